@@ -1,0 +1,54 @@
+# Everything is set up by the first target that needs it; the second time it is quick.
+PYTHON ?= python3
+SUDO := $(if $(filter 0,$(shell id -u)),,sudo)
+VENV := .venv
+BIN := $(VENV)/bin
+DATA ?= .data
+
+.PHONY: demo serve test lint bench assets screenshots lock browser clean
+
+$(VENV)/ready: requirements.txt pyproject.toml
+	@$(PYTHON) -c "import ensurepip" 2>/dev/null || { $(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq python3-venv; }
+	$(PYTHON) -m venv $(VENV)
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.txt
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --editable .
+	touch $@
+
+$(VENV)/ready-test: $(VENV)/ready requirements-test.txt
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-test.txt
+	touch $@
+
+demo: $(VENV)/ready  ## set everything up and start the app with the demo scenes
+	$(BIN)/jointed-crane demo --data $(DATA)
+
+serve: $(VENV)/ready
+	$(BIN)/jointed-crane serve --data $(DATA)
+
+browser:
+	@command -v chromium >/dev/null || { $(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq chromium; }
+
+test: $(VENV)/ready-test browser  ## set everything up, Chromium by apt included, and run all tests
+	$(BIN)/python -m unittest discover -s tests -t . $(ARGS)
+
+lint: $(VENV)/ready-test
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy --strict jointed_crane/core
+	$(BIN)/mypy jointed_crane demo
+
+bench: $(VENV)/ready-test
+	$(BIN)/python -m bench
+
+screenshots: $(VENV)/ready-test browser
+	$(BIN)/python -m docs.screenshots.take
+
+assets:  ## rebuild the committed style sheet, vendored script and fonts from npm packages
+	cd assets && npm ci --no-audit --no-fund && npm run build
+
+lock: $(VENV)/ready-test  ## pin anew what requirements*.txt hold
+	$(BIN)/python -m pip install --quiet pip-tools
+	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-emit-index-url --no-emit-trusted-host --no-emit-find-links --output-file requirements.txt pyproject.toml
+	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-emit-index-url --no-emit-trusted-host --no-emit-find-links --extra test --constraint requirements.txt --output-file requirements-test.txt pyproject.toml
+
+clean:
+	rm -rf $(VENV) build *.egg-info
