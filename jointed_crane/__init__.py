@@ -1,0 +1,3 @@
+"""Jointed Crane: animate cut-out figures about the joints you chose."""
+
+__version__ = "0.1.0"

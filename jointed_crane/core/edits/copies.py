@@ -1,0 +1,257 @@
+"""Edits that make copies of parts: duplicated, pasted, or mirrored across an axis."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.channels import CHANNELS
+from jointed_crane.core.edits.edit import Edit, named, unlocked
+from jointed_crane.core.edits.placing import inverse_of
+from jointed_crane.core.edits.poses import MoveBy
+from jointed_crane.core.edits.settling import changed_channel, changed_limit
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices
+from jointed_crane.core.hierarchy import descendants, free_name, uppermost
+from jointed_crane.core.scene import Eyelet, Inherits, Part, Scene
+from jointed_crane.core.shown import shown_world
+from jointed_crane.core.sides import other_side
+
+Floats = npt.NDArray[np.float64]
+
+_X_MIRROR = np.diag([-1.0, 1.0, 1.0])
+#: Channels that run the other way under a mirror along the part's own x: turns out of and in the plane, shears and
+#: shifts along x.
+_REVERSED = ("turn.y", "turn.z", "slide.x", "shear.xy", "shear.xz")
+
+
+def _copied(scene: Scene, originals: Iterable[Part], seed: str, mirrors_names: bool = False) -> dict[str, Part]:
+    """Copies of parts by the ids of the originals, hung on each other as those are; names are made unique."""
+    originals = list(originals)
+    ids = {part.id: f"{seed}{number}" for number, part in enumerate(originals)}
+    taken = {part.name for part in scene.parts}
+    found = {}
+    for part in originals:
+        if ids[part.id] in scene.index:
+            raise RuleError("A copy would take the id of a part that is there. Nothing was changed.")
+        wanted = other_side(part.name) if mirrors_names else part.name
+        name = free_name(wanted if wanted != part.name or not mirrors_names else f"{part.name} mirrored", taken)
+        taken.add(name)
+        eyelets = part.eyelets
+        if mirrors_names:
+            eyelets = tuple(replace(eyelet, name=other_side(eyelet.name)) for eyelet in eyelets)
+        parent = ids.get(part.parent, part.parent) if part.parent else None
+        found[part.id] = replace(part, id=ids[part.id], name=name, parent=parent, eyelets=eyelets)
+    return found
+
+
+def _with_copies(scene: Scene, originals: set[str], copies: Iterable[Part]) -> Scene:
+    """The copies painted directly in front of the foremost original."""
+    at = max(scene.index[part_id] for part_id in originals) + 1
+    return replace(scene, parts=(*scene.parts[:at], *copies, *scene.parts[at:]))
+
+
+def _limbs(scene: Scene, parts: Iterable[str], with_children: bool) -> list[Part]:
+    picked = set(parts)
+    if with_children:
+        picked |= {child for part_id in picked for child in descendants(scene, part_id)}
+    return [part for part in scene.parts if part.id in picked]
+
+
+@dataclass(frozen=True)
+class Duplicate(Edit, kind="duplicate"):
+    """Copy parts, with everything below them or alone; the copies lie `by` px on the stage beside the originals.
+
+    The copies' ids are `seed` and a number. With `shares` they and the originals share their drawings from now on:
+    a drawing changed in one is changed in all.
+    """
+
+    parts: tuple[str, ...]
+    seed: str
+    with_children: bool = True
+    shares: bool = False
+    by: tuple[float, float] = (0.0, 0.0)
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Duplicate {named(scene.part(part_id) for part_id in self.parts)}"
+
+    def apply(self, scene: Scene) -> Scene:
+        originals = _limbs(scene, (part.id for part in unlocked(scene, self.parts)), self.with_children)
+        if self.shares:
+            groups = {part.id: part.shares or f"{self.seed}{n}" for n, part in enumerate(originals) if part.drawings}
+            originals = [replace(part, shares=groups.get(part.id)) for part in originals]
+            scene = scene.with_parts(originals)
+        else:
+            originals = [replace(part, shares=None) for part in originals]
+        copies = _copied(scene, originals, self.seed)
+        after = _with_copies(scene, {part.id for part in originals}, copies.values())
+        if not any(self.by):
+            return after
+        inside = {copy.id for copy in copies.values()}
+        roots = [copy.id for copy in copies.values() if copy.parent not in inside]
+        freed = after.with_parts(replace(after.part(root), seat=None, locked=False) for root in roots)
+        return MoveBy(tuple(roots), self.by, self.frame, past_limits=True).apply(freed)
+
+
+@dataclass(frozen=True)
+class Paste(Edit, kind="paste"):
+    """Put copied parts into the scene, from this one or another; their art must be stored here.
+
+    Each hangs on the copy of its parent, or on its parent where the scene has it, else on the stage.
+    """
+
+    parts: tuple[Part, ...]
+    seed: str
+
+    def label(self, scene: Scene) -> str:
+        return f"Paste {named(self.parts)}"
+
+    def apply(self, scene: Scene) -> Scene:
+        if not self.parts:
+            raise RuleError("Nothing was copied yet. Pick parts and copy them first.")
+        copied = {part.id for part in self.parts}
+        here = [
+            part
+            if part.parent is None or part.parent in copied or part.parent in scene.index
+            else replace(part, parent=None, seat=None)
+            for part in self.parts
+        ]
+        copies = _copied(scene, (replace(part, shares=None) for part in here), self.seed)
+        return replace(scene, parts=(*scene.parts, *copies.values()))
+
+
+@dataclass(frozen=True)
+class MirroredCopy(Edit, kind="mirrored_copy"):
+    """Copy limbs with everything below them, mirrored: at every frame each copy lies as the reflection of its original.
+
+    The axis is upright or level. It runs through `about` (px on the stage; without it through the middle of the
+    parent's art, or of the stage) and is carried by the parent, along the parent's own axes, or with `along` "stage"
+    along those of the stage as they lie now. Turning sense, limits, names and eyelets are mirrored. A limb that is
+    seated gets an eyelet of the mirrored name on the parent.
+    """
+
+    parts: tuple[str, ...]
+    seed: str
+    axis: Literal["upright", "level"] = "upright"
+    along: Literal["parent", "stage"] = "parent"
+    about: tuple[float, float] | None = None
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Mirror {named(scene.part(part_id) for part_id in self.parts)}"
+
+    def apply(self, scene: Scene) -> Scene:
+        roots = uppermost(scene, [part.id for part in unlocked(scene, self.parts)])
+        originals = [replace(part, shares=None) for part in _limbs(scene, roots, with_children=True)]
+        copies = _copied(scene, originals, self.seed, mirrors_names=True)
+        parents: dict[str, Part] = {}
+        for part in originals:
+            if part.id in roots:
+                mirror = self._mirror(scene, part)
+                copy = _mirrored(copies[part.id], mirror[:3, :3], mirror)
+                copies[part.id] = self._seated(scene, part, copy, mirror, parents)
+            elif part.inherits != Inherits():
+                copies[part.id] = self._below_the_root(copies[part.id], part)
+        return _with_copies(scene.with_parts(parents.values()), {part.id for part in originals}, copies.values())
+
+    def _mirror(self, scene: Scene, part: Part) -> Floats:
+        """The reflection in the parent's art space, shape (4, 4)."""
+        if part.inherits != Inherits():
+            raise RuleError(
+                f"{part.name} inherits only some of its parent's placement, so no axis on the parent mirrors it at "
+                "every frame. Nothing was changed; let it inherit all, or mirror its parent."
+            )
+        flip = np.diag([-1.0, 1.0, 1.0] if self.axis == "upright" else [1.0, -1.0, 1.0])
+        world = shown_world(scene, part.parent, self.frame)
+        to_parent = inverse_of(world[:3, :3], part)
+        if self.about is not None:
+            through = to_parent @ (np.array([*self.about, 0.0]) - world[:3, 3])
+        elif part.parent is not None:
+            through = np.array(scene.part(part.parent).centre)
+        else:
+            through = np.array([scene.width / 2, scene.height / 2, 0.0])
+        if self.along == "stage":
+            flip = to_parent @ flip @ world[:3, :3]
+            if not np.allclose(flip @ flip.T, np.eye(3), atol=1e-9):
+                raise RuleError(
+                    f"The parent of {part.name} is scaled unequally or sheared, so a mirror along the stage would bend "
+                    "the copy. Nothing was changed; mirror along the parent's axes."
+                )
+        is_straight = np.allclose(np.abs(flip), np.eye(3), atol=1e-12)
+        if not is_straight and any(f"move.{axis}" in part.channels for axis in "xyz"):
+            raise RuleError(
+                f"{part.name} has keys on its moves, which cannot be mirrored across an axis that is slanted in "
+                "its parent. Nothing was changed; mirror along the parent's axes."
+            )
+        mirror = np.eye(4)
+        mirror[:3, :3] = flip
+        mirror[:3, 3] = through - flip @ through
+        return mirror
+
+    def _seated(self, scene: Scene, part: Part, copy: Part, mirror: Floats, parents: dict[str, Part]) -> Part:
+        if part.seat is None or part.parent is None:
+            return copy
+        parent = parents.get(part.parent, scene.part(part.parent))
+        eyelet = parent.eyelet(part.seat)
+        if eyelet is None:
+            return replace(copy, seat=None)
+        x, y, z = (mirror @ np.array([*eyelet.point, 1.0]))[:3]
+        wanted = copy.name if eyelet.name == part.name else other_side(eyelet.name)
+        name = free_name(wanted, (other.name for other in parent.eyelets))
+        made = Eyelet(f"{copy.id}-seat", name, (float(x), float(y), float(z)))
+        parents[parent.id] = replace(parent, eyelets=(*parent.eyelets, made))
+        return replace(copy, seat=made.id)
+
+    @staticmethod
+    def _below_the_root(copy: Part, part: Part) -> Part:
+        """A part that takes only the turn of its mirrored parent gets the mirror itself, which no longer reaches it."""
+        if not part.inherits.position or not part.inherits.turn:
+            raise RuleError(
+                f"{part.name} does not inherit position and turn, so it does not follow a mirrored limb. "
+                "Nothing was changed; let it inherit them."
+            )
+        if part.footholds or any(name.startswith("slide.") for name in part.channels):
+            raise RuleError(
+                f"{part.name} does not inherit its parent's scale and has footholds or keys on its slide, which no "
+                "mirror carries. Nothing was changed; let it inherit the scale."
+            )
+        made = _mirrored(copy, _X_MIRROR)
+        # Its place already lies mirrored in the parent; only what the turned axes do to the slide is taken back.
+        off = _slide(part) - _slide(made)
+        return made.with_rest(
+            {f"move.{axis}": made.rest_value(f"move.{axis}") + off[i] for i, axis in enumerate("xyz")}
+        )
+
+
+def _slide(part: Part) -> Floats:
+    """O slide at rest, px in parent space, shape (3,)."""
+    slide = [part.rest_value(f"slide.{axis}") for axis in "xyz"]
+    return np.asarray(rotation_matrices(np.array(part.orientation)) @ slide, dtype=np.float64)
+
+
+def _mirrored(part: Part, flip: Floats, place: Floats | None = None) -> Part:
+    """A part behind a reflection F of its parent space: F O R K S = (F O Fx) (Fx R Fx) (Fx K Fx) (Fx S), with Fx along
+    the part's own x, so every factor stays of its kind and the art itself is shared unchanged.
+
+    `flip` is F, shape (3, 3); `place`, shape (4, 4), reflects where the part rests too.
+    """
+    orientation = flip @ rotation_matrices(np.array(part.orientation)) @ _X_MIRROR
+    rest = {name: -part.rest[name] for name in _REVERSED if name in part.rest}
+    rest["scale.x"] = -part.rest_value("scale.x")
+    made = replace(part, orientation=quaternion(orientation)).with_rest(rest)
+    reversed_channels = set(_REVERSED)
+    if place is not None:
+        x, y, z = (place @ np.array([*(part.rest_value(f"move.{axis}") for axis in "xyz"), 1.0]))[:3]
+        made = made.with_rest({"move.x": x, "move.y": y, "move.z": z})
+        reversed_channels |= {f"move.{axis}" for i, axis in enumerate("xyz") if flip[i, i] < 0}
+    for name in reversed_channels:
+        if name in made.channels:
+            made = made.with_channel(name, changed_channel(CHANNELS[name], made.channels[name], over=-1.0))
+        if name in made.limits:
+            made = replace(made, limits={**made.limits, name: changed_limit(made.limits[name], over=-1.0)})
+    return made

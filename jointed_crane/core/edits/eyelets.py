@@ -1,0 +1,254 @@
+"""Edits of eyelets, and seating: bringing a child's pivot into an eyelet of its parent and keeping it there."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.edits.edit import Edit, chosen, named, unlocked
+from jointed_crane.core.edits.placing import PointUnit, art_point, inverse_of
+from jointed_crane.core.edits.values import motion_value, with_value
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.hierarchy import free_name
+from jointed_crane.core.scene import Eyelet, Part, Scene
+from jointed_crane.core.seating import matching_eyelet
+from jointed_crane.core.shown import shown_pivot, shown_world
+from jointed_crane.core.snapping import NINE_POINTS, Snap, SnapKind, nearest
+
+Floats = npt.NDArray[np.float64]
+
+
+def _known(part: Part, eyelet_id: str) -> Eyelet:
+    eyelet = part.eyelet(eyelet_id)
+    if eyelet is None:
+        raise RuleError(f"{part.name} has no such eyelet. Nothing was changed.")
+    return eyelet
+
+
+@dataclass(frozen=True)
+class AddEyelet(Edit, kind="add_eyelet"):
+    """Add an eyelet to a part at a point; its name is made unique on the part.
+
+    Without a name it takes that of the child whose pivot lies there, within 12 px on the stage.
+    """
+
+    part: str
+    id: str
+    point: tuple[float, float]
+    unit: PointUnit = "art"
+    name: str = ""
+    snap_within: float = 0.0
+    snap_to: tuple[SnapKind, ...] = NINE_POINTS
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Add eyelet to {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        snap = self.snap(scene)
+        x, y = snap.point if snap else art_point(scene, part, self.point, self.unit, self.frame)
+        name = self.name or self._child_there(scene, part, (x, y)) or "Eyelet"
+        name = free_name(name, (eyelet.name for eyelet in part.eyelets))
+        return scene.with_parts([replace(part, eyelets=(*part.eyelets, Eyelet(self.id, name, (x, y, 0.0))))])
+
+    def snap(self, scene: Scene) -> Snap | None:
+        """The place the new eyelet is drawn to, or None."""
+        part = scene.part(self.part)
+        at = art_point(scene, part, self.point, self.unit, self.frame)
+        return nearest(scene, part, at, self.snap_within, self.snap_to, self.frame)
+
+    def _child_there(self, scene: Scene, part: Part, point: tuple[float, float]) -> str:
+        place = (shown_world(scene, part.id, self.frame) @ np.array([*point, 0.0, 1.0]))[:3]
+        near = [
+            (float(np.linalg.norm(shown_pivot(scene, child.id, self.frame) - place)), child.name)
+            for child in scene.children.get(part.id, ())
+        ]
+        distance, name = min(near, default=(np.inf, ""))
+        return name if distance <= 12.0 else ""
+
+
+@dataclass(frozen=True)
+class MakeJoints(Edit, kind="make_joints"):
+    """Put an eyelet on the parent under the pivot of each part, named like the part, and seat the part in it.
+
+    Where the parent has an eyelet of that name, that one comes to the pivot. Nothing moves. Ids are `seed` and a
+    number.
+    """
+
+    parts: tuple[str, ...]
+    seed: str
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Joint for {named(scene.part(part_id) for part_id in self.parts)}"
+
+    def apply(self, scene: Scene) -> Scene:
+        made = 0
+        for number, part in enumerate(unlocked(scene, self.parts)):
+            if part.parent is None:
+                continue
+            parent = scene.part(part.parent)
+            place = shown_pivot(scene, part.id, self.frame)
+            world = shown_world(scene, parent.id, self.frame)
+            x, y, z = (float(value) for value in inverse_of(world[:3, :3], parent) @ (place - world[:3, 3]))
+            known = matching_eyelet(scene, replace(part, seat=None))
+            eyelet = Eyelet(known.id if known else f"{self.seed}{number}", part.name, (x, y, z))
+            others = tuple(other for other in parent.eyelets if other is not known)
+            scene = scene.with_parts(
+                [replace(parent, eyelets=(*others, eyelet)), replace(scene.part(part.id), seat=eyelet.id)]
+            )
+            made += 1
+        if not made:
+            raise RuleError("None of the picked parts has a parent. Nothing was changed; join them first.")
+        return scene
+
+
+@dataclass(frozen=True)
+class MoveEyelet(Edit, kind="move_eyelet"):
+    """Move an eyelet. Children seated in it come along by the same way, so none of them opens a gap."""
+
+    part: str
+    eyelet: str
+    point: tuple[float, float]
+    unit: PointUnit = "art"
+    snap_within: float = 0.0
+    snap_to: tuple[SnapKind, ...] = NINE_POINTS
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Move eyelet of {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        eyelet = _known(part, self.eyelet)
+        snap = self.snap(scene)
+        x, y = snap.point if snap else art_point(scene, part, self.point, self.unit, self.frame)
+        moved = replace(eyelet, point=(x, y, eyelet.point[2]))
+        step = np.subtract(moved.point, eyelet.point, dtype=np.float64)
+        changed = [replace(part, eyelets=tuple(moved if other is eyelet else other for other in part.eyelets))]
+        for child in scene.children.get(part.id, ()):
+            if child.seat == eyelet.id:
+                changed.append(_shifted(child, step))
+        return scene.with_parts(changed)
+
+    def snap(self, scene: Scene) -> Snap | None:
+        """The place the eyelet is drawn to, or None."""
+        part = scene.part(self.part)
+        at = art_point(scene, part, self.point, self.unit, self.frame)
+        return nearest(scene, part, at, self.snap_within, self.snap_to, self.frame, without_eyelet=self.eyelet)
+
+
+@dataclass(frozen=True)
+class RenameEyelet(Edit, kind="rename_eyelet"):
+    """Give an eyelet another name; two eyelets of a part never share one."""
+
+    part: str
+    eyelet: str
+    name: str
+
+    def label(self, scene: Scene) -> str:
+        return f"Rename eyelet of {scene.part(self.part).name} to {self.name.strip()}"
+
+    def apply(self, scene: Scene) -> Scene:
+        part = scene.part(self.part)
+        eyelet = _known(part, self.eyelet)
+        name = self.name.strip()
+        if any(other.name == name and other is not eyelet for other in part.eyelets):
+            raise RuleError(f"{part.name} has an eyelet called {name} already. The old name was kept; choose another.")
+        renamed = replace(eyelet, name=name)
+        return scene.with_parts(
+            [replace(part, eyelets=tuple(renamed if other is eyelet else other for other in part.eyelets))]
+        )
+
+
+@dataclass(frozen=True)
+class DeleteEyelet(Edit, kind="delete_eyelet"):
+    """Take an eyelet away; children seated in it stay where they are and are free."""
+
+    part: str
+    eyelet: str
+
+    def label(self, scene: Scene) -> str:
+        return f"Delete eyelet of {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        eyelet = _known(part, self.eyelet)
+        freed = [replace(child, seat=None) for child in scene.children.get(part.id, ()) if child.seat == eyelet.id]
+        left = tuple(other for other in part.eyelets if other is not eyelet)
+        return scene.with_parts([replace(part, eyelets=left), *freed])
+
+
+@dataclass(frozen=True)
+class Seat(Edit, kind="seat"):
+    """Bring the pivots of parts into eyelets of their parents, and keep them there.
+
+    `parts` empty means every part that has an eyelet to lie in. `eyelet` chooses one for all of them; without it each
+    part takes the eyelet it is seated in or the one that `pattern` names. In Motion the gap is closed by a key on the
+    moves alone; the seat itself and the rest stay as they are.
+    """
+
+    parts: tuple[str, ...] = ()
+    eyelet: str | None = None
+    pattern: str = "{name}"
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Seat {named(scene.part(part_id) for part_id in self.parts)}" if self.parts else "Seat all"
+
+    def apply(self, scene: Scene) -> Scene:
+        parts = chosen(scene, self.parts)
+        seated = []
+        for part in parts:
+            eyelet = self._eyelet(scene, part)
+            if eyelet is not None:
+                seated.append(self._seated(part, eyelet))
+            elif self.parts:
+                raise RuleError(
+                    f"{part.name} has no eyelet to lie in: its parent has none of its name. "
+                    "Nothing was changed; add one to the parent or choose one on the joint card."
+                )
+        if not seated:
+            raise RuleError("No part has an eyelet to lie in. Add eyelets to the parents, named like the children.")
+        return scene.with_parts(seated)
+
+    def _eyelet(self, scene: Scene, part: Part) -> Eyelet | None:
+        if self.eyelet is None:
+            return matching_eyelet(scene, part, self.pattern)
+        if part.parent is None:
+            raise RuleError(f"{part.name} has no parent to be seated in. Nothing was changed; join it first.")
+        return _known(scene.part(part.parent), self.eyelet)
+
+    def _seated(self, part: Part, eyelet: Eyelet) -> Part:
+        part = replace(part, seat=eyelet.id)
+        bare = Scene("bare", "Bare", parts=(replace(part, parent=None),))
+        step = np.subtract(eyelet.point, shown_pivot(bare, part.id, self.frame), dtype=np.float64)
+        if self.frame is None:
+            return _shifted(part, step)
+        for axis, by in zip("xyz", step, strict=True):
+            if abs(by) > 1e-12:
+                now = motion_value(part, f"move.{axis}", self.frame)
+                part = with_value(part, f"move.{axis}", now + float(by), self.frame, past_limits=True)
+        return part
+
+
+@dataclass(frozen=True)
+class Unseat(Edit, kind="unseat"):
+    """Free parts from their eyelets; they stay where they are."""
+
+    parts: tuple[str, ...]
+
+    def label(self, scene: Scene) -> str:
+        return f"Unseat {named(scene.part(part_id) for part_id in self.parts)}"
+
+    def apply(self, scene: Scene) -> Scene:
+        return scene.with_parts(replace(part, seat=None) for part in unlocked(scene, self.parts))
+
+
+def _shifted(part: Part, step: Floats) -> Part:
+    return part.with_rest(
+        {f"move.{axis}": part.rest_value(f"move.{axis}") + float(step[i]) for i, axis in enumerate("xyz")}
+    )

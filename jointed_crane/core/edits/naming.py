@@ -1,0 +1,59 @@
+"""Naming many parts by a pattern."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass, replace
+
+from jointed_crane.core.edits.edit import Edit
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.scene import Scene
+from jointed_crane.core.sides import side_of
+
+#: What a pattern may hold, and what each stands for.
+TOKENS = {
+    "name": "the part's name",
+    "number": "its number",
+    "parent": "its parent's name",
+    "side": "near, far and so on",
+}
+
+
+def names_by_pattern(scene: Scene, parts: tuple[str, ...], pattern: str, first: int = 1) -> dict[str, str]:
+    """New names by part id; RuleError where the pattern holds an unknown word in braces."""
+    found = {}
+    for number, part in enumerate(map(scene.part, parts), start=first):
+        parent = scene.part(part.parent).name if part.parent else ""
+        values = {"name": part.name, "number": str(number), "parent": parent, "side": side_of(part.name)}
+        try:
+            name = pattern.format_map(values)
+        except (KeyError, ValueError, IndexError, AttributeError):
+            known = ", ".join(f"{{{token}}}" for token in TOKENS)
+            raise RuleError(f"The pattern {pattern[:60]!r} cannot be read; it may hold {known}.") from None
+        found[part.id] = " ".join(name.split())
+    return found
+
+
+@dataclass(frozen=True)
+class NameByPattern(Edit, kind="name_by_pattern"):
+    """Name parts by a pattern such as "{side} {name} {number}"; {number} counts the parts in their order from `first`.
+
+    The tokens are {name}, {number}, {parent} and {side}. Refused as a whole where two parts would share a name.
+    """
+
+    parts: tuple[str, ...]
+    pattern: str
+    first: int = 1
+
+    def label(self, scene: Scene) -> str:
+        return f"Name {len(self.parts)} parts “{self.pattern}”"
+
+    def apply(self, scene: Scene) -> Scene:
+        found = names_by_pattern(scene, self.parts, self.pattern, self.first)
+        after = scene.with_parts(replace(scene.part(part_id), name=name) for part_id, name in found.items())
+        clashes = [name for name, count in Counter(part.name for part in after.parts).items() if count > 1]
+        if clashes:
+            raise RuleError(
+                f"Two parts would be called {clashes[0]}. Nothing was changed; put {{number}} in the pattern."
+            )
+        return after

@@ -1,0 +1,86 @@
+"""Edits of the point a part turns about: its pivot and its footholds."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from jointed_crane.core.edits.edit import Edit, unlocked
+from jointed_crane.core.edits.placing import PointUnit, art_point, brought_back
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.scene import Foothold, Scene
+from jointed_crane.core.snapping import NINE_POINTS, Snap, SnapKind, nearest
+
+
+@dataclass(frozen=True)
+class MovePivot(Edit, kind="move_pivot"):
+    """Place a part's pivot.
+
+    `point` is px in the art, a fraction of the art's box, or px on the stage (the art point shown there). With
+    `keep` "art" the art stays where it is shown: p' = p + d, r' = r + A d. With "pivot" the pivot stays on the stage
+    and the art slides: p' = p + d. `snap_within` (px on the stage, 0 is off) draws the point to the nearest of the
+    places that `snap_to` allows.
+    """
+
+    part: str
+    point: tuple[float, float]
+    unit: PointUnit = "art"
+    keep: Literal["art", "pivot"] = "art"
+    snap_within: float = 0.0
+    snap_to: tuple[SnapKind, ...] = NINE_POINTS
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Move pivot of {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        snap = self.snap(scene)
+        x, y = snap.point if snap else art_point(scene, part, self.point, self.unit, self.frame)
+        moved = replace(part, pivot=(x, y, part.pivot[2]))
+        after = scene.with_parts([moved])
+        if self.keep == "pivot":
+            return after
+        return after.with_parts([brought_back(scene, after, self.part, self.frame)])
+
+    def snap(self, scene: Scene) -> Snap | None:
+        """The place the pivot is drawn to, or None."""
+        part = scene.part(self.part)
+        at = art_point(scene, part, self.point, self.unit, self.frame)
+        return nearest(scene, part, at, self.snap_within, self.snap_to, self.frame)
+
+
+@dataclass(frozen=True)
+class SetFoothold(Edit, kind="set_foothold"):
+    """From a frame onwards the part stands on a point (px in art space); the part does not jump there."""
+
+    part: str
+    frame: float
+    point: tuple[float, float]
+
+    def label(self, scene: Scene) -> str:
+        return f"Foothold of {scene.part(self.part).name} from frame {self.frame:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        others = [foothold for foothold in part.footholds if foothold.frame != self.frame]
+        standing = sorted([*others, Foothold(float(self.frame), (*self.point, 0.0))], key=lambda found: found.frame)
+        return scene.with_parts([replace(part, footholds=tuple(standing))])
+
+
+@dataclass(frozen=True)
+class RemoveFoothold(Edit, kind="remove_foothold"):
+    """Take the foothold away that begins at a frame."""
+
+    part: str
+    frame: float
+
+    def label(self, scene: Scene) -> str:
+        return f"Remove foothold of {scene.part(self.part).name} at frame {self.frame:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        left = tuple(foothold for foothold in part.footholds if foothold.frame != self.frame)
+        if len(left) == len(part.footholds):
+            raise RuleError(f"{part.name} has no foothold that begins at frame {self.frame:g}. Nothing was changed.")
+        return scene.with_parts([replace(part, footholds=left)])

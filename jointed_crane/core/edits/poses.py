@@ -1,0 +1,169 @@
+"""Edits of where parts lie: turns, moves, scales and typed values, at rest or as keys at a frame."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from jointed_crane.core.channels import channel_kind
+from jointed_crane.core.edits.edit import Edit, named, unlocked
+from jointed_crane.core.edits.placing import inverse_of, parent_linear
+from jointed_crane.core.edits.values import shown_value, with_value
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.hierarchy import uppermost
+from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.shown import shown_pivot, shown_world
+
+
+def _when(frame: float | None) -> str:
+    return "at rest" if frame is None else f"at frame {frame:g}"
+
+
+def changed_by(part: Part, steps: Mapping[str, float], frame: float | None, past_limits: bool) -> Part:
+    """The part with steps added to the values shown; held channels and steps of nothing leave no trace."""
+    for channel, by in steps.items():
+        if abs(by) > 1e-12 and channel not in part.held:
+            part = with_value(part, channel, shown_value(part, channel, frame) + by, frame, past_limits)
+    return part
+
+
+@dataclass(frozen=True)
+class SetValues(Edit, kind="set_values"):
+    """Set channels of parts: rest values in Rest, keys at the frame in Motion; no other channel is touched.
+
+    A held channel is refused. `past_limits` goes beyond a range on purpose.
+    """
+
+    parts: tuple[str, ...]
+    values: Mapping[str, float]
+    frame: float | None = None
+    past_limits: bool = False
+
+    def label(self, scene: Scene) -> str:
+        what = ", ".join(f"{channel_kind(name).label} {value:g}" for name, value in self.values.items())
+        return f"{named(scene.part(part_id) for part_id in self.parts)}: {what} {_when(self.frame)}"
+
+    def apply(self, scene: Scene) -> Scene:
+        changed = []
+        for part in unlocked(scene, self.parts):
+            after = part
+            for channel, value in self.values.items():
+                if channel in part.held:
+                    raise RuleError(
+                        f"{channel_kind(channel).label} of {part.name} is held. Nothing was changed; free it first."
+                    )
+                after = with_value(after, channel, value, self.frame, self.past_limits)
+            changed.append(after)
+        return scene.with_parts(changed)
+
+
+@dataclass(frozen=True)
+class TurnBy(Edit, kind="turn_by"):
+    """Turn parts about their own pivots by degrees as seen on the stage (positive is clockwise); never wrapped."""
+
+    parts: tuple[str, ...]
+    degrees: float
+    frame: float | None = None
+    past_limits: bool = False
+
+    def label(self, scene: Scene) -> str:
+        return f"Turn {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
+
+    def apply(self, scene: Scene) -> Scene:
+        changed = []
+        for part in unlocked(scene, self.parts):
+            above = parent_linear(scene, part, self.frame)
+            # Under a mirrored parent a positive turn is seen the other way round.
+            seen = -self.degrees if np.linalg.det(above[:2, :2]) < 0 else self.degrees
+            changed.append(changed_by(part, {"turn.z": seen}, self.frame, self.past_limits))
+        return scene.with_parts(changed)
+
+
+@dataclass(frozen=True)
+class MoveBy(Edit, kind="move_by"):
+    """Move parts by px on the stage. Of parts that hang on each other only the uppermost move; the rest follow."""
+
+    parts: tuple[str, ...]
+    by: tuple[float, float]
+    frame: float | None = None
+    past_limits: bool = False
+
+    def label(self, scene: Scene) -> str:
+        return f"Move {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
+
+    def apply(self, scene: Scene) -> Scene:
+        changed = []
+        for part_id in uppermost(scene, [part.id for part in unlocked(scene, self.parts)]):
+            part = scene.part(part_id)
+            above = shown_world(scene, part.parent, self.frame)[:3, :3] if part.inherits.position else np.eye(3)
+            step = inverse_of(above, part) @ np.array([*self.by, 0.0])
+            by = {"move.x": float(step[0]), "move.y": float(step[1])}
+            changed.append(changed_by(part, by, self.frame, self.past_limits))
+        return scene.with_parts(changed)
+
+
+@dataclass(frozen=True)
+class ScaleBy(Edit, kind="scale_by"):
+    """Multiply the scales of parts about their own pivots, along their own axes."""
+
+    parts: tuple[str, ...]
+    factors: tuple[float, float]
+    frame: float | None = None
+    past_limits: bool = False
+
+    def label(self, scene: Scene) -> str:
+        return f"Scale {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
+
+    def apply(self, scene: Scene) -> Scene:
+        changed = []
+        for part in unlocked(scene, self.parts):
+            for channel, factor in zip(("scale.x", "scale.y"), self.factors, strict=True):
+                if factor != 1.0 and channel not in part.held:
+                    value = shown_value(part, channel, self.frame) * factor
+                    part = with_value(part, channel, value, self.frame, self.past_limits)
+            changed.append(part)
+        return scene.with_parts(changed)
+
+
+@dataclass(frozen=True)
+class ScaleToward(Edit, kind="scale_toward"):
+    """Scale parts as a hand does that takes the first one at `start` and pulls to `now` (both px on the stage).
+
+    Along x or y the factor is the ratio of the distances from the pivot along the part's own axis; with "both" it is
+    the share of the pull along the line from the pivot to `start`. Every part takes the same factors.
+    """
+
+    parts: tuple[str, ...]
+    start: tuple[float, float]
+    now: tuple[float, float]
+    axes: Literal["x", "y", "both"] = "both"
+    frame: float | None = None
+    past_limits: bool = False
+
+    def label(self, scene: Scene) -> str:
+        return f"Scale {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
+
+    def apply(self, scene: Scene) -> Scene:
+        return ScaleBy(self.parts, self.factors(scene), self.frame, self.past_limits).apply(scene)
+
+    def factors(self, scene: Scene) -> tuple[float, float]:
+        """Factors of the scale along the part's own x and y."""
+        part = scene.part(self.parts[0])
+        world = shown_world(scene, part.id, self.frame)
+        stage_to_art = inverse_of(world[:3, :3], part)
+        pivot = shown_pivot(scene, part.id, self.frame)
+        start, now = (stage_to_art @ (np.array([*at, pivot[2]]) - pivot) for at in (self.start, self.now))
+        if self.axes == "both":
+            reach = float(start[:2] @ start[:2])
+            factor = float(now[:2] @ start[:2]) / reach if reach > 1e-12 else float("nan")
+            found = (factor, factor)
+        else:
+            axis = "xy".index(self.axes)
+            factor = float(now[axis] / start[axis]) if abs(start[axis]) > 1e-9 else float("nan")
+            found = (factor, 1.0) if axis == 0 else (1.0, factor)
+        if not all(np.isfinite(found)):
+            raise RuleError(f"The pull on {part.name} starts on its pivot, so there is no distance to scale.")
+        return found

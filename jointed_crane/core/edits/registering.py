@@ -1,0 +1,161 @@
+"""Edits of a part's own coordinates: where its registration lies and which way its axes point."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+
+from jointed_crane.core.edits.drawings import sharing
+from jointed_crane.core.edits.edit import Edit, named, unlocked
+from jointed_crane.core.edits.pivots import MovePivot
+from jointed_crane.core.edits.placing import PointUnit, art_point
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices
+from jointed_crane.core.geometry.nine_points import at_fraction
+from jointed_crane.core.scene import Part, Scene, Vector
+from jointed_crane.core.shown import shown_world
+from jointed_crane.core.snapping import NINE_POINTS, Snap, SnapKind, nearest
+
+
+@dataclass(frozen=True)
+class MoveRegistration(Edit, kind="move_registration"):
+    """Move the zero of a part's art space to a point: px in the art, a fraction of its box, or px on the stage.
+
+    With `keep` "art" nothing moves on the stage: everything measured in the art (pivot, eyelets, footholds, children)
+    gets other numbers for the same places. With "registration" the zero and everything measured from it stays, and
+    the art slides under it until the point lies on the zero. All drawings of the part move alike.
+    """
+
+    part: str
+    point: tuple[float, float]
+    unit: PointUnit = "art"
+    keep: Literal["art", "registration"] = "art"
+    snap_within: float = 0.0
+    snap_to: tuple[SnapKind, ...] = NINE_POINTS
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Move registration of {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        snap = self.snap(scene)
+        by = snap.point if snap else art_point(scene, part, self.point, self.unit, self.frame)
+        members = sharing(scene, part)
+        changed = {member.id: _with_art_slid(member, by) for member in members}
+        if self.keep == "art":
+            for member in members:
+                changed[member.id] = _with_points_slid(changed[member.id], by)
+            ids = {member.id for member in members}
+            for member in members:
+                for child in scene.children.get(member.id, ()):
+                    if child.inherits.position:
+                        child = changed[child.id] if child.id in ids else child
+                        rest = {f"move.{a}": child.rest_value(f"move.{a}") - d for a, d in zip("xy", by, strict=True)}
+                        changed[child.id] = child.with_rest(rest)
+        return scene.with_parts(changed.values())
+
+    def snap(self, scene: Scene) -> Snap | None:
+        """The place the zero is drawn to, or None."""
+        part = scene.part(self.part)
+        at = art_point(scene, part, self.point, self.unit, self.frame)
+        return nearest(scene, part, at, self.snap_within, self.snap_to, self.frame, with_own_pivot=True)
+
+
+def _slid(point: Vector, by: tuple[float, float]) -> Vector:
+    return (point[0] - by[0], point[1] - by[1], point[2])
+
+
+def _with_art_slid(part: Part, by: tuple[float, float]) -> Part:
+    """The part with its art at other coordinates: the point `by` becomes the zero."""
+    return replace(part, drawings=tuple(drawing.with_zero_moved(by) for drawing in part.drawings))
+
+
+def _with_points_slid(part: Part, by: tuple[float, float]) -> Part:
+    """The part with the same places under the new coordinates."""
+    return replace(
+        part,
+        pivot=_slid(part.pivot, by),
+        spin_centre=None if part.spin_centre is None else _slid(part.spin_centre, by),
+        eyelets=tuple(replace(eyelet, point=_slid(eyelet.point, by)) for eyelet in part.eyelets),
+        footholds=tuple(replace(foothold, point=_slid(foothold.point, by)) for foothold in part.footholds),
+    )
+
+
+@dataclass(frozen=True)
+class AlignAxes(Edit, kind="align_axes"):
+    """Turn a part's own axes (O) while its art stays: along the stage, a line, or the nearest edge of its art.
+
+    With "line" the x axis points from `start` to `end`, with "edge" along the edge nearest to `start` (px in the art),
+    with "stage" along the stage's x axis.
+    """
+
+    part: str
+    to: Literal["stage", "line", "edge"] = "stage"
+    start: tuple[float, float] = (0.0, 0.0)
+    end: tuple[float, float] = (0.0, 0.0)
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Align axes of {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        if any(part.rest_value(f"turn.{axis}") or f"turn.{axis}" in part.channels for axis in "xy"):
+            raise RuleError(f"{part.name} is turned in depth, so its axes cannot be lined up in the plane.")
+        world = shown_world(scene, part.id, self.frame)[:2, :2]
+        above = shown_world(scene, part.parent, self.frame)[:2, :2]
+        wanted = np.array([1.0, 0.0]) if self.to == "stage" else world @ self._direction(part)
+        try:
+            x, y = np.linalg.solve(above, wanted)
+        except np.linalg.LinAlgError:
+            raise RuleError(f"A part above {part.name} is scaled to nothing here. Nothing was changed.") from None
+        own = rotation_matrices(np.array(part.orientation))
+        by = float(np.degrees(np.arctan2(y, x) - np.arctan2(own[1, 0], own[0, 0])))
+        by = (by + 180.0) % 360.0 - 180.0
+        angle = np.deg2rad(by)
+        turn = np.array([[np.cos(angle), -np.sin(angle), 0], [np.sin(angle), np.cos(angle), 0], [0, 0, 1.0]])
+        slide = turn.T @ [part.rest_value(f"slide.{axis}") for axis in "xyz"]
+        rest = {f"slide.{axis}": slide[i] for i, axis in enumerate("xyz") if slide[i] or f"slide.{axis}" in part.rest}
+        rest["turn.z"] = part.rest_value("turn.z") - by
+        return scene.with_parts([replace(part, orientation=quaternion(own @ turn)).with_rest(rest)])
+
+    def _direction(self, part: Part) -> np.ndarray:
+        way = np.subtract(self.end, self.start)
+        if self.to == "edge":
+            rings = [np.array(ring) for ring in (part.drawing.outline if part.drawing else ())]
+            if not rings:
+                raise RuleError(
+                    f"{part.name} has no picture, so there is no edge to line up with. Nothing was changed."
+                )
+            starts = np.concatenate(rings)
+            ways = np.concatenate([np.roll(ring, -1, axis=0) - ring for ring in rings])
+            lengths = np.maximum((ways**2).sum(axis=1), 1e-30)
+            shares = np.clip(((self.start - starts) * ways).sum(axis=1) / lengths, 0, 1)
+            far = ((starts + shares[:, None] * ways - self.start) ** 2).sum(axis=1)
+            way = ways[int(np.argmin(far))]
+        if not np.hypot(*way) > 1e-9:
+            raise RuleError("The line has no length, so it points nowhere. Nothing was changed.")
+        return np.asarray(way, dtype=np.float64)
+
+
+@dataclass(frozen=True)
+class PlacePivots(Edit, kind="place_pivots"):
+    """Place the pivots of many parts at the same fraction of each one's box, say the lower middle (0.5, 1)."""
+
+    parts: tuple[str, ...]
+    fraction: tuple[float, float]
+    keep: Literal["art", "pivot"] = "art"
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Place pivots of {named(scene.part(part_id) for part_id in self.parts)}"
+
+    def apply(self, scene: Scene) -> Scene:
+        for part in unlocked(scene, self.parts):
+            if part.bounds is not None:
+                point = at_fraction(part.bounds, self.fraction)
+                scene = MovePivot(part.id, point, "art", self.keep, frame=self.frame).apply(scene)
+        return scene

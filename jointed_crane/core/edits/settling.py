@@ -1,0 +1,158 @@
+"""Edits that bring values home: settling the present pose as the new rest, and resetting to neutral."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from jointed_crane.core.channels import CHANNELS, ChannelKind, countable
+from jointed_crane.core.edits.edit import Edit, chosen, named
+from jointed_crane.core.edits.values import motion_value, shown_value, with_value
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.motion.channel import Channel, Handle, Key
+from jointed_crane.core.scene import Limit, Part, Scene
+from jointed_crane.core.sides import other_side
+
+
+@dataclass(frozen=True)
+class Settle(Edit, kind="settle"):
+    """Make the pose at a frame the new rest: motion values read neutral there, and nothing moves at any frame.
+
+    The present motion values move into the rest values and the keys and limits shift the other way (scales and opacity
+    divide), each channel for itself. `parts` empty means all that are not locked.
+    """
+
+    frame: float
+    parts: tuple[str, ...] = ()
+
+    def label(self, scene: Scene) -> str:
+        who = named(scene.part(part_id) for part_id in self.parts) if self.parts else "all"
+        return f"Settle {who} at frame {self.frame:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        parts = chosen(scene, self.parts)
+        return scene.with_parts(self._settled(part) for part in parts)
+
+    def _settled(self, part: Part) -> Part:
+        for name, channel in part.channels.items():
+            kind = CHANNELS[name]
+            now = motion_value(part, name, self.frame)
+            if now == kind.neutral:
+                continue
+            if kind.joins == "replace":
+                part = part.with_rest({name: now})
+            elif kind.joins == "add":
+                part = part.with_rest({name: part.rest_value(name) + now})
+                part = part.with_channel(name, changed_channel(kind, channel, less=now))
+                part = _with_limit_changed(part, name, less=now)
+            else:
+                if now == 0:
+                    raise RuleError(
+                        f"{kind.label} of {part.name} is 0 at frame {self.frame:g}, and a 0 cannot be settled. "
+                        "Nothing was changed; go to a frame where it has a size."
+                    )
+                part = part.with_rest({name: part.rest_value(name) * now})
+                part = part.with_channel(name, changed_channel(kind, channel, over=now))
+                part = _with_limit_changed(part, name, over=now)
+        return part
+
+
+def _with_limit_changed(part: Part, name: str, less: float = 0.0, over: float = 1.0) -> Part:
+    if name not in part.limits:
+        return part
+    return replace(part, limits={**part.limits, name: changed_limit(part.limits[name], less, over)})
+
+
+def changed_limit(limit: Limit, less: float = 0.0, over: float = 1.0) -> Limit:
+    """A range with both ends lessened or divided alike; dividing by a negative number swaps them."""
+    low, high = (None if end is None else (end - less) / over for end in limit)
+    return (high, low) if over < 0 else (low, high)
+
+
+def changed_channel(kind: ChannelKind, channel: Channel, less: float = 0.0, over: float = 1.0) -> Channel:
+    """The channel with its values lessened or divided alike; handles and sway are differences and only divide."""
+
+    def divided(handle: Handle | None) -> Handle | None:
+        return None if handle is None else (handle[0], handle[1] / over)
+
+    def changed(key: Key) -> Key:
+        value = (key.value - less) / over
+        return replace(key, value=value, handle_in=divided(key.handle_in), handle_out=divided(key.handle_out))
+
+    whole = countable(kind.name, channel)
+    sway = None if channel.sway is None else replace(channel.sway, amount=channel.sway.amount / over)
+    return replace(whole, keys=tuple(map(changed, whole.keys)), sway=sway)
+
+
+#: Channels whose sign turns in a mirrored pose.
+_MIRRORED = ("turn.z", "turn.y", "spin.z", "spin.y", "shear.xy", "shear.xz", "move.x", "slide.x")
+
+
+@dataclass(frozen=True)
+class PastePose(Edit, kind="paste_pose"):
+    """Lay a copied pose on parts: values by part name and channel, as keys at a frame or as rest values.
+
+    `parts` empty means all parts whose names the pose holds. With `mirrored` each part takes the pose of its other
+    side, turned round. A pose of one part alone fits any part. Channels that show the value already get no key, and
+    places at rest are never pasted.
+    """
+
+    pose: Mapping[str, Mapping[str, float]]
+    parts: tuple[str, ...] = ()
+    mirrored: bool = False
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return "Paste pose mirrored" if self.mirrored else "Paste pose"
+
+    def apply(self, scene: Scene) -> Scene:
+        parts = chosen(scene, self.parts)
+        changed = [(part, values) for part in parts if (values := self._values(part)) is not None]
+        if not changed:
+            raise RuleError("None of these parts is named in the copied pose. Nothing was changed.")
+        return scene.with_parts(self._posed(part, values) for part, values in changed)
+
+    def _values(self, part: Part) -> Mapping[str, float] | None:
+        if len(self.pose) == 1 and self.parts:
+            return next(iter(self.pose.values()))
+        return self.pose.get(other_side(part.name) if self.mirrored else part.name)
+
+    def _posed(self, part: Part, values: Mapping[str, float]) -> Part:
+        for name, value in values.items():
+            if name in part.held or (self.frame is None and name.startswith("move.")):
+                continue
+            wanted = -value if self.mirrored and name in _MIRRORED else value
+            if abs(shown_value(part, name, self.frame) - wanted) > 1e-12:
+                part = with_value(part, name, wanted, self.frame)
+        return part
+
+
+@dataclass(frozen=True)
+class Reset(Edit, kind="reset"):
+    """Bring values home: in Motion the channels that have keys read neutral at the frame, at rest turns, scales,
+    slides, spins, shears and opacity do; where a part rests (move) stays, since no place is neutral.
+
+    `channels` empty means all of them, `parts` empty all parts that are not locked.
+    """
+
+    parts: tuple[str, ...] = ()
+    channels: tuple[str, ...] = ()
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Reset {named(scene.part(part_id) for part_id in self.parts)}" if self.parts else "Reset all"
+
+    def apply(self, scene: Scene) -> Scene:
+        parts = chosen(scene, self.parts)
+        return scene.with_parts(self._reset(part) for part in parts)
+
+    def _reset(self, part: Part) -> Part:
+        stored = part.rest if self.frame is None else part.channels
+        for name in self.channels or tuple(stored):
+            kind = CHANNELS.get(name)
+            if kind is None or kind.joins == "replace" or name not in stored:
+                continue
+            if self.frame is None and name.startswith("move."):
+                continue
+            part = with_value(part, name, kind.neutral, self.frame)
+        return part

@@ -1,0 +1,119 @@
+"""Edits of the shapes and texts that the app makes itself."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from jointed_crane.core.edits.drawings import exchanged, known_drawing
+from jointed_crane.core.edits.edit import Edit, unlocked
+from jointed_crane.core.edits.placing import PointUnit, art_point
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.hierarchy import free_name
+from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.shape_art import shape_drawing
+from jointed_crane.core.shapes import Node, PenPath, Shape
+
+
+@dataclass(frozen=True)
+class AddShape(Edit, kind="add_shape"):
+    """Add a part that shows a shape or a text, in front of all others; its coordinates are px on the stage.
+
+    Its pivot comes to the middle of its box. Registration is the shape's own zero, moved to the same point for shapes
+    and to the beginning of the first baseline for text.
+    """
+
+    id: str
+    shape: Shape
+    name: str = "Shape"
+    place: tuple[float, float] = (0.0, 0.0)
+
+    def label(self, scene: Scene) -> str:
+        return f"Add {self.name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        drawing = shape_drawing("1", self.name, self.shape)
+        left, top, right, bottom = drawing.bounds
+        pivot = ((left + right) / 2, (top + bottom) / 2)
+        part = Part(
+            self.id,
+            free_name(self.name, (other.name for other in scene.parts)),
+            "text" if self.shape.form == "text" else "shape",
+            drawings=(drawing,),
+            pivot=(*pivot, 0.0),
+            rest={"move.x": pivot[0] + self.place[0], "move.y": pivot[1] + self.place[1]},
+        )
+        if part.id in scene.index:
+            raise RuleError(f"A part with the id {part.id!r} is in the scene already. Nothing was changed.")
+        return replace(scene, parts=(*scene.parts, part))
+
+
+@dataclass(frozen=True)
+class SetShape(Edit, kind="set_shape"):
+    """Change a shape or text that a drawing was made from: its form, words, fill, stroke. The pivot stays."""
+
+    part: str
+    drawing: str
+    shape: Shape
+
+    def label(self, scene: Scene) -> str:
+        return f"Change shape of {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        if known_drawing(part, self.drawing).shape is None:
+            raise RuleError(f"{part.name} shows art from a file, not a shape of the app's own. Nothing was changed.")
+        return exchanged(
+            scene, part, self.drawing, lambda known: shape_drawing(known.id, known.name, self.shape, known.registration)
+        )
+
+
+@dataclass(frozen=True)
+class MoveNode(Edit, kind="move_node"):
+    """Move a node of a pen path, or one of its handles, to a point: px in the art or on the stage.
+
+    `contour` and `node` count from 0. A handle that is moved takes the one across along, so that the path stays smooth
+    there; `breaks` leaves it alone. The pivot and everything else of the part stay.
+    """
+
+    part: str
+    drawing: str
+    contour: int
+    node: int
+    point: tuple[float, float]
+    which: Literal["point", "handle_in", "handle_out"] = "point"
+    breaks: bool = False
+    unit: PointUnit = "stage"
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Move a node of {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        drawing = known_drawing(part, self.drawing)
+        shape = drawing.shape
+        if not isinstance(shape, PenPath):
+            raise RuleError(f"{part.name} shows no pen path, so it has no nodes. Nothing was changed.")
+        if not (0 <= self.contour < len(shape.contours) and 0 <= self.node < len(shape.contours[self.contour])):
+            raise RuleError(f"{part.name} has no such node. Nothing was changed.")
+        x, y = art_point(scene, part, self.point, self.unit, self.frame)
+        in_shape = (x + drawing.registration[0], y + drawing.registration[1])
+        nodes = list(shape.contours[self.contour])
+        nodes[self.node] = self._moved(nodes[self.node], in_shape)
+        contours = list(shape.contours)
+        contours[self.contour] = tuple(nodes)
+        changed = replace(shape, contours=tuple(contours))
+        return exchanged(
+            scene, part, self.drawing, lambda known: shape_drawing(known.id, known.name, changed, known.registration)
+        )
+
+    def _moved(self, node: Node, to: tuple[float, float]) -> Node:
+        if self.which == "point":
+            return replace(node, point=to)
+        offset = (to[0] - node.point[0], to[1] - node.point[1])
+        across = (-offset[0], -offset[1])
+        is_in = self.which == "handle_in"
+        if self.breaks:
+            return replace(node, handle_in=offset) if is_in else replace(node, handle_out=offset)
+        return replace(node, handle_in=offset if is_in else across, handle_out=across if is_in else offset)

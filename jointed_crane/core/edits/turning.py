@@ -1,0 +1,153 @@
+"""Edits that turn and scale several parts about one shared point, and the marks that can be such a point."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+
+from jointed_crane.core.edits.edit import Edit, named, unlocked
+from jointed_crane.core.edits.poses import MoveBy, ScaleBy, TurnBy
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.hierarchy import free_name, uppermost
+from jointed_crane.core.scene import Mark, Scene
+from jointed_crane.core.shown import shown_pivot
+from jointed_crane.core.snapping import Snap, SnapKind, nearest_on_stage
+
+#: A point on the stage, the middle of the pivots, the pivot of the part picked last, or the id of a mark.
+Centre = tuple[float, float] | Literal["shared centre", "last picked"] | str
+
+
+def turning_centre(scene: Scene, part_ids: tuple[str, ...], about: Centre, frame: float | None) -> tuple[float, float]:
+    """Where several parts turn about together, px on the stage."""
+    if not isinstance(about, str):
+        return about
+    if about == "shared centre":
+        x, y = np.mean([shown_pivot(scene, part_id, frame) for part_id in part_ids], axis=0)[:2]
+    elif about == "last picked":
+        x, y = shown_pivot(scene, part_ids[-1], frame)[:2]
+    else:
+        x, y = _mark(scene, about).place
+    return (float(x), float(y))
+
+
+def _carried(scene: Scene, part_id: str, about: tuple[float, float], by: np.ndarray, frame: float | None) -> Scene:
+    """The part moved so that its pivot goes where a planar map about a stage point takes it."""
+    arm = shown_pivot(scene, part_id, frame)[:2] - np.array(about)
+    x, y = by @ arm - arm
+    return MoveBy((part_id,), (float(x), float(y)), frame).apply(scene)
+
+
+@dataclass(frozen=True)
+class TurnAbout(Edit, kind="turn_about"):
+    """Turn parts by degrees as seen on the stage about one point, as one body: a place on the stage in px, "shared
+    centre", "last picked", or a mark by its id.
+
+    Of parts that hang on each other only the uppermost are turned; the rest follow.
+    """
+
+    parts: tuple[str, ...]
+    degrees: float
+    about: Centre
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Turn {named(scene.part(part_id) for part_id in self.parts)} together"
+
+    def apply(self, scene: Scene) -> Scene:
+        angle = np.deg2rad(self.degrees)
+        turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
+        about = turning_centre(scene, self.parts, self.about, self.frame)
+        for part_id in uppermost(scene, [part.id for part in unlocked(scene, self.parts)]):
+            scene = _carried(scene, part_id, about, turn, self.frame)
+            scene = TurnBy((part_id,), self.degrees, self.frame).apply(scene)
+        return scene
+
+
+@dataclass(frozen=True)
+class ScaleAbout(Edit, kind="scale_about"):
+    """Scale parts by one factor about one point, as one body; only the uppermost are scaled, the rest follow."""
+
+    parts: tuple[str, ...]
+    factor: float
+    about: Centre
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Scale {named(scene.part(part_id) for part_id in self.parts)} together"
+
+    def apply(self, scene: Scene) -> Scene:
+        about = turning_centre(scene, self.parts, self.about, self.frame)
+        for part_id in uppermost(scene, [part.id for part in unlocked(scene, self.parts)]):
+            scene = _carried(scene, part_id, about, np.eye(2) * self.factor, self.frame)
+            scene = ScaleBy((part_id,), (self.factor, self.factor), self.frame).apply(scene)
+        return scene
+
+
+@dataclass(frozen=True)
+class AddMark(Edit, kind="add_mark"):
+    """Place a mark on the stage, px; its name is made unique."""
+
+    id: str
+    place: tuple[float, float]
+    name: str = "Mark"
+
+    def label(self, scene: Scene) -> str:
+        return f"Add mark {self.name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        name = free_name(self.name, (mark.name for mark in scene.marks))
+        return replace(scene, marks=(*scene.marks, Mark(self.id, name, self.place)))
+
+
+@dataclass(frozen=True)
+class SetMark(Edit, kind="set_mark"):
+    """Move or rename a mark; None keeps its place or name.
+
+    A place is drawn to the nearest pivot, centre, eyelet or mark that `snap_to` allows, within px on the stage.
+    """
+
+    mark: str
+    place: tuple[float, float] | None = None
+    name: str | None = None
+    snap_within: float = 0.0
+    snap_to: tuple[SnapKind, ...] = ()
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return "Change a mark"
+
+    def apply(self, scene: Scene) -> Scene:
+        known = _mark(scene, self.mark)
+        snap = self.snap(scene)
+        place = snap.point if snap else self.place or known.place
+        changed = replace(known, place=place, name=(self.name or known.name).strip())
+        return replace(scene, marks=tuple(changed if mark is known else mark for mark in scene.marks))
+
+    def snap(self, scene: Scene) -> Snap | None:
+        """The place the mark is drawn to, or None."""
+        if self.place is None:
+            return None
+        return nearest_on_stage(scene, self.place, self.snap_within, self.snap_to, self.frame, self.mark)
+
+
+@dataclass(frozen=True)
+class DeleteMark(Edit, kind="delete_mark"):
+    """Take a mark off the stage."""
+
+    mark: str
+
+    def label(self, scene: Scene) -> str:
+        return f"Delete mark {_mark(scene, self.mark).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        known = _mark(scene, self.mark)
+        return replace(scene, marks=tuple(mark for mark in scene.marks if mark is not known))
+
+
+def _mark(scene: Scene, mark_id: str) -> Mark:
+    found = next((mark for mark in scene.marks if mark.id == mark_id), None)
+    if found is None:
+        raise RuleError("There is no such mark on the stage. Nothing was changed.")
+    return found

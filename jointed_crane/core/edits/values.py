@@ -1,0 +1,70 @@
+"""Reading and writing one channel's value in the state the user sees: rest values in Rest, keys in Motion."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from jointed_crane.core.channels import CHANNELS, channel_kind, countable, joined
+from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.motion.curves import packed
+from jointed_crane.core.motion.curves import values as curve_values
+from jointed_crane.core.motion.cycles import swayed
+from jointed_crane.core.scene import Part
+
+
+def motion_value(part: Part, channel: str, frame: float) -> float:
+    """The channel's motion value at a frame; neutral (for channels that replace: the rest value) without keys."""
+    kind = channel_kind(channel)
+    curve = part.channels.get(channel)
+    if curve is None:
+        return part.rest_value(channel) if kind.joins == "replace" else kind.neutral
+    return float(curve_values(packed((countable(channel, curve),)), np.array([frame], dtype=float))[0, 0])
+
+
+def shown_value(part: Part, channel: str, frame: float | None) -> float:
+    """The number on screen: the rest value in Rest, the motion value at a frame in Motion."""
+    return part.rest_value(channel) if frame is None else motion_value(part, channel, frame)
+
+
+def effective_values(part: Part, frame: float | None) -> dict[str, float]:
+    """Rest and motion joined for every channel, as the placement formula wants them."""
+    if frame is None:
+        return {name: part.rest_value(name) for name in CHANNELS}
+    return {
+        name: joined(kind, part.rest_value(name), motion_value(part, name, frame))
+        if name in part.channels
+        else part.rest_value(name)
+        for name, kind in CHANNELS.items()
+    }
+
+
+def within_limits(part: Part, channel: str, value: float) -> float:
+    """A motion value brought into the part's range for the channel."""
+    low, high = part.limits.get(channel, (None, None))
+    value = value if low is None else max(value, low)
+    return value if high is None else min(value, high)
+
+
+def with_value(part: Part, channel: str, value: float, frame: float | None, past_limits: bool = False) -> Part:
+    """The part with one value set where the user sees it: at rest, or as a key at the frame.
+
+    In Motion the value stays within the part's range unless it is to go past it on purpose. A key that stands there
+    keeps its kind and handles. A new key takes the kind of the segment it divides; on a channel without keys it is
+    eased.
+    """
+    kind = channel_kind(channel)
+    if frame is None:
+        return part.with_rest({channel: value})
+    if not past_limits:
+        value = within_limits(part, channel, value)
+    curve = part.channels.get(channel, Channel())
+    if curve.sway is not None:  # the number on screen holds the sway too, the key does not
+        value -= float(swayed(curve.sway, np.array([frame]))[0])
+    standing = curve.key_at(frame)
+    if standing is not None:
+        return part.with_channel(channel, curve.with_keys((*curve.keys, replace(standing, value=float(value)))))
+    before = [key for key in curve.keys if key.frame < frame]
+    segment = "hold" if kind.stepped else before[-1].kind if before else curve.keys[0].kind if curve.keys else "eased"
+    return part.with_channel(channel, curve.with_keys((*curve.keys, Key(float(frame), float(value), segment))))

@@ -1,0 +1,1 @@
+"""Matrices, decompositions, outlines and the points of a box."""

@@ -1,0 +1,92 @@
+"""Small matrices whose entries are numbers or whole arrays, one entry a plain float where it never varies.
+
+A flat scene turns about z only: most entries of its matrices are the numbers 0 and 1. Keeping those as plain floats
+lets one general three-dimensional rule cost no more than a flat one, without a second copy of the rule.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+
+Floats = npt.NDArray[np.float64]
+Entry = float | Floats
+Matrix = list[list[Entry]]
+Column = list[Entry]
+
+IDENTITY: Matrix = [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]]
+
+
+def entry(values: Floats) -> Entry:
+    """The array itself, or one float where all its values are the same 0 or 1."""
+    first = float(values.flat[0]) if values.size else 0.0
+    if first in (0.0, 1.0) and bool((values == first).all()):
+        return first
+    return values
+
+
+def _is(value: Entry, number: float) -> bool:
+    return isinstance(value, float) and value == number
+
+
+def times(a: Entry, b: Entry) -> Entry:
+    """The product, without computing what is known."""
+    if _is(a, 0.0) or _is(b, 0.0):
+        return 0.0
+    if _is(a, 1.0):
+        return b
+    return a if _is(b, 1.0) else a * b
+
+
+def plus(a: Entry, b: Entry) -> Entry:
+    """The sum, without computing what is known."""
+    if _is(a, 0.0):
+        return b
+    return a if _is(b, 0.0) else a + b
+
+
+def minus(a: Entry, b: Entry) -> Entry:
+    """The difference, without computing what is known."""
+    return a if _is(b, 0.0) else a - b
+
+
+def product(a: Matrix, b: Matrix) -> Matrix:
+    """The matrix product a b."""
+    return [[_dot(row, [b[0][j], b[1][j], b[2][j]]) for j in range(3)] for row in a]
+
+
+def applied(a: Matrix, column: Column) -> Column:
+    """The product of a matrix and a column."""
+    return [_dot(row, column) for row in a]
+
+
+def _dot(row: Column, column: Column) -> Entry:
+    return plus(plus(times(row[0], column[0]), times(row[1], column[1])), times(row[2], column[2]))
+
+
+def turned(axis: int, degrees: Entry) -> Matrix:
+    """Rotation about x (0), y (1) or z (2); positive about z is clockwise on the screen (CSS Transforms, y down)."""
+    if _is(degrees, 0.0):
+        return IDENTITY
+    radians = np.deg2rad(np.asarray(degrees))
+    cosine, sine = np.cos(radians), np.sin(radians)
+    matrix = [list(row) for row in IDENTITY]
+    first, second = ((1, 2), (2, 0), (0, 1))[axis]
+    matrix[first][first] = matrix[second][second] = cosine
+    matrix[first][second] = -sine
+    matrix[second][first] = sine
+    return matrix
+
+
+def stacked(matrix: Matrix, shape: tuple[int, ...]) -> Floats:
+    """The entries as one array, shape (*shape, 3, 3)."""
+    result = np.empty((*shape, 3, 3))
+    for i in range(3):
+        for j in range(3):
+            result[..., i, j] = matrix[i][j]
+    return result
+
+
+def unstacked(matrices: Floats) -> Matrix:
+    """An array of shape (..., 3, 3) as entries."""
+    return [[entry(matrices[..., i, j]) for j in range(3)] for i in range(3)]

@@ -1,0 +1,120 @@
+"""Outlines: curves as polylines, strokes as areas, and what is painted as closed rings with bounds."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import Literal
+
+import numpy as np
+import numpy.typing as npt
+import shapely
+from shapely.geometry import LineString, MultiPolygon, Polygon
+from shapely.geometry.base import BaseGeometry
+
+from jointed_crane.core.scene import Bounds, Ring
+
+Floats = npt.NDArray[np.float64]
+Cap = Literal["butt", "round", "square"]
+Join = Literal["miter", "round", "bevel"]
+
+#: How far a polyline may lie from its curve, px.
+FLATNESS = 0.02
+#: How far a stored outline may lie from what is painted, px; it is for picking and snapping, not for painting.
+SIMPLIFIED = 0.25
+_MOST_VERTICES = 1500
+
+
+def cubic_points(control: Floats, scale: float = 1.0) -> Floats:
+    """A cubic Bezier as a polyline within FLATNESS px of it once drawn at `scale`.
+
+    The step count is the bound from the second differences of the control points (Wang's formula; Sederberg,
+    Computer Aided Geometric Design, chapter 10, from memory).
+
+    Parameters
+    ----------
+    control : array, shape (4, 2)
+
+    Returns
+    -------
+    points : array, shape (steps + 1, 2)
+    """
+    bend = np.linalg.norm(control[:-2] - 2 * control[1:-1] + control[2:], axis=1).max(initial=0.0) * scale
+    steps = int(np.clip(np.ceil(np.sqrt(0.75 * bend / FLATNESS)), 1, 400))
+    u = np.linspace(0, 1, steps + 1)[:, None]
+    weights = np.concatenate([(1 - u) ** 3, 3 * u * (1 - u) ** 2, 3 * u**2 * (1 - u), u**3], axis=1)
+    return np.asarray(weights @ control, dtype=np.float64)
+
+
+def filled_area(subpaths: Sequence[Floats], is_even_odd: bool = False) -> BaseGeometry:
+    """What a fill paints: closed polylines by the even-odd rule, or joined for the nonzero rule.
+
+    Under the nonzero rule a hole is a ring that runs against the ring around it.
+    """
+    rings = [ring for ring in (Polygon(points) for points in subpaths if len(points) >= 3) if ring.area > 0]
+    if not rings:
+        return MultiPolygon()
+    area: BaseGeometry = MultiPolygon()
+    if is_even_odd:
+        for ring in rings:
+            area = area.symmetric_difference(shapely.make_valid(ring))
+        return area
+    signs = [1 if ring.exterior.is_ccw else -1 for ring in rings]
+    largest_first = sorted(range(len(rings)), key=lambda index: -rings[index].area)
+    for index in largest_first:
+        valid = shapely.make_valid(rings[index])
+        is_hole = signs[index] != signs[largest_first[0]] and area.covers(valid.representative_point())
+        area = area.difference(valid) if is_hole else area.union(valid)
+    return area
+
+
+def stroked_area(
+    subpaths: Sequence[Floats], width: float, cap: Cap = "butt", join: Join = "miter", miter_limit: float = 4.0
+) -> BaseGeometry:
+    """What a stroke paints round polylines; a polyline whose ends meet has no caps."""
+    caps = {"butt": "flat", "round": "round", "square": "square"}
+    joins = {"miter": "mitre", "round": "round", "bevel": "bevel"}
+    pieces = []
+    for points in subpaths:
+        if len(points) < 2:
+            continue
+        is_closed = len(points) > 3 and bool(np.allclose(points[0], points[-1]))
+        line = LineString(points) if not is_closed else Polygon(points).exterior
+        pieces.append(
+            line.buffer(
+                width / 2, quad_segs=24, cap_style=caps[cap], join_style=joins[join], mitre_limit=max(miter_limit, 1.0)
+            )
+        )
+    return shapely.unary_union(pieces) if pieces else MultiPolygon()
+
+
+def transformed(area: BaseGeometry, matrix: Floats) -> BaseGeometry:
+    """An area under a planar matrix of shape (3, 3)."""
+    return shapely.transform(area, lambda points: points @ matrix[:2, :2].T + matrix[:2, 2])
+
+
+def painted(areas: Iterable[BaseGeometry]) -> tuple[Bounds, tuple[Ring, ...]] | None:
+    """Bounds and outline of everything painted together, or None where nothing is.
+
+    Returns
+    -------
+    bounds : left, top, right, bottom
+    outline : closed rings for the even-odd rule, simplified
+    """
+    kept = [area for area in areas if not area.is_empty]
+    if not kept:
+        return None
+    whole = shapely.unary_union([shapely.make_valid(area) for area in kept])
+    left, top, right, bottom = (float(value) for value in whole.bounds)
+    return (left, top, right, bottom), rings_of(whole)
+
+
+def rings_of(area: BaseGeometry) -> tuple[Ring, ...]:
+    """The rings of an area, simplified until they are few enough to be sent to a page."""
+    tolerance = SIMPLIFIED
+    simple = area.simplify(tolerance)
+    while shapely.get_num_coordinates(simple) > _MOST_VERTICES and tolerance < 64:
+        tolerance *= 2
+        simple = area.simplify(tolerance)
+    polygons = [part for part in getattr(simple, "geoms", [simple]) if isinstance(part, Polygon) and not part.is_empty]
+    rings = [ring for polygon in polygons for ring in (polygon.exterior, *polygon.interiors)]
+    return tuple(tuple((round(float(x), 3), round(float(y), 3)) for x, y in ring.coords[:-1]) for ring in rings)

@@ -1,0 +1,1 @@
+"""Numbers over time: keys, segments, what lies outside the keys, sway."""

@@ -1,0 +1,94 @@
+"""The parameter of a cubic Bezier at a share of its span, for many points at once."""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+
+Floats = npt.NDArray[np.float64]
+
+#: Newton steps below this size end the search; the step after it would be its square.
+_STEP = 3e-8
+#: Cells of an inverse table.
+CELLS = 32
+
+
+def bezier_parameter(share: Floats, a: Floats, b: Floats, c: Floats, near: Floats | None = None) -> Floats:
+    """The u in 0 .. 1 with ((a u + b) u + c) u = share, for cubics that rise from 0 to 1.
+
+    With `near`, Newton's method starts there; the few points that have not arrived after three steps start anew.
+    Without it (and for those) it starts where it cannot overshoot: a tangent to a function that rises and bends one
+    way meets the wanted height on the near side of the root. So a cubic that is steepest at its inflection (a < 0)
+    starts there, every other starts from the end that lies beyond the root on its side of the inflection.
+
+    Parameters
+    ----------
+    share, a, b, c, near : arrays, shape (points,)
+    """
+    if near is None:
+        return _from_safe_start(share, a, b, c)
+    step = _newton(near, share, a, b, c, steps=3)
+    # A point that left 0 .. 1 on its way may have found another root: it starts anew too.
+    left = np.flatnonzero(~(np.abs(step) < _STEP) | (near < -_STEP) | (near > 1 + _STEP))
+    if len(left):
+        near[left] = _from_safe_start(share[left], a[left], b[left], c[left])
+    return np.clip(near, 0.0, 1.0, out=near)
+
+
+def inverse_table(a: Floats, b: Floats, c: Floats) -> Floats:
+    """The parameter at CELLS + 1 equal shares of each cubic, shape (cubics, CELLS + 1)."""
+    shares = np.linspace(0, 1, CELLS + 1)
+    points = [np.repeat(coefficient, CELLS + 1) for coefficient in (a, b, c)]
+    return bezier_parameter(np.tile(shares, len(a)), *points).reshape(len(a), CELLS + 1)
+
+
+def looked_up(table: Floats, rows: npt.NDArray[np.intp], share: Floats) -> Floats:
+    """About the parameter at each share: straight between the entries of an inverse table."""
+    scaled = share * CELLS
+    cell = np.minimum(scaled.astype(np.intp), CELLS - 1)
+    scaled -= cell
+    cell += rows * (CELLS + 1)
+    entries = table.reshape(-1)
+    low = entries[cell]
+    cell += 1
+    high = entries[cell]
+    high -= low
+    high *= scaled
+    high += low
+    return high
+
+
+def _from_safe_start(share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
+    with np.errstate(divide="ignore", invalid="ignore"):
+        bend = np.clip(b / (-3 * a), 0.0, 1.0)
+    beyond = (((a * bend + b) * bend + c) * bend < share).astype(float)
+    u = np.where(a < 0, bend, beyond)
+    result = u
+    todo = np.arange(len(u))
+    for _ in range(30):
+        step = _newton(u, share, a, b, c, steps=4)
+        result[todo] = u
+        left = np.flatnonzero(np.abs(step) > _STEP)
+        if len(left) == 0:
+            break
+        todo, u, share, a, b, c = todo[left], u[left], share[left], a[left], b[left], c[left]
+    return np.clip(result, 0.0, 1.0)
+
+
+def _newton(u: Floats, share: Floats, a: Floats, b: Floats, c: Floats, steps: int) -> Floats:
+    """Newton steps on u in place; returns the last step."""
+    value, slope = np.empty_like(u), np.empty_like(u)
+    for _ in range(steps):
+        np.multiply(a, u, out=slope)
+        np.add(slope, b, out=value)
+        slope += value
+        value *= u
+        value += c
+        slope *= u
+        slope += value
+        value *= u
+        value -= share
+        with np.errstate(divide="ignore", invalid="ignore"):
+            value /= slope
+        u -= value
+    return value

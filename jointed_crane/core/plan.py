@@ -1,0 +1,143 @@
+"""A scene packed for evaluation: parts by depth, rest values and curves in arrays."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.channels import CHANNELS, countable
+from jointed_crane.core.geometry.decomposition import rotation_matrices
+from jointed_crane.core.geometry.fields import Column, Matrix, entry, unstacked
+from jointed_crane.core.hierarchy import waves
+from jointed_crane.core.motion.channel import Channel
+from jointed_crane.core.motion.curves import PackedCurves, packed
+from jointed_crane.core.scene import UPRIGHT, Inherits, Part, Scene
+
+Floats = npt.NDArray[np.float64]
+Places = npt.NDArray[np.intp]
+
+
+@dataclass(frozen=True)
+class Wave:
+    """Parts of one depth: a slice of the depth-sorted parts, and the row of each one's parent."""
+
+    rows: slice
+    parents: Places | None
+
+
+@dataclass(frozen=True)
+class KeyedChannel:
+    """All parts' curves on one channel: rows of the parts, and the matching slice of the packed curves."""
+
+    name: str
+    rows: Places
+    curves: slice
+
+
+@dataclass(frozen=True)
+class Plan:
+    """Everything evaluation needs that does not depend on the frame. Rows are parts sorted by depth.
+
+    Attributes
+    ----------
+    places : array, shape (parts,), the place of each row in the scene's painting order
+    rest : rest values by channel, float or array of shape (parts, 1)
+    orders : turn orders in use, each with the rows that use it
+    partial : rows that do not inherit everything, with what they do inherit
+    """
+
+    parts: tuple[Part, ...]
+    places: Places
+    waves: tuple[Wave, ...]
+    rest: dict[str, Floats]
+    keyed: tuple[KeyedChannel, ...]
+    curves: PackedCurves
+    orientation: Matrix
+    pivot: Column
+    centre: Column
+    orders: dict[str, npt.NDArray[np.bool_]]
+    partial: dict[int, Inherits]
+    standing: tuple[int, ...]
+
+
+def plan_of(scene: Scene) -> Plan:
+    """The scene's plan, made once for each scene value.
+
+    Scenes are frozen, so the plan lives as long as the scene it describes and can never be out of date. Channels
+    that a new scene shares with an older one bring their segment tables along (`Channel.segments`).
+    """
+    known: Plan | None = vars(scene).get("_plan")
+    if known is None:
+        known = packed_plan(scene.parts)
+        vars(scene)["_plan"] = known
+    return known
+
+
+def packed_plan(scene_parts: tuple[Part, ...]) -> Plan:
+    """Pack parts in painting order. Raises RuleError where their parents form a loop."""
+    depth_first = waves(scene_parts)
+    places = np.array([place for wave in depth_first for place in wave], dtype=np.intp)
+    parts = tuple(scene_parts[place] for place in places)
+    row_of = {part.id: row for row, part in enumerate(parts)}
+    keyed, curves = _pack_channels(parts)
+    used_orders = {part.turn_order for part in parts} or {"XYZ"}
+    return Plan(
+        parts=parts,
+        places=places,
+        waves=_wave_slices(parts, [len(wave) for wave in depth_first], row_of),
+        rest=_rest_values(parts),
+        keyed=keyed,
+        curves=curves,
+        orientation=_orientations(parts),
+        pivot=_column(np.array([part.pivot for part in parts]).reshape(-1, 3)),
+        centre=_column(np.array([part.centre for part in parts]).reshape(-1, 3)),
+        orders={order: np.array([[part.turn_order == order] for part in parts]) for order in sorted(used_orders)},
+        partial={row: part.inherits for row, part in enumerate(parts) if part.inherits != Inherits()},
+        standing=tuple(row for row, part in enumerate(parts) if part.footholds),
+    )
+
+
+def _wave_slices(parts: tuple[Part, ...], counts: list[int], row_of: dict[str, int]) -> tuple[Wave, ...]:
+    found = []
+    begin = 0
+    for count in counts:
+        rows = slice(begin, begin + count)
+        parents = [row_of[part.parent] for part in parts[rows] if part.parent is not None]
+        found.append(Wave(rows, np.array(parents, dtype=np.intp) if parents else None))
+        begin += count
+    return tuple(found)
+
+
+def _rest_values(parts: tuple[Part, ...]) -> dict[str, Floats]:
+    rest = {name: np.full((len(parts), 1), kind.neutral) for name, kind in CHANNELS.items()}
+    for row, part in enumerate(parts):
+        for name, value in part.rest.items():
+            rest[name][row, 0] = value
+    return rest
+
+
+def _pack_channels(parts: tuple[Part, ...]) -> tuple[tuple[KeyedChannel, ...], PackedCurves]:
+    by_name: dict[str, list[tuple[int, Channel]]] = {}
+    for row, part in enumerate(parts):
+        for name, channel in part.channels.items():
+            by_name.setdefault(name, []).append((row, channel))
+    keyed: list[KeyedChannel] = []
+    channels: list[Channel] = []
+    for name, found in by_name.items():
+        rows = np.array([row for row, _ in found], dtype=np.intp)
+        keyed.append(KeyedChannel(name, rows, slice(len(channels), len(channels) + len(found))))
+        channels += [countable(name, channel) for _, channel in found]
+    return tuple(keyed), packed(tuple(channels))
+
+
+def _orientations(parts: tuple[Part, ...]) -> Matrix:
+    quaternions = np.array([part.orientation for part in parts]).reshape(-1, 1, 4)
+    if all(part.orientation == UPRIGHT for part in parts):
+        quaternions = quaternions[:1]
+    return unstacked(rotation_matrices(quaternions))
+
+
+def _column(points: Floats) -> Column:
+    return [entry(points[:, axis : axis + 1]) for axis in range(3)]

@@ -1,0 +1,280 @@
+"""What a scene is made of: frozen values that share all that did not change."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
+from functools import cached_property
+from typing import Literal
+
+from jointed_crane.core.channels import channel_kind
+from jointed_crane.core.errors import UnknownPart
+from jointed_crane.core.motion.channel import Channel
+from jointed_crane.core.shapes import Shape
+
+Vector = tuple[float, float, float]
+Quaternion = tuple[float, float, float, float]
+Bounds = tuple[float, float, float, float]
+Ring = tuple[tuple[float, float], ...]
+PartKind = Literal["drawing", "bitmap", "shape", "text", "helper", "reference"]
+HelperForm = Literal["square", "round", "cross"]
+Tag = Literal["", "reed", "clay", "slate", "moss", "plum", "straw"]
+#: Lowest and highest motion value of a channel; None is open on that side.
+Limit = tuple[float | None, float | None]
+TurnOrder = Literal["XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX"]
+
+UPRIGHT: Quaternion = (0.0, 0.0, 0.0, 1.0)
+
+
+@dataclass(frozen=True)
+class Source:
+    """Where a drawing came from: the file, the layer in it, and the named element that is its registration, if any."""
+
+    file: str
+    layer: str
+    mark: str = ""
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """One picture a part can show.
+
+    Attributes
+    ----------
+    art : the content hash of the stored art
+    box : left, top, right, bottom of the whole picture, px in the file's own coordinates
+    registration : where the art's zero lies, px in the file's own coordinates
+    shape : what the art was made from where the app made it, so that it stays editable
+    source : where it came from, by which a changed file finds it again
+    bounds : left, top, right, bottom of what is painted, px in art space
+    outline : closed rings round what is painted, px in art space; the even-odd rule says what is inside
+    """
+
+    id: str
+    name: str
+    art: str
+    box: Bounds
+    bounds: Bounds
+    registration: tuple[float, float] = (0.0, 0.0)
+    outline: tuple[Ring, ...] = ()
+    shape: Shape | None = None
+    source: Source | None = None
+
+    def with_zero_moved(self, by: tuple[float, float]) -> Drawing:
+        """The same picture in other coordinates: the point that lay at `by`, px in art space, becomes the zero."""
+        if by == (0.0, 0.0):
+            return self
+        dx, dy = by
+        left, top, right, bottom = self.bounds
+        return replace(
+            self,
+            registration=(self.registration[0] + dx, self.registration[1] + dy),
+            bounds=(left - dx, top - dy, right - dx, bottom - dy),
+            outline=tuple(tuple((x - dx, y - dy) for x, y in ring) for ring in self.outline),
+        )
+
+
+@dataclass(frozen=True)
+class Eyelet:
+    """A named point on a part where a child's pivot belongs, px in art space; never sent out."""
+
+    id: str
+    name: str
+    point: Vector
+
+
+@dataclass(frozen=True)
+class Mark:
+    """A free point on the stage, used as a shared turning centre, px on the stage; never sent out."""
+
+    id: str
+    name: str
+    place: tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Foothold:
+    """From `frame` onwards the part stands on `point` (px in art space)."""
+
+    frame: float
+    point: Vector
+
+
+@dataclass(frozen=True)
+class Inherits:
+    """What a part takes over from its parent."""
+
+    position: bool = True
+    turn: bool = True
+    scale: bool = True
+
+
+@dataclass(frozen=True)
+class Part:
+    """One thing that moves.
+
+    Attributes
+    ----------
+    parent : id of the parent, None on the stage itself
+    pivot : px in art space
+    orientation : the rest orientation O as a unit quaternion (x, y, z, w)
+    turn_order : "XYZ" means R = Rx Ry Rz
+    rest : rest values by channel name; a channel that is absent rests at neutral
+    channels : motion by channel name; a channel that is absent is neutral
+    spin_centre : px in art space; None is the centre of the art's bounds
+    seat : id of the parent's eyelet that the pivot is kept in, None where it is free
+    limits : allowed motion values by channel; they hold in Motion, where a part moves from its rest
+    held : channels that no hand changes, the locks of its axes
+    shares : the mark that copies which share their drawings have in common
+    hidden, locked : states of the bench only; neither changes what is sent out
+    size, form : drawn size in px and form of a helper, display settings
+    tag : a colour in the tree
+    silenced : names of findings that are not reported for this part
+    """
+
+    id: str
+    name: str
+    kind: PartKind = "drawing"
+    parent: str | None = None
+    drawings: tuple[Drawing, ...] = ()
+    pivot: Vector = (0.0, 0.0, 0.0)
+    orientation: Quaternion = UPRIGHT
+    turn_order: TurnOrder = "XYZ"
+    rest: Mapping[str, float] = field(default_factory=dict)
+    channels: Mapping[str, Channel] = field(default_factory=dict)
+    footholds: tuple[Foothold, ...] = ()
+    eyelets: tuple[Eyelet, ...] = ()
+    seat: str | None = None
+    spin_centre: Vector | None = None
+    inherits: Inherits = Inherits()
+    limits: Mapping[str, Limit] = field(default_factory=dict)
+    held: tuple[str, ...] = ()
+    shares: str | None = None
+    hidden: bool = False
+    locked: bool = False
+    size: float = 40.0
+    form: HelperForm = "square"
+    tag: Tag = ""
+    silenced: tuple[str, ...] = ()
+
+    @property
+    def is_sent(self) -> bool:
+        """Whether the part's picture is sent out: helpers have none, references are for the eye alone."""
+        return self.kind not in ("helper", "reference")
+
+    def eyelet(self, eyelet_id: str) -> Eyelet | None:
+        """The eyelet of this id, or None."""
+        return next((eyelet for eyelet in self.eyelets if eyelet.id == eyelet_id), None)
+
+    def rest_value(self, channel: str) -> float:
+        """The rest value of a channel; neutral where none is stored."""
+        return self.rest.get(channel, channel_kind(channel).neutral)
+
+    def with_rest(self, values: Mapping[str, float]) -> Part:
+        """The part with some rest values changed."""
+        return replace(self, rest={**self.rest, **{name: float(value) for name, value in values.items()}})
+
+    def with_channel(self, name: str, channel: Channel) -> Part:
+        """The part with one channel changed; a channel with neither keys nor sway is dropped."""
+        channels = {key: value for key, value in self.channels.items() if key != name}
+        if channel.keys or channel.sway:
+            channels[name] = channel
+        return replace(self, channels=channels)
+
+    @cached_property
+    def at_rest(self) -> Part:
+        """The part on the drawing board: no motion and no footholds."""
+        return replace(self, channels={}, footholds=()) if self.channels or self.footholds else self
+
+    @cached_property
+    def drawing(self) -> Drawing | None:
+        """The drawing shown at rest; None for a part without a picture."""
+        if not self.drawings:
+            return None
+        number = round(self.rest_value("drawing"))
+        return self.drawings[min(max(number, 0), len(self.drawings) - 1)]
+
+    @cached_property
+    def bounds(self) -> Bounds | None:
+        """The bounds of the drawing shown at rest, px in art space; None for a part without a picture."""
+        return None if self.drawing is None else self.drawing.bounds
+
+    @cached_property
+    def centre(self) -> Vector:
+        """The point c that spin turns about, px in art space."""
+        if self.spin_centre is not None:
+            return self.spin_centre
+        if self.bounds is None:
+            return self.pivot
+        left, top, right, bottom = self.bounds
+        return ((left + right) / 2, (top + bottom) / 2, 0.0)
+
+
+@dataclass(frozen=True)
+class Scene:
+    """A stage and its parts, in painting order from back to front.
+
+    Attributes
+    ----------
+    width, height : px
+    ground : the colour behind everything, "#rrggbb"
+    fps : frames per second as numerator and denominator
+    length : number of frames; they run from 0 to length - 1
+    isolated : the only parts seen on the bench; empty shows all
+    """
+
+    id: str
+    name: str
+    width: float = 1280.0
+    height: float = 720.0
+    ground: str = "#e3edf0"
+    fps: tuple[int, int] = (24, 1)
+    length: int = 96
+    parts: tuple[Part, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    isolated: tuple[str, ...] = ()
+
+    @property
+    def rate(self) -> Fraction:
+        """Frames per second."""
+        return Fraction(*self.fps)
+
+    @property
+    def seconds(self) -> float:
+        """Length in seconds."""
+        return float(self.length / self.rate)
+
+    @cached_property
+    def index(self) -> dict[str, int]:
+        """Place of each part in the painting order by its id."""
+        return {part.id: place for place, part in enumerate(self.parts)}
+
+    @cached_property
+    def children(self) -> dict[str | None, tuple[Part, ...]]:
+        """Parts by the id of their parent, back to front; None holds those on the stage itself."""
+        found: dict[str | None, list[Part]] = {}
+        for part in self.parts:
+            found.setdefault(part.parent, []).append(part)
+        return {parent: tuple(parts) for parent, parts in found.items()}
+
+    def part(self, part_id: str) -> Part:
+        """The part of this id; raises UnknownPart."""
+        try:
+            return self.parts[self.index[part_id]]
+        except KeyError:
+            raise UnknownPart(part_id) from None
+
+    def with_parts(self, changed: Iterable[Part]) -> Scene:
+        """The scene with some parts changed, found by their ids."""
+        by_id = {part.id: part for part in changed}
+        return replace(self, parts=tuple(by_id.get(part.id, part) for part in self.parts))
+
+    @cached_property
+    def at_rest(self) -> Scene:
+        """The drawing board: every motion value neutral."""
+        return replace(self, parts=tuple(part.at_rest for part in self.parts))
+
+    def shown_as(self, frame: float | None) -> Scene:
+        """The scene as one state shows it: the drawing board where `frame` is None, motion otherwise."""
+        return self.at_rest if frame is None else self

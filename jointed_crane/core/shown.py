@@ -1,0 +1,68 @@
+"""What one state shows at one frame: poses held with their scene, and only what an edit moved."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import replace
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.evaluate import Pose, evaluate
+from jointed_crane.core.hierarchy import ancestors, descendants
+from jointed_crane.core.scene import Scene
+
+Floats = npt.NDArray[np.float64]
+
+#: How many frames' poses stay with a scene.
+_HELD = 4
+
+
+def shown_pose(scene: Scene, frame: float | None) -> Pose:
+    """The whole pose at a frame, or at rest where `frame` is None.
+
+    Scenes are frozen, so the pose is held with the scene and can never be out of date: a drag asks for the same one
+    again and again.
+    """
+    held: dict[float | None, Pose] = vars(scene).setdefault("_poses", {})
+    pose = held.get(frame)
+    if pose is None:
+        pose = evaluate(scene.shown_as(frame), [frame or 0.0])
+        for oldest in list(held)[: 1 - _HELD]:
+            held.pop(oldest, None)
+        held[frame] = pose
+    return pose
+
+
+def shown_world(scene: Scene, part_id: str | None, frame: float | None) -> Floats:
+    """The world matrix shown, shape (4, 4); the identity for the stage itself."""
+    return np.eye(4) if part_id is None else _held_or_alone(scene, part_id, frame).world_of(part_id)
+
+
+def _held_or_alone(scene: Scene, part_id: str, frame: float | None) -> Pose:
+    """A pose that holds the part: the whole one where it is held with the scene, else that of the part and its
+    ancestors alone, since nothing else has a say in where it lies.
+    """
+    held: Pose | None = vars(scene).get("_poses", {}).get(frame)
+    return held or evaluate(_only(scene, [part_id]).shown_as(frame), [frame or 0.0])
+
+
+def shown_pivot(scene: Scene, part_id: str, frame: float | None) -> Floats:
+    """Where a part turns about on the stage as shown, shape (3,)."""
+    return _held_or_alone(scene, part_id, frame).pivot_of(part_id)
+
+
+def moved_pose(before: Scene, after: Scene, frame: float | None) -> Pose:
+    """The pose after an edit, of those parts alone that the edit may have moved, with their ancestors.
+
+    These are the parts that differ and everything below them. Parts come in painting order.
+    """
+    known = {id(part) for part in before.parts}
+    changed = [part.id for part in after.parts if id(part) not in known]
+    moved = {name for part_id in changed for name in (part_id, *descendants(after, part_id))}
+    return evaluate(_only(after, moved).shown_as(frame), [frame or 0.0])
+
+
+def _only(scene: Scene, part_ids: Iterable[str]) -> Scene:
+    kept = {name for part_id in part_ids for name in (part_id, *ancestors(scene, part_id))}
+    return replace(scene, parts=tuple(part for part in scene.parts if part.id in kept))

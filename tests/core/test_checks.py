@@ -1,0 +1,144 @@
+import unittest
+from dataclasses import replace
+
+from jointed_crane.core.checks import CHECKS, findings
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.eyelets import AddEyelet
+from jointed_crane.core.edits.limiting import SetLimits
+from jointed_crane.core.edits.parts import SilenceFinding
+from jointed_crane.core.edits.poses import SetValues
+from jointed_crane.core.edits.shapes import AddShape
+from jointed_crane.core.scene import Drawing, Scene
+from jointed_crane.core.shape_art import shape_drawing
+from jointed_crane.core.shapes import Rectangle, Text
+from tests.core.test_joints import part
+
+FONTS = frozenset({"Hanken Grotesk"})
+
+
+def scene(*parts):
+    return Scene("s", "S", parts=parts, length=30)
+
+
+def capsule(name, radius, **fields):
+    """A limb of length 100 with round ends about 0, 0 and 100, 0."""
+    shape = Rectangle((-radius, -radius, 100 + radius, radius), radius)
+    return replace(part(name, **fields), drawings=(shape_drawing("d", "D", shape),))
+
+
+class CheckTests(unittest.TestCase):
+    def only(self, found, check):
+        """The one finding of a check; no other check may find anything."""
+        got = findings(found, FONTS)
+        self.assertEqual([finding.check for finding in got], [check])
+        return got[0]
+
+    def mended(self, found, check):
+        finding = self.only(found, check)
+        self.assertTrue(finding.mend)
+        after = applied(found, finding.mend)
+        self.assertEqual(findings(after, FONTS), [])
+        return finding
+
+    def test_a_sound_rig_gives_no_finding(self):
+        self.assertEqual(findings(scene(part("A"), part("B", parent="A")), FONTS), [])
+
+    def test_a_pivot_far_from_its_art(self):
+        finding = self.only(
+            scene(part("A", pivot=(140.0, 20.0, 0.0), rest={"move.x": 140.0})), "Pivot far from its art"
+        )
+        self.assertEqual(finding.number, 100)
+
+    def test_a_childs_pivot_off_its_eyelet(self):
+        rig = scene(part("A"), part("B", parent="A", rest={"move.x": 3.0, "move.y": 4.0}))
+        finding = self.mended(applied(rig, [AddEyelet("A", "e", (0.0, 0.0), name="B")]), "Joint open")
+        self.assertAlmostEqual(finding.number, 5)
+
+    def test_a_parent_with_unequal_scale_skews_a_turned_child(self):
+        rig = scene(part("A", rest={"scale.x": 2.0}), part("B", parent="A", rest={"turn.z": 45.0}))
+        # Columns (2, 1) and (-2, 1) meet at 126.87 degrees: 36.87 off the right angle.
+        self.assertAlmostEqual(self.only(rig, "Skewed by its parent").number, 36.8699, places=3)
+        straight = scene(part("A", rest={"scale.x": 2.0}), part("B", parent="A", rest={"turn.z": 90.0}))
+        self.assertEqual(findings(straight, FONTS), [])
+
+    def test_one_skew_is_one_finding_however_long_the_limb(self):
+        limb = (
+            part("A", rest={"scale.x": 2.0}),
+            part("B", parent="A", rest={"turn.z": 20.0}),
+            part("C", parent="B", rest={"turn.z": 20.0}),
+            part("D", parent="C", rest={"turn.z": 50.0}),
+        )
+        finding = self.only(scene(*limb), "Skewed by its parent")
+        self.assertEqual(finding.part, "B")
+        self.assertIn("B and 1 on it are skewed, C most", finding.sentence)
+        sheared = scene(part("A", rest={"shear.xy": 0.4}), part("B", parent="A"))
+        self.assertEqual(findings(sheared, FONTS), [])
+
+    def test_a_scaled_helper_is_mended_without_moving_its_children(self):
+        helper = replace(part("A"), kind="helper", drawings=(), rest={"scale.x": 2.0, "scale.y": 2.0})
+        self.mended(scene(helper, part("B", parent="A")), "Helper scaled")
+        keyed = applied(scene(helper, part("B", parent="A")), [SetValues(("B",), {"move.x": 3.0}, 5.0)])
+        self.assertEqual(self.only(keyed, "Helper scaled").mend, ())
+
+    def test_the_same_name_twice(self):
+        self.mended(scene(part("Arm"), replace(part("B"), name="arm")), "Same name twice")
+
+    def test_a_part_without_a_picture(self):
+        self.mended(scene(part("A"), replace(part("B"), drawings=())), "Part without a picture")
+
+    def test_a_picture_outside_the_stage_at_every_frame(self):
+        outside = part("A", rest={"move.x": 1300.0})
+        self.assertEqual(self.only(scene(outside), "Outside the stage").number, 20)
+        comes_in = applied(
+            scene(outside), [SetValues(("A",), {"move.x": -200.0}, 25.0), SetValues(("A",), {"move.x": 0.0}, 0.0)]
+        )
+        self.assertEqual(findings(comes_in, FONTS), [])
+
+    def test_round_ends_of_different_radius(self):
+        arm, hand = capsule("A", 20.0, rest={"move.x": 300.0, "move.y": 300.0}), capsule("B", 14.0, parent="A")
+        hand = hand.with_rest({"move.x": 100.0})
+        self.assertAlmostEqual(self.only(scene(arm, hand), "Round ends differ").number, 6.0, delta=0.1)
+        equal = capsule("B", 20.0, parent="A").with_rest({"move.x": 100.0})
+        self.assertEqual(findings(scene(arm, equal), FONTS), [])
+        in_the_middle = hand.with_rest({"move.x": 50.0})
+        self.assertEqual(findings(scene(arm, in_the_middle), FONTS), [])
+
+    def test_a_missing_font(self):
+        contours = shape_drawing("x", "X", Rectangle((0.0, 0.0, 9.0, 9.0)))
+        text = Text("Lock", "Hanken Grotesk")
+        drawing = replace(contours, shape=text)
+        known = replace(part("A"), kind="text", drawings=(drawing,))
+        self.assertEqual(findings(scene(known), FONTS), [])
+        lost = replace(known, drawings=(replace(drawing, shape=replace(text, font="0" * 64)),))
+        self.only(scene(lost), "Font missing")
+
+    def test_a_part_that_is_never_seen(self):
+        self.only(scene(part("A", rest={"shown": 0.0})), "Never seen")
+        self.only(scene(part("A", rest={"opacity": 0.0})), "Never seen")
+
+    def test_a_value_outside_its_range(self):
+        rig = applied(
+            scene(part("A")), [SetValues(("A",), {"turn.z": 50.0}, 5.0), SetLimits(("A",), "turn.z", -10, 45)]
+        )
+        finding = self.mended(rig, "Outside its range")
+        self.assertEqual((finding.number, finding.unit), (5, "deg"))
+        self.assertIn("Turn z of A is 50", finding.sentence)
+
+    def test_each_finding_can_be_silenced_for_a_part(self):
+        rig = scene(part("A", rest={"shown": 0.0}), replace(part("B"), drawings=()))
+        after = applied(rig, [SilenceFinding(("A",), "Never seen")])
+        self.assertEqual([finding.part for finding in findings(after, FONTS)], ["B"])
+
+    def test_helpers_and_references_are_not_looked_at_for_pictures(self):
+        reference = replace(part("A", rest={"move.x": 5000.0}), kind="reference")
+        self.assertEqual(findings(scene(reference), FONTS), [])
+
+    def test_every_check_has_a_name_of_its_own(self):
+        names = [check.NAME for check in CHECKS]
+        self.assertEqual(len(set(names)), len(names))
+        self.assertEqual(len(names), 11)
+
+    def test_a_shape_of_the_apps_own_is_sound(self):
+        rig = applied(Scene("s", "S"), [AddShape("r", Rectangle((0.0, 0.0, 100.0, 40.0)), "Crate", (50.0, 60.0))])
+        self.assertEqual(findings(rig, FONTS), [])
+        self.assertIsInstance(rig.part("r").drawings[0], Drawing)

@@ -1,0 +1,231 @@
+import unittest
+from dataclasses import replace
+
+import numpy as np
+import shapely
+from hypothesis import assume, given, settings
+
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.eyelets import AddEyelet, DeleteEyelet, MoveEyelet, RenameEyelet, Seat, Unseat
+from jointed_crane.core.edits.pivots import MovePivot
+from jointed_crane.core.edits.poses import MoveBy, SetValues
+from jointed_crane.core.edits.settling import Reset, Settle
+from jointed_crane.core.edits.tree import Join
+from jointed_crane.core.edits.turning import AddMark, DeleteMark, ScaleAbout, SetMark, TurnAbout
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.geometry.outlines import filled_area
+from jointed_crane.core.scene import Drawing, Part, Scene
+from jointed_crane.core.seating import gaps
+from jointed_crane.core.snapping import circle_centre, nearest, nearest_on_ring
+from tests.strategies import random_scene, seeds
+
+
+def part(name, **fields):
+    box = (0.0, 0.0, 40.0, 20.0)
+    outline = (((0.0, 0.0), (40.0, 0.0), (40.0, 20.0), (0.0, 20.0)),)
+    return Part(name, name, drawings=(Drawing("d", "first", "art", box, box, outline=outline),), **fields)
+
+
+def arm():
+    """Body with an arm and a hand, each a little off its eyelet."""
+    parts = (
+        part("Body", rest={"move.x": 100.0, "turn.z": 20.0}),
+        part("Arm", parent="Body", rest={"move.x": 33.0, "move.y": 4.0}, pivot=(5.0, 5.0, 0.0)),
+        part("Hand", parent="Arm", rest={"move.x": 3.0, "slide.x": 7.0}, pivot=(1.0, 2.0, 0.0)),
+    )
+    scene = Scene("s", "S", parts=parts)
+    return applied(
+        scene, [AddEyelet("Body", "e1", (38.0, 10.0), name="arm"), AddEyelet("Arm", "e2", (39.0, 9.0), name="Hand")]
+    )
+
+
+def widest(scene, frame=None):
+    return max((gap.distance for gap in gaps(scene, frame)), default=0.0)
+
+
+class SeatTests(unittest.TestCase):
+    def test_seat_all_brings_every_gap_to_nothing_by_name(self):
+        scene = arm()
+        self.assertGreater(widest(scene), 1)
+        after = applied(scene, [Seat()])
+        self.assertLess(widest(after), 1e-9)
+        self.assertEqual([gap.is_seated for gap in gaps(after, None)], [True, True])
+
+    @given(seeds)
+    @settings(max_examples=40, deadline=None)
+    def test_seat_all_after_parts_were_thrown_about(self, seed):
+        random = np.random.default_rng(seed)
+        scene = random_scene(seed, is_deep=seed % 2 == 0)
+        scene = scene.with_parts(replace(p, footholds=()) for p in scene.parts)
+        edits = []
+        for child in scene.parts:
+            if child.parent:
+                x, y = (float(value) for value in random.normal(size=2) * 30)
+                edits.append(AddEyelet(child.parent, f"e-{child.id}", (x, y), name=child.name))
+        assume(edits)
+        frame = [None, 7.5][seed % 2]
+        after = applied(scene, [*edits, Seat(frame=frame)])
+        for p in after.parts:
+            x, y = (float(value) for value in random.normal(size=2) * 80)
+            after = applied(after, [SetValues((p.id,), {"move.x": x, "move.y": y}, frame)])
+        after = applied(after, [Seat(frame=frame)])
+        self.assertLess(widest(after, frame), 1e-6)
+
+    def test_a_seated_child_stays_seated_when_the_eyelet_moves(self):
+        scene = applied(arm(), [Seat()])
+        after = applied(scene, [MoveEyelet("Body", "e1", (10.0, 3.0))])
+        self.assertLess(widest(after), 1e-9)
+        self.assertNotEqual(after.part("Arm").rest, scene.part("Arm").rest)
+
+    def test_a_seated_child_stays_seated_when_the_parents_art_slides(self):
+        scene = applied(arm(), [Seat()])
+        after = applied(scene, [MovePivot("Body", (13.0, 4.0), "art", "pivot"), MovePivot("Body", (3.0, 4.0))])
+        self.assertLess(widest(after), 1e-9)
+
+    def test_unseat_frees_and_moves_nothing(self):
+        scene = applied(arm(), [Seat()])
+        after = applied(scene, [Unseat(("Arm",)), MoveEyelet("Body", "e1", (10.0, 3.0))])
+        self.assertIsNone(after.part("Arm").seat)
+        self.assertEqual(after.part("Arm").rest, scene.part("Arm").rest)
+
+    def test_joining_elsewhere_and_deleting_the_eyelet_free_the_child(self):
+        scene = applied(arm(), [Seat()])
+        self.assertIsNone(applied(scene, [Join(("Hand",), "Body")]).part("Hand").seat)
+        after = applied(scene, [DeleteEyelet("Body", "e1")])
+        self.assertIsNone(after.part("Arm").seat)
+        np.testing.assert_allclose(evaluate(after, [0]).world, evaluate(scene, [0]).world)
+
+    def test_in_motion_the_gap_is_closed_by_keys_and_the_rest_stays(self):
+        scene = applied(arm(), [Seat(), MoveBy(("Arm",), (12.0, -5.0), 10.0)])
+        self.assertAlmostEqual(widest(scene, 10.0), 13.0)
+        after = applied(scene, [Seat(("Arm",), frame=10.0)])
+        self.assertLess(widest(after, 10.0), 1e-9)
+        self.assertEqual(after.part("Arm").rest, scene.part("Arm").rest)
+
+    def test_by_choice_by_pattern_and_what_is_refused(self):
+        scene = applied(arm(), [RenameEyelet("Body", "e1", "near joint")])
+        with self.assertRaisesRegex(RuleError, "Arm has no eyelet"):
+            applied(scene, [Seat(("Arm",))])
+        self.assertEqual(applied(scene, [Seat(("Arm",), "e1")]).part("Arm").seat, "e1")
+        named = applied(scene, [RenameEyelet("Body", "e1", "joint of Arm"), Seat(("Arm",), pattern="joint of {name}")])
+        self.assertEqual(named.part("Arm").seat, "e1")
+        with self.assertRaisesRegex(RuleError, "Body has no parent"):
+            applied(scene, [Seat(("Body",), "e1")])
+
+
+class SnapTests(unittest.TestCase):
+    def snap(self, at, *kinds, within=6.0, scene=None):
+        scene = scene or arm()
+        found = nearest(scene, scene.part("Arm"), at, within, kinds, None)
+        return found and found.name
+
+    def test_each_kind_by_its_name(self):
+        scene = applied(arm(), [Seat(), AddMark("m", (300.0, 200.0))])
+        self.assertEqual(self.snap((1, 1), "nine points", scene=scene), "upper left corner of Arm")
+        self.assertEqual(self.snap((39, 19), "vertices", scene=scene), "vertex of Arm")
+        self.assertEqual(self.snap((22, 2), "edges", scene=scene), "edge of Arm")
+        self.assertEqual(self.snap((6, 6), "eyelets", scene=scene), "eyelet arm of Body")
+        self.assertEqual(self.snap((38, 9), "pivots", scene=scene), "pivot of Hand")
+        self.assertIsNone(self.snap((20, 10), "vertices", "edges", scene=scene))
+        self.assertIsNone(self.snap((1, 1), scene=scene))
+
+    def test_a_point_wins_over_an_edge_and_an_edge_over_pixels(self):
+        self.assertEqual(self.snap((3, 1), "edges", "nine points", "pixels"), "upper left corner of Arm")
+        self.assertEqual(self.snap((12, 1), "edges", "nine points", "pixels"), "edge of Arm")
+        self.assertEqual(self.snap((12, 10), "edges", "nine points", "pixels"), "whole pixel")
+
+    @given(seeds)
+    @settings(max_examples=50, deadline=None)
+    def test_the_nearest_point_on_an_edge_is_shapelys(self, seed):
+        random = np.random.default_rng(seed)
+        ring = random.normal(size=(random.integers(3, 20), 2)) * 50
+        here = tuple(float(value) for value in random.normal(size=2) * 80)
+        line = shapely.LinearRing(ring)
+        self.assertAlmostEqual(
+            np.hypot(*np.subtract(nearest_on_ring(ring, here), here)), line.distance(shapely.Point(here))
+        )
+
+    def test_the_centre_of_a_drawn_circle_and_of_nothing_else(self):
+        angle = np.linspace(0, 2 * np.pi, 40, endpoint=False)
+        circle = np.stack([30 + 12 * np.cos(angle), -7 + 12 * np.sin(angle)], axis=1)
+        np.testing.assert_allclose(circle_centre(tuple(map(tuple, circle))), (30, -7), atol=1e-9)
+        self.assertIsNone(circle_centre(tuple(map(tuple, circle * [1, 1.4]))))
+        self.assertGreater(filled_area([circle]).area, 400)
+
+    def test_a_dragged_eyelet_does_not_snap_to_itself(self):
+        scene = arm()
+        edit = MoveEyelet("Body", "e1", (37.5, 9.8), snap_within=3.0, snap_to=("eyelets",))
+        self.assertIsNone(edit.snap(scene))
+
+
+class SettleTests(unittest.TestCase):
+    @given(seeds)
+    @settings(max_examples=40, deadline=None)
+    def test_settling_moves_nothing_at_any_frame_and_reads_neutral_here(self, seed):
+        scene = random_scene(seed, is_deep=seed % 2 == 0)
+        frame = float(np.random.default_rng(seed).uniform(0, 48))
+        frames = np.linspace(-5, 60, 40)
+        before = evaluate(scene, frames)
+        try:
+            after = applied(scene, [Settle(frame)])
+        except RuleError:
+            assume(False)
+        found = evaluate(after, frames)
+        size = max(1.0, float(np.abs(before.world).max()))
+        np.testing.assert_allclose(found.world / size, before.world / size, atol=1e-9)
+        np.testing.assert_allclose(found.opacity, before.opacity, atol=1e-9)
+        np.testing.assert_array_equal(found.shown, before.shown)
+        motion = evaluate(after, [frame]).motion_at()
+        for channels in motion.values():
+            for name, value in channels.items():
+                if name not in ("shown", "drawing"):
+                    self.assertAlmostEqual(value, 1.0 if name in ("scale.x", "opacity") else 0.0, places=7)
+
+    def test_a_scale_of_nothing_is_not_settled(self):
+        scene = applied(arm(), [SetValues(("Arm",), {"scale.x": 0.0}, 4.0)])
+        with self.assertRaisesRegex(RuleError, "Scale x of Arm is 0 at frame 4"):
+            applied(scene, [Settle(4.0)])
+
+    def test_reset_brings_keyed_channels_home_at_the_frame_only(self):
+        scene = applied(arm(), [SetValues(("Arm",), {"turn.z": 30.0, "scale.y": 2.0}, 4.0)])
+        after = applied(scene, [Reset(("Arm",), (), 8.0)])
+        self.assertEqual(evaluate(after, [8.0]).motion_at()["Arm"], {"turn.z": 0.0, "scale.y": 1.0})
+        self.assertEqual(after.part("Arm").channels["turn.z"].key_at(4.0).value, 30.0)
+        self.assertEqual(after.part("Hand"), scene.part("Hand"))
+
+    def test_reset_at_rest_leaves_where_parts_rest(self):
+        after = applied(arm(), [Reset()])
+        self.assertEqual(after.part("Body").rest_value("turn.z"), 0.0)
+        self.assertEqual(after.part("Body").rest_value("move.x"), 100.0)
+        self.assertEqual(after.part("Hand").rest_value("slide.x"), 0.0)
+
+
+class TurnAboutTests(unittest.TestCase):
+    def test_parts_turn_and_scale_as_one_body(self):
+        for seed in range(10):
+            scene = random_scene(seed)
+            scene = scene.with_parts(
+                replace(p, rest={**p.rest, "shear.xy": 0.0}) for p in scene.parts if p.parent is None
+            )
+            tops = tuple(p.id for p in scene.parts if p.parent is None)
+            before = evaluate(scene.at_rest, [0])
+            turned = evaluate(applied(scene, [TurnAbout(tops, 40.0, (70.0, -20.0))]).at_rest, [0])
+            scaled = evaluate(applied(scene, [ScaleAbout(tops, 1.5, (70.0, -20.0))]).at_rest, [0])
+            angle = np.deg2rad(40)
+            turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
+            for p in scene.parts:
+                pivot = before.pivot_of(p.id)[:2] - (70.0, -20.0)
+                for found, by in ((turned, turn), (scaled, 1.5 * np.eye(2))):
+                    now = found.pivot_of(p.id)[:2] - (70.0, -20.0)
+                    np.testing.assert_allclose(now, by @ pivot, atol=1e-8)
+
+    def test_marks_are_placed_moved_and_taken_away(self):
+        scene = applied(
+            arm(), [AddMark("m", (3.0, 4.0)), AddMark("n", (5.0, 6.0)), SetMark("m", (7.0, 8.0), "Heel post")]
+        )
+        found = [(mark.name, mark.place) for mark in scene.marks]
+        self.assertEqual(found, [("Heel post", (7.0, 8.0)), ("Mark 2", (5.0, 6.0))])
+        self.assertEqual([mark.id for mark in applied(scene, [DeleteMark("m")]).marks], ["n"])
+        with self.assertRaisesRegex(RuleError, "no such mark"):
+            applied(scene, [DeleteMark("x")])

@@ -1,0 +1,179 @@
+"""Random scenes and edits for property tests."""
+
+from __future__ import annotations
+
+import numpy as np
+from hypothesis import strategies as st
+from scipy.spatial.transform import Rotation
+
+from jointed_crane.core.channels import CHANNELS
+from jointed_crane.core.edits import (
+    copies,
+    drawings,
+    eyelets,
+    keys,
+    limiting,
+    naming,
+    parts,
+    pivots,
+    poses,
+    registering,
+    settling,
+    stage,
+    tree,
+    turning,
+)
+from jointed_crane.core.motion.channel import Channel, Key, Sway
+from jointed_crane.core.scene import Drawing, Foothold, Part, Scene
+
+numbers = st.floats(-200, 200, allow_nan=False).map(lambda value: round(value, 3))
+seeds = st.integers(0, 2**32 - 1)
+
+
+def random_channel(random: np.random.Generator, neutral: float, spread: float, length: int = 48) -> Channel:
+    """A channel with two to five keys of all kinds, some handles shaped."""
+    frames = np.sort(random.choice(length, size=random.integers(2, 6), replace=False))
+    made = []
+    for frame in frames:
+        shaped = random.random() < 0.5
+        made.append(
+            Key(
+                float(frame),
+                float(neutral + random.normal() * spread),
+                str(random.choice(["hold", "straight", "eased"])),
+                (-float(random.uniform(0, 12)), float(random.normal() * spread)) if shaped else None,
+                (float(random.uniform(0, 12)), float(random.normal() * spread)) if shaped else None,
+            )
+        )
+    outside = ["hold", "straight on", "repeat", "back and forth", "repeat with offset"]
+    sway = Sway(float(spread), float(random.uniform(5, 30)), float(random.random())) if random.random() < 0.2 else None
+    return Channel(tuple(made), str(random.choice(outside)), str(random.choice(outside)), sway)
+
+
+def random_part(random: np.random.Generator, number: int, parent: str | None, is_deep: bool) -> Part:
+    """A part with a random placement; `is_deep` lets it leave the plane."""
+    axes = "xyz" if is_deep else "xy"
+    rest = {f"move.{axis}": float(random.normal() * 80) for axis in axes}
+    rest |= {f"scale.{axis}": float(random.choice([-1, 1]) * random.uniform(0.5, 1.8)) for axis in axes}
+    rest |= {"turn.z": float(random.uniform(-400, 400)), "shear.xy": float(random.normal() * 0.3)}
+    rest |= {"spin.z": float(random.uniform(-90, 90)), "slide.x": float(random.normal() * 10)}
+    if is_deep:
+        rest |= {"turn.x": float(random.uniform(-90, 90)), "turn.y": float(random.uniform(-90, 90))}
+        rest |= {"shear.xz": float(random.normal() * 0.2), "shear.yz": float(random.normal() * 0.2)}
+    channels = {}
+    for name in ("turn.z", "scale.x", "move.y", "spin.z", "opacity", "shown", "drawing"):
+        if random.random() < 0.4:
+            neutral = CHANNELS[name].neutral
+            channels[name] = random_channel(random, neutral, 30.0 if CHANNELS[name].unit else 0.2)
+    half = float(random.uniform(0, np.pi))
+    orientation = (0.0, 0.0, float(np.sin(half)), float(np.cos(half)))
+    if is_deep:
+        orientation = tuple(float(value) for value in Rotation.random(rng=random).as_quat())
+    width, height = float(random.uniform(10, 90)), float(random.uniform(10, 90))
+    bounds = (0.0, 0.0, width, height)
+    drawing = Drawing(f"d{number}", "first", "art", bounds, bounds)
+    footholds = (Foothold(5.0, (3.0, 4.0, 0.0)), Foothold(20.0, (9.0, -2.0, 0.0))) if random.random() < 0.2 else ()
+    return Part(
+        id=f"p{number}",
+        name=f"Part {number}",
+        parent=parent,
+        drawings=(drawing,),
+        pivot=(float(random.normal() * 20), float(random.normal() * 20), 0.0),
+        orientation=orientation,
+        turn_order=str(random.choice(["XYZ", "ZYX", "YXZ"])) if is_deep else "XYZ",
+        rest=rest,
+        channels=channels,
+        footholds=footholds,
+    )
+
+
+def random_scene(seed: int, count: int = 7, is_deep: bool = False) -> Scene:
+    """A scene with a random tree of parts."""
+    random = np.random.default_rng(seed)
+    made = []
+    for number in range(count):
+        parent = f"p{random.integers(0, number)}" if number and random.random() < 0.8 else None
+        made.append(random_part(random, number, parent, is_deep))
+    return Scene("s", "Random", length=48, parts=tuple(made[i] for i in random.permutation(count)))
+
+
+@st.composite
+def edit_for(draw: st.DrawFn, scene: Scene) -> object:
+    """Any edit that fits the scene; some of them are refused by the rules, as users' edits are."""
+    ids = [part.id for part in scene.parts]
+    part = draw(st.sampled_from(ids))
+    other = draw(st.sampled_from(ids))
+    frame = draw(st.sampled_from([None, 0.0, 7.0, 12.5, 30.0]))
+    x, y = draw(numbers), draw(numbers)
+    channel = draw(st.sampled_from(["turn.z", "move.x", "scale.y", "opacity", "shear.xy", "spin.z"]))
+    curve = scene.part(part).channels.get(channel)
+    key = keys.KeyAt(part, channel, curve.keys[0].frame) if curve and curve.keys else keys.KeyAt(part, channel, 3.0)
+    eyelet = scene.part(part).eyelets[0].id if scene.part(part).eyelets else "none"
+    mark = scene.marks[0].id if scene.marks else "none"
+    drawing = scene.part(part).drawings[-1].id if scene.part(part).drawings else "none"
+    fresh = f"n{len(ids)}-{draw(st.integers(0, 10**6))}"
+    return draw(
+        st.sampled_from(
+            [
+                poses.SetValues((part, other), {channel: x / 50}, frame),
+                poses.TurnBy((part,), x, frame),
+                poses.MoveBy((part, other), (x, y), frame),
+                poses.ScaleBy((part,), (1 + abs(x) / 200, 1.0), frame),
+                poses.ScaleToward((part,), (x, y), (y, x), "both", frame),
+                pivots.MovePivot(part, (x, y), "stage", "art", 8.0, frame=frame),
+                pivots.MovePivot(part, (x / 100, y / 100), "fraction", "pivot", 0.0, frame=frame),
+                pivots.SetFoothold(part, abs(x), (x, y)),
+                tree.Join((part,), other, frame),
+                tree.Join((part, other), None, frame),
+                parts.AddHelper(fresh, (part, other), None, "Helper", frame),
+                parts.DeleteParts((part,), frame),
+                parts.RenamePart(part, f"Name {x}"),
+                parts.SetBenchState((part,), hidden=x > 0),
+                parts.Reorder((part, other), draw(st.sampled_from(["front", "forward", "backward", "back"]))),
+                parts.PlaceInOrder((part,), other),
+                keys.SetKeys((part,), (channel,), abs(x)),
+                keys.MoveKeys((key,), x),
+                keys.DeleteKeys((key,)),
+                keys.SetSegmentKind((key,), "straight"),
+                keys.SetHandles((key,), (-3.0, y), (4.0, x)),
+                keys.SetSway(part, channel, Sway(x, 1 + abs(y))),
+                keys.SetOutside(part, channel, after="repeat with offset"),
+                stage.SetStage(length=draw(st.integers(1, 500))),
+                stage.RenameScene(f"Scene {x}"),
+                eyelets.AddEyelet(part, fresh, (x, y), "stage", scene.part(other).name, frame=frame),
+                eyelets.MoveEyelet(part, eyelet, (x, y), "art", 5.0, ("nine points", "edges", "grid"), frame),
+                eyelets.DeleteEyelet(part, eyelet),
+                eyelets.Seat((), None, "{name}", frame),
+                eyelets.Seat((part,), eyelet, "{name}", frame),
+                eyelets.Unseat((part,)),
+                settling.Settle(abs(x), (part,)),
+                settling.Reset((), (), frame),
+                turning.TurnAbout((part, other), x, (y, x), frame),
+                turning.ScaleAbout((part, other), 1 + abs(y) / 300, (y, x), frame),
+                turning.AddMark(fresh, (x, y)),
+                turning.SetMark(mark, (y, x), None, 9.0, ("pivots", "grid"), frame),
+                turning.TurnAbout((part, other), x, "shared centre", frame),
+                copies.Duplicate((part,), fresh, shares=x > 0, by=(x, y), frame=frame),
+                copies.MirroredCopy((part,), fresh, draw(st.sampled_from(["upright", "level"])), frame=frame),
+                copies.Paste((scene.part(part), scene.part(other)), fresh),
+                drawings.CopyDrawing(part, drawing, fresh, frame=frame),
+                drawings.OrderDrawing(part, drawing, 0),
+                drawings.DeleteDrawing(part, drawing),
+                drawings.RenameDrawing(part, drawing, f"Drawing {x}"),
+                eyelets.MakeJoints((part, other), fresh, frame),
+                limiting.SetLimits((part,), channel, min(x, y), max(x, y)),
+                limiting.HoldChannels((part,), (channel,), x > 0),
+                limiting.KeepWithinLimits((part,), channel),
+                naming.NameByPattern((part, other), "{name} {number}", 7),
+                parts.Isolate((part, other)),
+                parts.SetTag((part,), "reed"),
+                parts.SilenceFinding((part,), "Joint open"),
+                registering.MoveRegistration(part, (x, y), "art", draw(st.sampled_from(["art", "registration"]))),
+                registering.AlignAxes(part, "line", (0.0, 0.0), (x, y), frame),
+                registering.PlacePivots((part, other), (0.5, 1.0), frame=frame),
+                settling.PastePose({scene.part(part).name: {channel: x / 50}}, (other,), x > 0, frame),
+                tree.Join((part,), other, frame, "snapped"),
+                turning.DeleteMark(mark),
+            ]
+        )
+    )
