@@ -1,0 +1,113 @@
+"""A scene as a zip of JSON and art that opens anywhere, out and in."""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import io
+import json
+import struct
+import zipfile
+import zlib
+from dataclasses import dataclass
+
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.scene import Scene
+from jointed_crane.core.shapes import Text
+from jointed_crane.formats.artwork import ArtworkError
+from jointed_crane.formats.bitmap import read_bitmap
+from jointed_crane.formats.document import parsed_json, scene_document, scene_from
+from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
+from jointed_crane.formats.svg.reading import read_tree
+from jointed_crane.formats.svg_out.inlining import ArtSource
+
+FORMAT = "jointed-crane-scene"
+VERSION = 1
+MOST_BYTES = 256_000_000
+#: What the zip reader raises on bytes that only look like a zip.
+_DAMAGED = (zipfile.BadZipFile, zlib.error, LookupError, OSError, EOFError, struct.error)
+_ENDINGS = {
+    "image/svg+xml": "svg", "image/png": "png", "image/jpeg": "jpg", "image/webp": "webp", "font/sfnt": "font",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Bundle:
+    """A scene and the art it shows: media type and bytes by content hash."""
+
+    scene: Scene
+    art: dict[str, tuple[str, bytes]]
+
+
+def bundle_bytes(scene: Scene, art: ArtSource) -> bytes:
+    """The scene as a zip; the same scene always gives the same bytes."""
+    hashes = sorted({drawing.art for part in scene.parts for drawing in part.drawings})
+    stored = {name: art(name) for name in hashes} | _fonts_of(scene, art)
+    files = {name: f"art/{name}.{_ENDINGS[media_type]}" for name, (media_type, _) in stored.items()}
+    document = {"format": FORMAT, "version": VERSION, "scene": scene_document(scene), "art": files}
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
+        _write(archive, "scene.json", json.dumps(document, indent=1, ensure_ascii=False).encode())
+        for name, (_, data) in stored.items():
+            _write(archive, files[name], data)
+    return stream.getvalue()
+
+
+def _fonts_of(scene: Scene, art: ArtSource) -> dict[str, tuple[str, bytes]]:
+    """The uploaded fonts of texts, so that their words can be changed elsewhere; one that is missing is left out."""
+    shapes = [drawing.shape for part in scene.parts for drawing in part.drawings]
+    found = {}
+    for name in sorted({shape.font for shape in shapes if isinstance(shape, Text)} - SHIPPED.keys()):
+        with contextlib.suppress(RuleError):
+            found[name] = art(name)
+    return found
+
+
+def _write(archive: zipfile.ZipFile, name: str, data: bytes) -> None:
+    archive.writestr(zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0)), data, zipfile.ZIP_DEFLATED)
+
+
+def read_bundle(data: bytes, name: str) -> Bundle:
+    """Open a zip again. Raises RuleError with a sentence where it is none of ours or not sound.
+
+    Nothing is unpacked to the disk, and art is checked as strictly as artwork that is brought in.
+    """
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            if sum(entry.file_size for entry in archive.infolist()) > MOST_BYTES:
+                raise RuleError(f"{name} unpacks to more than {MOST_BYTES // 10**6} MB. Nothing was opened.")
+            document = parsed_json(archive.read("scene.json"))
+            if not isinstance(document, dict) or document.get("format") != FORMAT:
+                raise RuleError(f"{name} is a zip but holds no scene. Nothing was opened.")
+            if document.get("version") != VERSION:
+                raise RuleError(
+                    f"{name} was made by a newer version (scene version {document.get('version')}). Nothing was opened."
+                )
+            scene = scene_from(document.get("scene"))
+            files = document.get("art")
+            if not isinstance(files, dict):
+                raise RuleError(f"{name} does not say where its art is. Nothing was opened.")
+            art = {str(key): _art(archive, str(key), str(path), name) for key, path in files.items()}
+    except RuleError:
+        raise
+    except (*_DAMAGED, RuntimeError, ValueError):
+        raise RuleError(f"{name} is not a scene zip, or it is damaged. Nothing was opened.") from None
+    missing = {drawing.art for part in scene.parts for drawing in part.drawings} - art.keys()
+    if missing:
+        raise RuleError(f"{name} lacks the art of {len(missing)} drawings. Nothing was opened.")
+    return Bundle(scene, art)
+
+
+def _art(archive: zipfile.ZipFile, content_hash: str, path: str, name: str) -> tuple[str, bytes]:
+    data = archive.read(path)
+    if hashlib.sha256(data).hexdigest() != content_hash:
+        raise RuleError(f"Art in {name} does not match its name ({path[:60]}). Nothing was opened.")
+    if path.endswith(".font"):
+        font_name(data, path)
+        return FONT_TYPE, data
+    if path.endswith(".svg"):
+        _, notes = read_tree(data, path)
+        if notes:
+            raise ArtworkError(f"Art in {name} is not safe to show: {notes[0]} Nothing was opened.")
+        return "image/svg+xml", data
+    return read_bitmap(data, path).pieces[0].media_type, data

@@ -1,0 +1,1 @@
+"""SVG in: reading safely, resolving styles and references, splitting into layers, measuring outlines."""

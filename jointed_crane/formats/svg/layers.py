@@ -1,0 +1,287 @@
+"""A layered drawing as artwork: each top-level layer a piece that lies exactly where the drawing shows it."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+from copy import deepcopy
+from dataclasses import dataclass, replace
+
+from lxml import etree
+
+from jointed_crane.core.geometry.outlines import painted
+from jointed_crane.core.hierarchy import free_name
+from jointed_crane.core.scene import Bounds
+from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece
+from jointed_crane.formats.svg.measuring import painted_areas
+from jointed_crane.formats.svg.reading import read_tree, references_of
+from jointed_crane.formats.svg.styles import declared, own_style, set_style
+from jointed_crane.formats.svg.tags import PAINTED, SHAPES, SVG, WHOLE_GROUP, elements_by_id, local_name
+from jointed_crane.formats.svg.viewports import viewport_of
+
+MOST_LAYERS = 1_000
+#: Attributes that make the outermost svg a viewport; the art gets them on its own, the rest goes on a group.
+_VIEWPORT = {"width", "height", "viewBox", "preserveAspectRatio", "x", "y", "overflow", "version", "baseProfile"}
+_UNMEASURED = {"filter", "text", "marker", "mask", "pattern"}
+
+
+@dataclass(frozen=True)
+class _Layer:
+    """One element that becomes a piece, with the groups between it and the root, outermost first; and its path."""
+
+    element: etree._Element
+    wrappers: list[etree._Element]
+    path: str
+
+
+def read_svg(
+    data: bytes,
+    name: str,
+    opened: Collection[str] = (),
+    marks: Mapping[str, str] | None = None,
+    is_one: bool = False,
+) -> Artwork:
+    """Read a layered drawing.
+
+    Art space of every piece is the page: px from its upper left corner. Raises ArtworkError with a sentence.
+
+    Parameters
+    ----------
+    opened : paths of layers that become many pieces, one for each element inside
+    marks : by path, the name of an element inside a layer that is its registration and is not drawn
+    is_one : take the whole drawing as one piece
+    """
+    root, notes = read_tree(data, name)
+    viewport = viewport_of(root)
+    if not viewport.width or not viewport.height:
+        raise ArtworkError(f"The page of {name} has no size. Nothing was brought in; give it a width and a height.")
+    layers = [_Layer(_wrapped_contents(root), [], "0")] if is_one else _opened(_layers(root), opened)
+    if len(layers) > MOST_LAYERS:
+        raise ArtworkError(
+            f"{name} has {len(layers)} layers; {MOST_LAYERS} is the most. Nothing was brought in; group some of them."
+        )
+    pieces: list[Piece] = []
+    for layer in layers:
+        title = _title(name) if is_one else _name(layer.element)
+        mark = _taken_out(layer, root, (marks or {}).get(layer.path, ""))
+        piece = _piece(layer, root, free_name(title, (made.name for made in pieces)))
+        if piece is None:
+            notes.append(f"{title} paints nothing; it was left out.")
+            continue
+        inner = tuple(_name(child) for child in _groups_inside(layer.element))
+        found = replace(piece, path=layer.path, layer=title, inner=inner, marks=_mark_names(layer.element))
+        if mark is not None:
+            found = replace(found, mark=(marks or {})[layer.path], mark_point=mark)
+        pieces.append(found)
+    if not pieces:
+        raise ArtworkError(f"{name} paints nothing that could become a part. Nothing was brought in.")
+    return Artwork(viewport.width, viewport.height, tuple(pieces), tuple(dict.fromkeys(notes)), name)
+
+
+def _title(file_name: str) -> str:
+    return file_name.rsplit("/", 1)[-1].rsplit(".", 1)[0].replace("_", " ").strip() or "Drawing"
+
+
+def _groups_inside(element: etree._Element) -> list[etree._Element]:
+    """What a layer would become if it were opened: its painted children, where there are groups among them."""
+    if local_name(element) not in ("g", "a") or _acts_as_a_whole(element):
+        return []
+    inner = [child for child in element if local_name(child) in PAINTED]
+    return inner if any(local_name(child) in ("g", "a", "svg") for child in inner) else []
+
+
+def _opened(layers: list[_Layer], opened: Collection[str]) -> list[_Layer]:
+    found: list[_Layer] = []
+    for layer in layers:
+        inside = _groups_inside(layer.element) if layer.path in opened else []
+        wrappers = [*layer.wrappers, layer.element]
+        below = [_Layer(child, wrappers, f"{layer.path}.{number}") for number, child in enumerate(inside)]
+        found += _opened(below, opened) if below else [layer]
+    return found
+
+
+def _mark_names(element: etree._Element) -> tuple[str, ...]:
+    """Names of small elements inside a layer that could be its registration: those that were given a name at all."""
+    names = [_name(inner) for inner in element.iterdescendants() if local_name(inner) in SHAPES and _is_named(inner)]
+    return tuple(dict.fromkeys(names))[:40]
+
+
+def _is_named(element: etree._Element) -> bool:
+    has_label = any(etree.QName(attribute).localname == "label" for attribute in element.attrib)
+    return has_label or bool(element.get("id")) or element.find(f"{{{SVG}}}title") is not None
+
+
+def _taken_out(layer: _Layer, root: etree._Element, name: str) -> tuple[float, float] | None:
+    """Take a named element out of a layer; the middle of what it painted, px on the page, or None without a name."""
+    if not name:
+        return None
+    for inner in layer.element.iterdescendants():
+        if local_name(inner) in SHAPES and _is_named(inner) and _name(inner) == name:
+            between = [ancestor for ancestor in inner.iterancestors() if ancestor is not root][::-1]
+            found = painted(painted_areas(inner, between, root))
+            if found is None:
+                break
+            left, top, right, bottom = found[0]
+            inner.getparent().remove(inner)
+            return ((left + right) / 2, (top + bottom) / 2)
+    raise ArtworkError(
+        f"{_name(layer.element)} has no element called {name[:60]!r} that paints. Nothing was brought in."
+    )
+
+
+def _layers(root: etree._Element) -> list[_Layer]:
+    """Top-level layers from back to front; a single group that wraps everything is looked through."""
+    if _acts_as_a_whole(root):
+        return [_Layer(_wrapped_contents(root), [], "0")]
+    wrappers: list[etree._Element] = []
+    holder = root
+    while True:
+        children = [child for child in holder if local_name(child) in PAINTED]
+        if len(children) != 1 or not _is_wrapper(children[0]):
+            return [_Layer(child, wrappers, str(number)) for number, child in enumerate(children)]
+        holder = children[0]
+        wrappers = [*wrappers, holder]
+
+
+def _acts_as_a_whole(element: etree._Element) -> bool:
+    """Whether effects on the element would look different on each child alone."""
+    neutral = {"opacity": ("1", "100%"), "mix-blend-mode": ("normal",)}
+    for name in WHOLE_GROUP:
+        value = declared(element, name)
+        if value not in (None, "none", *neutral.get(name, ())):
+            return True
+    return False
+
+
+def _is_wrapper(element: etree._Element) -> bool:
+    if local_name(element) not in ("g", "a") or _acts_as_a_whole(element):
+        return False
+    inner = [child for child in element if local_name(child) in PAINTED]
+    return any(local_name(child) in ("g", "a", "svg") for child in inner)
+
+
+def _wrapped_contents(root: etree._Element) -> etree._Element:
+    """Everything on the page as one group, for a root whose opacity, filter or mask acts on the whole."""
+    group = etree.SubElement(root, f"{{{SVG}}}g")
+    for child in [child for child in root if local_name(child) in PAINTED and child is not group]:
+        group.append(child)
+    return group
+
+
+def _name(element: etree._Element) -> str:
+    for attribute, value in element.attrib.items():
+        if etree.QName(attribute).localname == "label" and value.strip():
+            return " ".join(value.split())
+    title = element.find(f"{{{SVG}}}title")
+    if title is not None and (title.text or "").strip():
+        return " ".join(title.text.split())
+    name = element.get("id", "").strip()
+    return " ".join(name.replace("_", " ").split()) or local_name(element).capitalize()
+
+
+def _piece(layer: _Layer, root: etree._Element, name: str) -> Piece | None:
+    element = deepcopy(layer.element)
+    is_shown = not _is_hidden(element) and not any(_is_hidden(wrapper) for wrapper in layer.wrappers)
+    _unhide(element)
+    parent = layer.element.getparent()
+    parent.replace(layer.element, element)  # measured where it stands, shown
+    try:
+        found = painted(painted_areas(element, layer.wrappers, root))
+        if found is None:
+            return None
+        bounds, outline = found
+        box = _picture_box(root, element, bounds)
+        art = _standalone(element, layer.wrappers, root, box)
+    finally:
+        parent.replace(element, layer.element)
+    return Piece(name, "drawing", "image/svg+xml", art, box, bounds, outline, is_shown)
+
+
+def _is_hidden(element: etree._Element) -> bool:
+    return declared(element, "display") == "none"
+
+
+def _unhide(element: etree._Element) -> None:
+    style = own_style(element)
+    if style.get("display") == "none":
+        del style["display"]
+        set_style(element, style)
+    if element.get("display") == "none":
+        del element.attrib["display"]
+
+
+def _picture_box(root: etree._Element, element: etree._Element, bounds: Bounds) -> Bounds:
+    """The picture's box: the page and all that is painted, with room for what cannot be measured exactly."""
+    viewport = viewport_of(root)
+    effects = any(
+        local_name(inner) in _UNMEASURED
+        or any(word in " ".join(inner.attrib) + inner.get("style", "") for word in _UNMEASURED)
+        for inner in element.iter()
+    )
+    spare = 0.5 * max(bounds[2] - bounds[0], bounds[3] - bounds[1], 100.0) if effects else 4.0
+    left, top = min(0.0, bounds[0] - spare), min(0.0, bounds[1] - spare)
+    right, bottom = max(viewport.width, bounds[2] + spare), max(viewport.height, bounds[3] + spare)
+    return (round(left, 3), round(top, 3), round(right, 3), round(bottom, 3))
+
+
+def _standalone(element: etree._Element, wrappers: list[etree._Element], root: etree._Element, box: Bounds) -> bytes:
+    """The layer as a drawing of its own that shows it where the page does, in px of the page."""
+    left, top, right, bottom = box
+    art = etree.Element(f"{{{SVG}}}svg", nsmap={None: SVG, "xlink": "http://www.w3.org/1999/xlink"})
+    art.set("width", f"{right - left:g}")
+    art.set("height", f"{bottom - top:g}")
+    art.set("viewBox", f"{left:g} {top:g} {right - left:g} {bottom - top:g}")
+    viewport = viewport_of(root)
+    page = etree.SubElement(art, f"{{{SVG}}}svg", width=repr(viewport.width), height=repr(viewport.height))
+    page.set("overflow", "visible")
+    for name in ("viewBox", "preserveAspectRatio"):
+        if root.get(name):
+            page.set(name, root.get(name))
+    defs = etree.SubElement(page, f"{{{SVG}}}defs")
+    holder = _bare_copy(root, page, without=_VIEWPORT)
+    for wrapper in wrappers:
+        holder = _bare_copy(wrapper, holder)
+        _unhide(holder)
+    holder.append(deepcopy(element))
+    _bring_resources(art, defs, root)
+    if not len(defs):
+        page.remove(defs)
+    for inner in art.iter():
+        for attribute in [key for key in inner.attrib if key.endswith("}label")]:
+            del inner.attrib[attribute]
+    etree.cleanup_namespaces(art)
+    return etree.tostring(art, encoding="utf-8")
+
+
+def _bare_copy(element: etree._Element, into: etree._Element, without: frozenset | set = frozenset()) -> etree._Element:
+    """A group with an element's attributes but none of its children."""
+    group = etree.SubElement(into, f"{{{SVG}}}g")
+    for name, value in element.attrib.items():
+        if name not in without and name != "id":
+            group.set(name, value)
+    if without:
+        set_style(group, {key: value for key, value in own_style(group).items() if key not in without})
+    return group
+
+
+def _bring_resources(art: etree._Element, defs: etree._Element, root: etree._Element) -> None:
+    """Copy everything the art refers to, and what that refers to, into its definitions."""
+    by_id = elements_by_id(root)
+    here = {element.get("id") for element in art.iter() if element.get("id")}
+    waiting = [target for element in art.iter() for target in references_of(element)]
+    while waiting:
+        target = waiting.pop()
+        if target in here or target not in by_id:
+            continue
+        source = by_id[target]
+        holder = defs
+        # Gradients, clips and the like take inherited properties from where they are written.
+        lineage = [ancestor for ancestor in source.iterancestors() if ancestor is not root]
+        for ancestor in reversed(lineage):
+            if local_name(ancestor) in ("g", "defs", "a") and len(ancestor.attrib):
+                holder = _bare_copy(ancestor, holder)
+                _unhide(holder)
+        copy = deepcopy(source)
+        copy.tail = None
+        holder.append(copy)
+        here |= {element.get("id") for element in copy.iter() if element.get("id")}
+        waiting += [name for element in copy.iter() for name in references_of(element)]

@@ -1,0 +1,101 @@
+"""Style declarations of one element: reading them, writing them, and resolving style sheets into them."""
+
+from __future__ import annotations
+
+import re
+
+import cssselect2
+import tinycss2
+from lxml import etree
+
+from jointed_crane.formats.svg.tags import SVG
+
+Style = dict[str, str]
+
+_SCREEN = re.compile(r"^\s*(all|screen|only screen)?\s*$", re.I)
+
+
+def own_style(element: etree._Element) -> Style:
+    """The declarations of an element's style attribute."""
+    found = {}
+    for item in tinycss2.parse_declaration_list(element.get("style", ""), skip_comments=True, skip_whitespace=True):
+        if item.type == "declaration":
+            found[item.lower_name] = tinycss2.serialize(item.value).strip()
+    return found
+
+
+def set_style(element: etree._Element, style: Style) -> None:
+    """Write declarations into an element's style attribute."""
+    if style:
+        element.set("style", ";".join(f"{name}:{value}" for name, value in style.items()))
+    elif "style" in element.attrib:
+        del element.attrib["style"]
+
+
+def declared(element: etree._Element, name: str) -> str | None:
+    """One property as the element itself declares it: style before presentation attribute."""
+    return own_style(element).get(name) or element.get(name)
+
+
+def resolve_style_sheets(root: etree._Element) -> list[str]:
+    """Move every style sheet rule into the style attributes of the elements it matches, and drop the sheets.
+
+    The cascade is CSS's own: importance, then inline before sheets, then specificity, then order. Rules are matched
+    on the whole drawing, before it is split. Returns notes on what could not be kept.
+    """
+    notes: list[str] = []
+    matcher = cssselect2.Matcher()
+    has_rules = False
+    for sheet in list(root.iter(f"{{{SVG}}}style")):
+        if sheet.get("type", "text/css").strip() in ("", "text/css"):
+            has_rules |= _add_rules(matcher, tinycss2.parse_stylesheet("".join(sheet.itertext())), notes)
+        sheet.getparent().remove(sheet)
+    if not has_rules:
+        return notes
+    for wrapped in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
+        _cascade(wrapped.etree_element, matcher.match(wrapped))
+    return notes
+
+
+def _add_rules(matcher: cssselect2.Matcher, rules: list, notes: list[str]) -> bool:
+    added = False
+    for rule in rules:
+        if rule.type == "at-rule":
+            if rule.lower_at_keyword == "media" and rule.content and _SCREEN.match(tinycss2.serialize(rule.prelude)):
+                added |= _add_rules(matcher, tinycss2.parse_rule_list(rule.content), notes)
+            elif rule.lower_at_keyword == "import":
+                notes.append("An external style sheet was left out; put its rules into the drawing.")
+            elif rule.lower_at_keyword == "font-face":
+                notes.append("An external font was left out; turn its text into outlines to keep the letter forms.")
+            continue
+        if rule.type != "qualified-rule":
+            continue
+        try:
+            selectors = cssselect2.compile_selector_list(rule.prelude)
+        except cssselect2.SelectorError:
+            continue
+        declarations = [
+            (item.lower_name, tinycss2.serialize(item.value).strip(), item.important)
+            for item in tinycss2.parse_declaration_list(rule.content, skip_comments=True, skip_whitespace=True)
+            if item.type == "declaration"
+        ]
+        for selector in selectors:
+            matcher.add_selector(selector, declarations)
+            added = True
+    return added
+
+
+def _cascade(element: etree._Element, matches: list) -> None:
+    if not matches:
+        return
+    normal: Style = {}
+    important: Style = {}
+    for _specificity, _order, pseudo, declarations in matches:
+        if pseudo is not None:
+            continue
+        for name, value, is_important in declarations:
+            target = important if is_important else normal
+            target.pop(name, None)
+            target[name] = value
+    inline = own_style(element)
+    set_style(element, {**normal, **inline, **important})

@@ -1,0 +1,227 @@
+"""A scene as one animated SVG that plays in any browser without script."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from lxml import etree
+
+from jointed_crane.core.channels import CHANNELS, countable, joined
+from jointed_crane.core.evaluate import Pose, evaluate
+from jointed_crane.core.hierarchy import ancestors
+from jointed_crane.core.motion.channel import Channel
+from jointed_crane.core.scene import Part, Scene
+from jointed_crane.formats.svg.tags import SVG
+from jointed_crane.formats.svg_out.groups import Moving, Standing, is_deep, is_native, placement_factors, standing_text
+from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, matrix_text, number
+from jointed_crane.formats.svg_out.keyframes import Keyframe, channel_keyframes, css_keyframes
+from jointed_crane.formats.svg_out.still import stage_element
+
+
+@dataclass(frozen=True)
+class SentSvg:
+    """A sent drawing, and what the user should know: which parts were baked frame by frame, and why."""
+
+    data: bytes
+    notes: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class _Group:
+    """One nested group of a part's placement: a transform, and the name of the animation that moves it."""
+
+    transform: str
+    animation: str = ""
+
+
+def animated_svg(scene: Scene, art: ArtSource) -> SentSvg:
+    """The whole scene, looping over its length at its frame rate. Helpers are left out.
+
+    The hierarchy is kept as nested groups. Where the painting order takes a child away from its parent, the parent's
+    groups are opened again, with the same animations; nothing has to be baked for that.
+    """
+    return _Writer(scene, art).written()
+
+
+@dataclass
+class _Writer:
+    scene: Scene
+    art: ArtSource
+    rules: list[str] = field(default_factory=list)
+    notes: list[str] = field(default_factory=list)
+    pose: Pose = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.pose = evaluate(self.scene, np.arange(self.scene.length + 1, dtype=float))
+        self.is_baked = self._baked_parts()
+        self.groups = {part.id: self._groups(part) for part in self.scene.parts}
+
+    def written(self) -> SentSvg:
+        root = stage_element(self.scene)
+        style = etree.SubElement(root, f"{{{SVG}}}style")
+        for number_of_stage, (first, last) in enumerate(self._spans_of_order()):
+            holder = root
+            if (first, last) != (0, self.scene.length):
+                holder = etree.SubElement(root, f"{{{SVG}}}g")
+                self._show_between(holder, f"o{number_of_stage}", first, last)
+            self._paint(holder, self.pose.painting(first), f"o{number_of_stage}")
+        style.text = "".join([self._common_rule(), *self.rules])
+        if not self.rules:
+            root.remove(style)
+        return SentSvg(etree.tostring(root, encoding="utf-8", xml_declaration=True), tuple(self.notes))
+
+    def _common_rule(self) -> str:
+        return f".m{{animation-duration:{number(self.scene.seconds)}s;animation-iteration-count:infinite}}"
+
+    # Which parts nested groups cannot carry
+
+    def _baked_parts(self) -> dict[str, bool]:
+        baked: dict[str, bool] = {}
+        for part in self.scene.parts:
+            lineage = [part, *map(self.scene.part, ancestors(self.scene, part.id))]
+            is_turned_in_depth = any(map(is_deep, lineage))
+            baked[part.id] = is_turned_in_depth or not is_native(part)
+            if baked[part.id] and part.drawings and part.is_sent:
+                why = "it turns in depth" if is_turned_in_depth else "of its footholds, shear or inheritance"
+                self.notes.append(f"{part.name} is written frame by frame, because {why}.")
+        return baked
+
+    def _groups(self, part: Part) -> list[_Group]:
+        key = f"p{self.scene.index[part.id]}"
+        if self.is_baked[part.id]:
+            return [self._baked_group(part, key)]
+        groups = []
+        for factor in placement_factors(part):
+            if isinstance(factor, Standing):
+                groups.append(_Group(standing_text(factor)))
+            else:
+                groups.append(self._moving_group(part, factor, f"{key}-{factor.channel.replace('.', '')}"))
+        return groups
+
+    def _moving_group(self, part: Part, factor: Moving, name: str) -> _Group:
+        found, is_baked = channel_keyframes(countable(factor.channel, factor.motion), self.scene.length)
+        if is_baked:
+            label = CHANNELS[factor.channel].label
+            self.notes.append(f"{label} of {part.name} is written frame by frame, because it cycles or sways.")
+        found = [Keyframe(kf.frame, factor.effective(kf.value), kf.easing) for kf in found]
+        self._rule(name, found, lambda value: f"transform:{factor.css(value)}")
+        return _Group(factor.css(found[0].value).replace("px", "").replace("deg", "").replace(",", " "), name)
+
+    def _baked_group(self, part: Part, key: str) -> _Group:
+        matrices = self.pose.world[self.pose.index[part.id]]
+        texts = [matrix_text(matrix) for matrix in matrices]
+        if len(set(texts)) == 1:
+            return _Group(texts[0])
+        css = [text.replace(" ", ",") for text in texts]
+        found = [Keyframe(float(frame), float(frame), "linear") for frame in range(len(texts))]
+        self._rule(key, found, lambda frame: f"transform:{css[round(frame)]}")
+        return _Group(texts[0], key)
+
+    def _rule(self, name: str, found: list[Keyframe], declare) -> None:
+        self.rules.append(css_keyframes(name, found, self.scene.length, declare))
+        self.rules.append(f".{name}{{animation-name:{name}}}")
+
+    # Painting order
+
+    def _spans_of_order(self) -> list[tuple[int, int]]:
+        """Spans of frames over which the painting order stays the same."""
+        changes = np.flatnonzero(np.any(np.diff(self.pose.order[:, : self.scene.length], axis=1) != 0, axis=0)) + 1
+        edges = [0, *(int(change) for change in changes), self.scene.length]
+        return list(zip(edges, edges[1:], strict=False))
+
+    def _show_between(self, element: etree._Element, name: str, first: int, last: int) -> None:
+        length = self.scene.length
+        steps = {0: float(first == 0), first: 1.0, last: 0.0, length: float(last == length)}
+        found = [Keyframe(float(frame), steps[frame], "step-end") for frame in sorted(steps)]
+        self._rule(name, found, lambda value: f"opacity:{number(value)}")
+        element.set("class", f"m {name}")
+        element.set("opacity", number(found[0].value))
+
+    def _chain(self, part: Part) -> list[_Group]:
+        """The groups from the stage down to a part; a baked part stands on the stage itself."""
+        lineage = [part]
+        while not self.is_baked[lineage[-1].id] and lineage[-1].parent is not None:
+            lineage.append(self.scene.part(lineage[-1].parent))
+        return [group for member in reversed(lineage) for group in self.groups[member.id]]
+
+    def _paint(self, root: etree._Element, painting: list[str], prefix: str) -> None:
+        """Parts from back to front; groups that the next part shares with the last one stay open."""
+        opened: list[tuple[int, etree._Element]] = []
+        for part_id in painting:
+            part = self.scene.part(part_id)
+            if not part.drawings or not part.is_sent or not self._is_ever_seen(part):
+                continue
+            chain = self._chain(part)
+            kept = 0
+            while kept < min(len(chain), len(opened)) and opened[kept][0] == id(chain[kept]):
+                kept += 1
+            del opened[kept:]
+            for group in chain[kept:]:
+                opened.append((id(group), self._open(opened[-1][1] if opened else root, group)))
+            self._art(opened[-1][1] if opened else root, part, prefix)
+
+    def _open(self, holder: etree._Element, group: _Group) -> etree._Element:
+        element = etree.SubElement(holder, f"{{{SVG}}}g", transform=group.transform)
+        if group.animation:
+            element.set("class", f"m {group.animation}")
+        return element
+
+    def _is_ever_seen(self, part: Part) -> bool:
+        row = self.pose.index[part.id]
+        return bool((self.pose.shown[row] & (self.pose.opacity[row] > 0)).any())
+
+    # Fading, showing and exchanging drawings
+
+    def _art(self, holder: etree._Element, part: Part, prefix: str) -> None:
+        for member in (*map(self.scene.part, reversed(ancestors(self.scene, part.id))), part):
+            holder = self._faded(holder, member)
+        for index, drawing in enumerate(part.drawings):
+            shows = self.pose.drawing[self.pose.index[part.id], : self.scene.length] == index
+            if not shows.any():
+                continue
+            key = f"p{self.scene.index[part.id]}-d{index}"
+            leaf = etree.SubElement(holder, f"{{{SVG}}}g")
+            leaf.set("data-part", part.name)
+            if not shows.all():
+                self._stepped(leaf, key, part, "drawing", lambda value, i=index: self._is_number(part, value, i))
+            add_art(leaf, drawing, f"{prefix}-{key}-", self.art)
+
+    @staticmethod
+    def _is_number(part: Part, value: float, index: int) -> bool:
+        return min(max(round(value), 0), len(part.drawings) - 1) == index
+
+    def _faded(self, holder: etree._Element, part: Part) -> etree._Element:
+        """Groups for a part's own opacity and shown, where they are not neutral."""
+        key = f"p{self.scene.index[part.id]}"
+        rest = part.rest_value("opacity")
+        if "opacity" in part.channels or rest != 1.0:
+            holder = etree.SubElement(holder, f"{{{SVG}}}g")
+            self._fade(holder, f"{key}-opacity", part, rest)
+        if "shown" in part.channels:
+            holder = etree.SubElement(holder, f"{{{SVG}}}g")
+            self._stepped(holder, f"{key}-shown", part, "shown", lambda value: value >= 0.5)
+        return holder
+
+    def _fade(self, element: etree._Element, name: str, part: Part, rest: float) -> None:
+        motion = part.channels.get("opacity")
+        if motion is None:
+            element.set("opacity", number(min(max(rest, 0.0), 1.0)))
+            return
+        found, is_baked = channel_keyframes(countable("opacity", motion), self.scene.length)
+        if is_baked:
+            self.notes.append(f"Opacity of {part.name} is written frame by frame, because it cycles or sways.")
+        found = [Keyframe(kf.frame, joined(CHANNELS["opacity"], rest, kf.value), kf.easing) for kf in found]
+        if f".{name}{{animation-name:{name}}}" not in self.rules:
+            self._rule(name, found, lambda value: f"opacity:{number(value)}")
+        element.set("class", f"m {name}")
+        element.set("opacity", number(min(max(found[0].value, 0.0), 1.0)))
+
+    def _stepped(self, element: etree._Element, name: str, part: Part, channel: str, is_on) -> None:
+        motion: Channel = part.channels[channel]
+        found, _ = channel_keyframes(countable(channel, motion), self.scene.length, is_stepped=True)
+        found = [Keyframe(kf.frame, float(is_on(kf.value)), kf.easing) for kf in found]
+        if f".{name}{{animation-name:{name}}}" not in self.rules:
+            self._rule(name, found, lambda value: f"opacity:{number(value)}")
+        element.set("class", f"m {name}")
+        element.set("opacity", number(found[0].value))

@@ -1,0 +1,74 @@
+"""A part's stored art as elements inside the sent drawing, its ids made its own."""
+
+from __future__ import annotations
+
+import base64
+import re
+from collections.abc import Callable
+from copy import deepcopy
+
+from lxml import etree
+
+from jointed_crane.core.scene import Drawing
+from jointed_crane.formats.svg.reading import URL
+from jointed_crane.formats.svg.tags import SVG, XLINK_HREF
+
+#: Fetches stored art by its content hash: media type and bytes.
+ArtSource = Callable[[str], tuple[str, bytes]]
+
+
+def number(value: float) -> str:
+    """A number as it is written: ten significant digits, no trailing zeros, no minus zero."""
+    return f"{value:.10g}" if value else "0"
+
+
+def matrix_text(matrix) -> str:
+    """A world or local matrix, shape (4, 4), as the planar matrix() of SVG: depth is looked at from the front."""
+    entries = (matrix[0, 0], matrix[1, 0], matrix[0, 1], matrix[1, 1], matrix[0, 3], matrix[1, 3])
+    return f"matrix({' '.join(number(float(value)) for value in entries)})"
+
+
+def add_art(holder: etree._Element, drawing: Drawing, prefix: str, art: ArtSource) -> None:
+    """Put a drawing's art into a group whose coordinates are art space."""
+    x, y = drawing.registration
+    if x or y:
+        holder = etree.SubElement(holder, f"{{{SVG}}}g", transform=f"translate({number(-x)} {number(-y)})")
+    media_type, data = art(drawing.art)
+    left, top, right, bottom = drawing.box
+    if media_type != "image/svg+xml":
+        image = etree.SubElement(holder, f"{{{SVG}}}image")
+        for name, value in (("x", left), ("y", top), ("width", right - left), ("height", bottom - top)):
+            image.set(name, number(value))
+        image.set("href", f"data:{media_type};base64,{base64.b64encode(data).decode()}")
+        return
+    root = etree.fromstring(data, etree.XMLParser(resolve_entities=False, no_network=True))
+    stretch = _stretch(root, drawing)
+    if stretch:
+        holder = etree.SubElement(holder, f"{{{SVG}}}g", transform=stretch)
+    for child in root:
+        copy = deepcopy(child)
+        _prefix_ids(copy, prefix)
+        holder.append(copy)
+
+
+def _stretch(root: etree._Element, drawing: Drawing) -> str:
+    """The transform that lays the stored picture into the drawing's box, where it does not lie there by itself."""
+    left, top, width, height = map(float, root.get("viewBox").split())
+    box_left, box_top, right, bottom = drawing.box
+    kx, ky = (right - box_left) / width, (bottom - box_top) / height
+    if max(abs(kx - 1), abs(ky - 1), abs(box_left - left), abs(box_top - top)) < 1e-3:
+        return ""
+    shift = (box_left - left * kx, box_top - top * ky)
+    return f"matrix({' '.join(map(number, (kx, 0, 0, ky, *shift)))})"
+
+
+def _prefix_ids(tree: etree._Element, prefix: str) -> None:
+    for element in tree.iter():
+        for attribute, value in element.attrib.items():
+            if attribute == "id":
+                element.set(attribute, prefix + value)
+            elif attribute in ("href", XLINK_HREF):
+                if value.startswith("#"):
+                    element.set(attribute, f"#{prefix}{value[1:]}")
+            elif "url(" in value.lower():
+                element.set(attribute, re.sub(URL, lambda match: f"url(#{prefix}{match[1][1:]})", value))

@@ -1,0 +1,94 @@
+"""One channel's motion as CSS keyframes (CSS Animations 1, CSS Easing 1)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from jointed_crane.core.motion.channel import Channel
+from jointed_crane.core.motion.curves import packed, values
+from jointed_crane.core.motion.stretches import Stretch, stretches
+from jointed_crane.formats.svg_out.inlining import number
+
+#: A cubic whose ends differ by less than this share of its controls is halved: CSS counts progress between the ends.
+_LEVEL = 0.02
+
+
+@dataclass(frozen=True)
+class Keyframe:
+    """A value from a frame on; `easing` is the CSS easing towards the next keyframe."""
+
+    frame: float
+    value: float
+    easing: str
+
+
+def channel_keyframes(channel: Channel, length: int, is_stepped: bool = False) -> tuple[list[Keyframe], bool]:
+    """Keyframes of the motion values from frame 0 to `length`, and whether they had to be baked frame by frame.
+
+    Keys and handles are kept as they are; what repeats, carries on or sways beyond its keys is baked.
+    """
+    if is_stepped:
+        return _stepped(channel, length), False
+    if not channel.is_plain:
+        return baked_keyframes(values(packed((channel,)), np.arange(length + 1, dtype=float))[0]), True
+    found: list[Keyframe] = []
+    for stretch in stretches(channel, 0.0, float(length)):
+        found += _eased(stretch)
+    last = found[-1]
+    end = stretches(channel, 0.0, float(length))[-1].values[3]
+    return [*found, Keyframe(float(length), float(end), last.easing)], False
+
+
+def baked_keyframes(heights: np.ndarray) -> list[Keyframe]:
+    """One keyframe a frame, straight lines between."""
+    return [Keyframe(float(frame), float(value), "linear") for frame, value in enumerate(heights)]
+
+
+def _stepped(channel: Channel, length: int) -> list[Keyframe]:
+    frames = sorted({0.0, *(key.frame for key in channel.keys if 0 < key.frame < length)})
+    found = values(packed((channel,)), np.array(frames))[0]
+    steps = [Keyframe(frame, float(value), "step-end") for frame, value in zip(frames, found, strict=True)]
+    return [*steps, Keyframe(float(length), steps[-1].value, "step-end")]
+
+
+def _eased(stretch: Stretch, depth: int = 0) -> list[Keyframe]:
+    frames, heights = stretch.frames, stretch.values
+    begin, end = float(frames[0]), float(frames[3])
+    rise = float(heights[3] - heights[0])
+    reach = float(np.ptp(heights))
+    if stretch.is_hold or reach == 0.0:
+        return [Keyframe(begin, float(heights[0]), "step-end" if stretch.is_hold else "linear")]
+    if abs(rise) < _LEVEL * reach and depth < 6:
+        left, right = _halves(stretch)
+        return [*_eased(left, depth + 1), *_eased(right, depth + 1)]
+    if rise == 0.0:
+        return [Keyframe(begin, float(heights[0]), "linear")]
+    shares = np.clip((frames[1:3] - begin) / (end - begin), 0.0, 1.0)
+    risen = (heights[1:3] - heights[0]) / rise
+    if np.allclose(shares, risen, atol=1e-12):
+        return [Keyframe(begin, float(heights[0]), "linear")]
+    easing = f"cubic-bezier({number(shares[0])},{number(risen[0])},{number(shares[1])},{number(risen[1])})"
+    return [Keyframe(begin, float(heights[0]), easing)]
+
+
+def _halves(stretch: Stretch) -> tuple[Stretch, Stretch]:
+    left, right = [], []
+    for points in (stretch.frames, stretch.values):
+        ab, bc, cd = (points[:-1] + points[1:]) / 2
+        abc, bcd = (ab + bc) / 2, (bc + cd) / 2
+        middle = (abc + bcd) / 2
+        left.append(np.array([points[0], ab, abc, middle]))
+        right.append(np.array([middle, bcd, cd, points[3]]))
+    return Stretch(left[0], left[1]), Stretch(right[0], right[1])
+
+
+def css_keyframes(name: str, found: list[Keyframe], length: int, declare: Callable[[float], str]) -> str:
+    """The @keyframes rule; `declare` writes a value as a declaration."""
+    rules = []
+    for keyframe in found:
+        easing = f";animation-timing-function:{keyframe.easing}" if keyframe.frame < length else ""
+        rules.append(f"{number(100 * keyframe.frame / length)}%{{{declare(keyframe.value)}{easing}}}")
+    return f"@keyframes {name}{{{''.join(rules)}}}"

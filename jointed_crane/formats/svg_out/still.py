@@ -1,0 +1,39 @@
+"""One frame of a scene as an SVG drawing: thumbnails, and pictures of the rest."""
+
+from __future__ import annotations
+
+from lxml import etree
+
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.scene import Scene
+from jointed_crane.formats.svg.tags import SVG
+from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, matrix_text, number
+
+
+def stage_element(scene: Scene) -> etree._Element:
+    """The root of a sent drawing: the stage in px with its ground."""
+    root = etree.Element(f"{{{SVG}}}svg", nsmap={None: SVG, "xlink": "http://www.w3.org/1999/xlink"})
+    root.set("width", number(scene.width))
+    root.set("height", number(scene.height))
+    root.set("viewBox", f"0 0 {number(scene.width)} {number(scene.height)}")
+    etree.SubElement(root, f"{{{SVG}}}title").text = scene.name
+    etree.SubElement(root, f"{{{SVG}}}rect", width="100%", height="100%", fill=scene.ground)
+    return root
+
+
+def still_svg(scene: Scene, art: ArtSource, frame: float | None = None) -> bytes:
+    """The scene at a frame, or at rest where `frame` is None. Helpers and hidden parts are left out."""
+    shown = scene.shown_as(frame)
+    pose = evaluate(shown, [frame or 0.0])
+    root = stage_element(scene)
+    for part_id in pose.painting():
+        row = pose.index[part_id]
+        drawing = int(pose.drawing[row, 0])
+        is_sent = drawing >= 0 and scene.part(part_id).is_sent
+        if not is_sent or not pose.shown[row, 0] or pose.opacity[row, 0] <= 0:
+            continue
+        group = etree.SubElement(root, f"{{{SVG}}}g", transform=matrix_text(pose.world[row, 0]))
+        if pose.opacity[row, 0] < 1:
+            group.set("opacity", number(float(pose.opacity[row, 0])))
+        add_art(group, scene.part(part_id).drawings[drawing], f"a{row}-", art)
+    return etree.tostring(root, encoding="utf-8", xml_declaration=True)

@@ -1,0 +1,66 @@
+import io
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from hypothesis import given, settings
+from PIL import Image
+
+from jointed_crane.formats.bring_in import read_artwork
+from jointed_crane.formats.bundle import bundle_bytes, read_bundle
+from jointed_crane.formats.document import scene_document, scene_from
+from tests.strategies import random_scene, seeds
+
+ART = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 40"><rect width="40" height="40"/></svg>'
+
+
+def encoded(picture: Image.Image, kind: str, **options) -> bytes:
+    stream = io.BytesIO()
+    picture.save(stream, kind, **options)
+    return stream.getvalue()
+
+
+class BitmapTests(unittest.TestCase):
+    def test_png_jpeg_and_webp_become_one_part_of_their_own_size(self):
+        for kind in ("PNG", "JPEG", "WEBP"):
+            found = read_artwork(encoded(Image.new("RGB", (40, 30), "#12706f"), kind), f"lock_gate.{kind.lower()}")
+            (piece,) = found.pieces
+            self.assertEqual((found.width, found.height, piece.bounds), (40, 30, (0, 0, 40, 30)))
+            self.assertEqual((piece.name, piece.kind), ("lock gate", "bitmap"))
+
+    def test_bounds_are_those_of_what_is_not_transparent(self):
+        pixels = np.zeros((60, 80, 4), dtype=np.uint8)
+        pixels[10:40, 20:50] = 255
+        (piece,) = read_artwork(encoded(Image.fromarray(pixels), "PNG"), "a.png").pieces
+        self.assertEqual(piece.bounds, (20, 10, 50, 40))
+        xs, ys = zip(*piece.outline[0], strict=True)
+        np.testing.assert_allclose([min(xs), min(ys), max(xs), max(ys)], piece.bounds, atol=0.6)
+
+    def test_an_orientation_noted_beside_the_pixels_is_applied(self):
+        exif = Image.Exif()
+        exif[0x0112] = 6
+        found = read_artwork(encoded(Image.new("RGB", (40, 30)), "JPEG", exif=exif), "a.jpg")
+        self.assertEqual((found.width, found.height), (30, 40))
+
+
+class BundleTests(unittest.TestCase):
+    @given(seeds)
+    @settings(max_examples=25, deadline=None)
+    def test_zip_out_and_in_is_the_identity(self, seed):
+        import hashlib
+
+        name = hashlib.sha256(ART).hexdigest()
+        scene = random_scene(seed, is_deep=True)
+        scene = scene.with_parts(
+            replace(part, drawings=tuple(replace(drawing, art=name) for drawing in part.drawings))
+            for part in scene.parts
+        )
+        found = read_bundle(bundle_bytes(scene, lambda _: ("image/svg+xml", ART)), "scene.zip")
+        self.assertEqual(found.scene, scene)
+        self.assertEqual(found.art, {name: ("image/svg+xml", ART)})
+
+    def test_a_document_holds_every_field_by_its_name(self):
+        scene = random_scene(4)
+        document = scene_document(scene)
+        self.assertEqual(document["parts"][0]["pivot"], list(scene.parts[0].pivot))
+        self.assertEqual(scene_from(document), scene)
