@@ -1,0 +1,1 @@
+"""Scenes in SQLite: rows, journal, art by content hash."""

@@ -1,0 +1,60 @@
+"""The SQLite file: durable settings, and migrations run when it is opened."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import Connection, Engine, create_engine, event, inspect
+
+FILE_NAME = "scenes.sqlite3"
+
+
+def opened(folder: Path) -> Engine:
+    """The engine of a data folder, its tables brought up to date; the folder is made where there is none."""
+    folder.mkdir(parents=True, exist_ok=True)
+    engine = create_engine(f"sqlite:///{folder / FILE_NAME}", connect_args={"timeout": 30})
+    event.listen(engine, "connect", _durable)
+    event.listen(engine, "begin", _begin)
+    _migrate(engine)
+    return engine
+
+
+def writing(engine: Engine) -> Engine:
+    """The engine for transactions that write: they take the lock at their beginning, so none fails halfway."""
+    return engine.execution_options(writes=True)
+
+
+def _durable(connection: Any, _record: Any) -> None:
+    connection.isolation_level = None  # transactions are begun by _begin, not by the driver
+    for pragma in ("journal_mode = WAL", "synchronous = FULL", "foreign_keys = ON"):
+        connection.execute(f"PRAGMA {pragma}")
+
+
+def _begin(connection: Connection) -> None:
+    writes = connection.get_execution_options().get("writes", False)
+    connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
+
+
+def migration_config(connection: Connection) -> Config:
+    """Alembic's configuration for a connection; no ini file is needed."""
+    config = Config()
+    config.set_main_option("script_location", str(Path(__file__).with_name("migrations")))
+    config.attributes["connection"] = connection
+    return config
+
+
+def _migrate(engine: Engine) -> None:
+    with writing(engine).begin() as connection:
+        if inspect(connection).has_table("alembic_version"):
+            (current,) = connection.exec_driver_sql("SELECT version_num FROM alembic_version").one()
+            if current == _newest():
+                return
+        command.upgrade(migration_config(connection), "head")
+
+
+def _newest() -> str:
+    versions = Path(__file__).with_name("migrations") / "versions"
+    return max(path.stem.split("_")[0] for path in versions.glob("[0-9]*.py"))

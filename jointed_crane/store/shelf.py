@@ -1,0 +1,158 @@
+"""The shelf: all scenes as cards; making, copying, renaming and deleting them, with undo of its own."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from fractions import Fraction
+from typing import Any
+
+from sqlalchemy import Engine, Table, delete, insert, select, update
+
+from jointed_crane.core.edits.stage import RenameScene
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.hierarchy import free_name
+from jointed_crane.core.scene import Scene
+from jointed_crane.store.database import writing
+from jointed_crane.store.models import SceneRow, ShelfRow
+from jointed_crane.store.scenes import Kept, SceneMissing, SceneStore, copy_of, part_count
+
+_SCENES: Table = SceneRow.__table__  # type: ignore[assignment]
+_ACTS: Table = ShelfRow.__table__  # type: ignore[assignment]
+
+
+@dataclass(frozen=True)
+class Card:
+    """What the shelf shows of a scene."""
+
+    id: str
+    name: str
+    width: float
+    height: float
+    fps: tuple[int, int]
+    length: int
+    parts: int
+    version: int
+    changed_at: datetime
+
+    @property
+    def seconds(self) -> float:
+        """Length in seconds."""
+        return float(self.length / Fraction(*self.fps))
+
+    @property
+    def rate(self) -> float:
+        """Frames per second."""
+        return float(Fraction(*self.fps))
+
+
+class Shelf:
+    """The scenes of one data folder, newest first."""
+
+    def __init__(self, engine: Engine, scenes: SceneStore) -> None:
+        self._engine = engine
+        self._scenes = scenes
+
+    def cards(self) -> list[Card]:
+        """All scenes, newest first, in two queries."""
+        with self._engine.connect() as connection:
+            counts = part_count(connection)
+            rows = connection.execute(
+                select(_SCENES).where(_SCENES.c.deleted_at.is_(None)).order_by(_SCENES.c.changed_at.desc())
+            ).all()
+        return [
+            Card(
+                row.id, row.name, row.width, row.height, tuple(row.fps), row.length,
+                counts.get(row.id, 0), row.version, row.changed_at,
+            )
+            for row in rows
+        ]  # fmt: skip
+
+    def find(self, name: str) -> Card | None:
+        """The newest scene of this name."""
+        return next((card for card in self.cards() if card.name == name), None)
+
+    def create(self, scene: Scene, act: str = "New scene") -> Kept:
+        """Put a new scene on the shelf; undo takes it off again."""
+        kept = self._scenes.create(scene)
+        self._note(scene.id, f"{act} {scene.name}", {"deleted": True}, {"deleted": False})
+        return kept
+
+    def duplicate(self, scene_id: str) -> Kept:
+        """A copy with everything in it under a free name, and a journal of its own."""
+        scene = self._scenes.load(scene_id).scene
+        name = free_name(f"{scene.name} copy", (card.name for card in self.cards()))
+        return self.create(copy_of(scene, uuid.uuid4().hex, name), "Duplicate")
+
+    def rename(self, scene_id: str, name: str) -> Kept:
+        """Give a scene another name; it is an edit of the scene too."""
+        known = self._scenes.load(scene_id)
+        kept = self._scenes.keep(scene_id, known.version, [RenameScene(name)])
+        if kept.version != known.version:
+            before, after = {"name": known.scene.name}, {"name": kept.scene.name}
+            self._note(scene_id, f"Rename {known.scene.name}", before, after)
+        return kept
+
+    def delete(self, scene_id: str) -> str:
+        """Take a scene off the shelf; undo puts it back whole. Returns its name."""
+        name = self._scenes.load(scene_id).scene.name
+        self._set_deleted(scene_id, True)
+        self._note(scene_id, f"Delete {name}", {"deleted": False}, {"deleted": True})
+        return name
+
+    def undo_label(self) -> str | None:
+        """What undo would take back, or None."""
+        row = self._last(undone=False)
+        return row.label if row else None
+
+    def redo_label(self) -> str | None:
+        """What redo would do again, or None."""
+        row = self._last(undone=True)
+        return row.label if row else None
+
+    def undo(self) -> str:
+        """Take the last act back and return its label; RuleError where there is none."""
+        return self._walk(self._last(undone=False), back=True)
+
+    def redo(self) -> str:
+        """Do the act again that was taken back last; RuleError where there is none."""
+        return self._walk(self._last(undone=True), back=False)
+
+    def _walk(self, row: Any, back: bool) -> str:
+        if row is None:
+            raise RuleError("There is nothing to undo." if back else "There is nothing to redo.")
+        wanted = row.before if back else row.after
+        if "deleted" in wanted:
+            self._set_deleted(row.scene_id, wanted["deleted"])
+        if "name" in wanted:
+            self._rename_if_there(row.scene_id, wanted["name"])
+        with writing(self._engine).begin() as connection:
+            connection.execute(update(_ACTS).where(_ACTS.c.id == row.id).values(is_undone=back))
+        return row.label
+
+    def _rename_if_there(self, scene_id: str, name: str) -> None:
+        try:
+            known = self._scenes.load(scene_id)
+        except SceneMissing:
+            return
+        self._scenes.keep(scene_id, known.version, [RenameScene(name)])
+
+    def _last(self, undone: bool) -> Any:
+        order: Callable[[Any], Any] = (lambda column: column.asc()) if undone else (lambda column: column.desc())
+        with self._engine.connect() as connection:
+            return connection.execute(
+                select(_ACTS).where(_ACTS.c.is_undone.is_(undone)).order_by(order(_ACTS.c.id)).limit(1)
+            ).first()
+
+    def _note(self, scene_id: str, label: str, before: dict[str, Any], after: dict[str, Any]) -> None:
+        with writing(self._engine).begin() as connection:
+            connection.execute(delete(_ACTS).where(_ACTS.c.is_undone.is_(True)))
+            connection.execute(insert(_ACTS).values(scene_id=scene_id, label=label, before=before, after=after))
+
+    def _set_deleted(self, scene_id: str, deleted: bool) -> None:
+        now = datetime.now(UTC).replace(tzinfo=None) if deleted else None
+        with writing(self._engine).begin() as connection:
+            connection.execute(update(_SCENES).where(_SCENES.c.id == scene_id).values(deleted_at=now))
+        self._scenes.forget(scene_id)

@@ -1,0 +1,27 @@
+"""A data folder with the demo scenes, built once a run and copied for each test that wants them."""
+
+from __future__ import annotations
+
+import sqlite3
+import tempfile
+from contextlib import closing
+from functools import cache
+from pathlib import Path
+
+from demo.build import build_demo
+from jointed_crane.store.database import FILE_NAME
+from jointed_crane.store.library import Library
+
+
+@cache
+def _built() -> tempfile.TemporaryDirectory:
+    folder = tempfile.TemporaryDirectory()
+    build_demo(Library(Path(folder.name)))
+    return folder
+
+
+def copy_demo(folder: Path) -> None:
+    """Put the demo's database into an empty data folder, before it is opened."""
+    source, target = Path(_built().name) / FILE_NAME, folder / FILE_NAME
+    with closing(sqlite3.connect(source)) as built, closing(sqlite3.connect(target)) as copy:
+        built.backup(copy)

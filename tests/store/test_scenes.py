@@ -1,0 +1,179 @@
+import tempfile
+import unittest
+import uuid
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from sqlalchemy import event
+
+from jointed_crane.core.edits.parts import AddParts
+from jointed_crane.core.edits.poses import TurnBy
+from jointed_crane.core.edits.stage import RenameScene
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.scene import Scene
+from jointed_crane.store.library import Library
+from jointed_crane.store.rows import difference, scene_from_rows, scene_rows
+from jointed_crane.store.scenes import SceneMissing, StaleVersion
+from tests.strategies import edit_for, random_part, random_scene, seeds
+
+ART = {"art": ("image/svg+xml", b"<svg/>")}
+
+
+class StoreTestCase(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.library = Library(self.folder)
+        self.library.assets.put(ART)
+
+    def restarted(self) -> Library:
+        return Library(self.folder)
+
+
+class RowTests(unittest.TestCase):
+    @given(seeds)
+    @settings(max_examples=30, deadline=None)
+    def test_rows_and_back_is_the_identity(self, seed):
+        scene = random_scene(seed, is_deep=True)
+        self.assertEqual(scene_from_rows(scene.id, scene_rows(scene)), scene)
+
+    def test_the_difference_of_a_turn_is_one_row(self):
+        scene = random_scene(2)
+        before, after = difference(scene, TurnBy(("p1",), 5.0).apply(scene))
+        self.assertEqual([key for key, _ in after], [("parts", "p1")])
+        self.assertEqual([key for key, _ in before], [("parts", "p1")])
+
+    def test_the_difference_of_a_new_key_is_its_channel(self):
+        scene = random_scene(2)
+        _, after = difference(scene, TurnBy(("p1",), 5.0, 3.25).apply(scene))
+        self.assertEqual([key for key, _ in after], [("channels", "p1", "turn.z")])
+
+
+class KeepTests(StoreTestCase):
+    @given(seeds, st.data())
+    @settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
+    def test_any_edits_and_as_many_undos_restore_the_scene(self, seed, data):
+        scene = replace(random_scene(seed, count=5), id=uuid.uuid4().hex)
+        scenes = self.library.scenes
+        kept = scenes.create(scene)
+        states = [scene]
+        for _ in range(data.draw(st.integers(1, 6))):
+            if not kept.scene.parts:
+                break
+            edit = data.draw(edit_for(kept.scene))
+            try:
+                after = scenes.keep(scene.id, kept.version, [edit])
+            except RuleError:
+                continue
+            if after.version != kept.version:
+                states.append(after.scene)
+            kept = after
+        self.assertEqual(self.restarted().scenes.load(scene.id).scene, states[-1])
+        for state in reversed(states[:-1]):
+            kept = scenes.undo(scene.id, kept.version)
+            self.assertEqual(kept.scene, state)
+        self.assertEqual(self.restarted().scenes.load(scene.id).scene, scene)
+        for state in states[1:]:
+            kept = scenes.redo(scene.id, kept.version)
+            self.assertEqual(kept.scene, state)
+        with self.assertRaisesRegex(RuleError, "nothing to redo"):
+            scenes.redo(scene.id, kept.version)
+
+    def test_undo_survives_a_restart_with_its_label(self):
+        kept = self.library.scenes.create(random_scene(1))
+        self.library.scenes.keep("s", kept.version, [RenameScene("Weathervane")])
+        again = self.restarted().scenes
+        known = again.load("s")
+        self.assertEqual((known.scene.name, known.undo_label), ("Weathervane", "Rename scene to Weathervane"))
+        back = again.undo("s", known.version)
+        self.assertEqual((back.scene.name, back.redo_label), ("Random", "Rename scene to Weathervane"))
+
+    def test_a_new_edit_after_undo_drops_what_could_be_redone(self):
+        scenes = self.library.scenes
+        kept = scenes.create(random_scene(1))
+        kept = scenes.keep("s", kept.version, [RenameScene("One")])
+        kept = scenes.undo("s", kept.version)
+        kept = scenes.keep("s", kept.version, [RenameScene("Two")])
+        with self.assertRaises(RuleError):
+            scenes.redo("s", kept.version)
+        self.assertEqual(scenes.undo("s", kept.version).scene.name, "Random")
+
+    def test_a_stale_edit_changes_nothing_and_tells_the_version(self):
+        kept = self.library.scenes.create(random_scene(1))
+        self.library.scenes.keep("s", kept.version, [RenameScene("One")])
+        with self.assertRaises(StaleVersion) as refused:
+            self.library.scenes.keep("s", kept.version, [RenameScene("Two")])
+        self.assertEqual(refused.exception.version, kept.version + 1)
+        self.assertEqual(self.library.scenes.load("s").scene.name, "One")
+
+    def test_another_process_is_noticed_by_the_version(self):
+        kept = self.library.scenes.create(random_scene(1))
+        other = self.restarted()
+        other.scenes.keep("s", kept.version, [RenameScene("From elsewhere")])
+        self.assertEqual(self.library.scenes.load("s").scene.name, "From elsewhere")
+
+    def test_an_edit_that_changes_nothing_leaves_no_trace(self):
+        kept = self.library.scenes.create(random_scene(1))
+        same = self.library.scenes.keep("s", kept.version, [RenameScene("Random")])
+        self.assertEqual((same.version, same.undo_label), (kept.version, None))
+
+    def test_art_that_is_not_stored_is_refused_whole(self):
+        kept = self.library.scenes.create(random_scene(1))
+        part = kept.scene.parts[0]
+        stranger = replace(part, id="x", name="X", drawings=(replace(part.drawings[0], art="unknown"),))
+        with self.assertRaisesRegex(RuleError, "not stored"):
+            self.library.scenes.keep("s", kept.version, [AddParts((stranger,))])
+        self.assertEqual(self.restarted().scenes.load("s").version, kept.version)
+
+    def test_200_parts_with_1000_channels_take_no_query_a_part(self):
+        random = np.random.default_rng(0)
+        names = ("turn.z", "scale.x", "scale.y", "move.x", "move.y")
+        channel = Channel((Key(0.0, 1.0), Key(10.0, 2.0)))
+        parts = tuple(
+            replace(random_part(random, number, None, False), channels=dict.fromkeys(names, channel))
+            for number in range(200)
+        )
+        self.library.scenes.create(Scene("s", "Crowd", parts=parts))
+        again = self.restarted()
+        statements = []
+        event.listen(again.scenes._engine, "before_cursor_execute", lambda *call: statements.append(call[2]))
+        self.assertEqual(len(again.scenes.load("s").scene.parts), 200)
+        self.assertLessEqual(len([text for text in statements if text.startswith("SELECT")]), 10)
+
+
+class ShelfTests(StoreTestCase):
+    def names(self):
+        return [card.name for card in self.library.shelf.cards()]
+
+    def test_delete_and_its_undo(self):
+        self.library.shelf.create(random_scene(1))
+        self.library.shelf.delete("s")
+        self.assertEqual(self.names(), [])
+        with self.assertRaises(SceneMissing):
+            self.library.scenes.load("s")
+        shelf = self.restarted().shelf
+        self.assertEqual(shelf.undo_label(), "Delete Random")
+        shelf.undo()
+        self.assertEqual(self.names(), ["Random"])
+        shelf.redo()
+        self.assertEqual(self.names(), [])
+
+    def test_a_duplicate_holds_everything_and_stands_alone(self):
+        kept = self.library.shelf.create(random_scene(1))
+        copy = self.library.shelf.duplicate("s")
+        self.assertEqual(copy.scene.parts, kept.scene.parts)
+        self.assertEqual(copy.scene.name, "Random copy")
+        self.library.scenes.keep(copy.scene.id, copy.version, [TurnBy(("p1",), 5.0)])
+        self.assertEqual(self.library.scenes.load("s").scene.parts, kept.scene.parts)
+
+    def test_rename_and_its_undo(self):
+        self.library.shelf.create(random_scene(1))
+        self.library.shelf.rename("s", "Weathervane")
+        self.assertEqual(self.names(), ["Weathervane"])
+        self.library.shelf.undo()
+        self.assertEqual(self.names(), ["Random"])
