@@ -1,0 +1,14 @@
+// Copies the vendored script, the fonts and their licences out of the npm packages.
+import { copyFileSync, mkdirSync } from "node:fs";
+
+const web = "../jointed_crane/web/static";
+mkdirSync(`${web}/vendor`, { recursive: true });
+mkdirSync(`${web}/fonts`, { recursive: true });
+copyFileSync("node_modules/@alpinejs/csp/dist/module.esm.min.js", `${web}/vendor/alpine-csp.js`);
+for (const family of ["bricolage-grotesque", "hanken-grotesk"]) {
+  const from = `node_modules/@fontsource-variable/${family}`;
+  for (const subset of ["latin", "latin-ext"]) {
+    copyFileSync(`${from}/files/${family}-${subset}-wght-normal.woff2`, `${web}/fonts/${family}-${subset}.woff2`);
+  }
+  copyFileSync(`${from}/LICENSE`, `${web}/fonts/${family}-LICENSE.txt`);
+}

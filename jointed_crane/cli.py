@@ -1,0 +1,224 @@
+"""The command line: serve, demo, import, send, pose, scenes."""
+
+from __future__ import annotations
+
+import json
+import logging
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import click
+
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.formats.bring_in import read_artwork
+from jointed_crane.formats.bundle import bundle_bytes
+from jointed_crane.formats.svg_out.animated import animated_svg
+from jointed_crane.store.library import Library, data_folder
+from jointed_crane.store.scenes import Kept
+
+_data = click.option(
+    "--data",
+    metavar="FOLDER",
+    help="Where scenes are kept. Without it JOINTED_CRANE_DATA counts, and without that your own data folder.",
+)
+
+
+class _Sentences(click.Group):
+    """Turns refusals into one sentence on standard error and exit status 1."""
+
+    def invoke(self, ctx: click.Context) -> Any:
+        try:
+            return super().invoke(ctx)
+        except (RuleError, OSError) as error:
+            click.echo(str(error), err=True)
+            sys.exit(1)
+
+
+@click.group(cls=_Sentences, context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(package_name="jointed-crane")
+def main() -> None:
+    """Animate cut-out characters, props and objects about the joints you chose.
+
+    Scenes live in a data folder on this machine; nothing leaves it. Start with `jointed-crane demo`, or bring your
+    own layered drawing in:
+
+    \b
+        jointed-crane import figure.svg --into "My figure"
+        jointed-crane serve
+        jointed-crane send "My figure" --as svg --to figure-moving.svg
+    """
+
+
+def _library(data: str | None) -> Library:
+    return Library(data_folder(data))
+
+
+def _found(library: Library, name: str) -> Kept:
+    card = library.shelf.find(name)
+    if card is None:
+        names = ", ".join(other.name for other in library.shelf.cards()) or "none yet"
+        raise RuleError(f"There is no scene called {name!r}. The scenes are: {names}.")
+    return library.scenes.load(card.id)
+
+
+@main.command()
+@_data
+@click.option("--port", default=8420, show_default=True, help="Port on loopback; 0 takes a free one.")
+def serve(data: str | None, port: int) -> None:
+    """Serve the shelf and the bench to a browser on this machine, until Ctrl+C."""
+    _serve(data, port)
+
+
+@main.command()
+@_data
+@click.option("--port", default=8420, show_default=True, help="Port on loopback; 0 takes a free one.")
+def demo(data: str | None, port: int) -> None:
+    """Serve, with the two Heron Lock scenes on the shelf; scenes that are there already are left as they are."""
+    build = _demo()
+    if build is None:
+        raise RuleError("The demo scenes are not installed here. `jointed-crane serve` starts without them.")
+    for name in build(_library(data)):
+        click.echo(f"Made the scene {name}.")
+    _serve(data, port)
+
+
+def _demo() -> Callable[[Library], list[str]] | None:
+    """What makes the demo scenes; None where they were not installed along."""
+    try:
+        from demo.build import build_demo
+    except ImportError:
+        return None
+    return build_demo
+
+
+def _serve(data: str | None, port: int) -> None:
+    from waitress.server import create_server
+
+    from jointed_crane.web import create_app
+
+    # A browser asks for many pictures at once; that they wait for a moment is nothing to report.
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)
+    server = create_server(create_app(data_folder(data), _demo()), host="127.0.0.1", port=port, threads=8)
+    click.echo(f"Jointed Crane is at http://127.0.0.1:{server.effective_port}/ (Ctrl+C stops it).")
+    try:
+        server.run()
+    except KeyboardInterrupt:
+        pass
+    finally:
+        server.close()
+    click.echo("Stopped. Everything is kept.")
+
+
+@main.command("import")
+@click.argument("files", nargs=-1, required=True, metavar="FILE...", type=click.Path(path_type=Path))
+@click.option("--into", "name", required=True, metavar="NAME", help="The scene; it is made where there is none.")
+@_data
+def bring_in(files: tuple[Path, ...], name: str, data: str | None) -> None:
+    """Bring artwork into a scene: layered SVG drawings (a part a layer) and PNG, JPEG or WebP pictures.
+
+    A scene that is made new takes its size from the first drawing. Either all files come in or none does.
+    """
+    found = [read_artwork(_bytes(file), file.name) for file in files]
+    library = _library(data)
+    card = library.shelf.find(name)
+    if card is None:
+        kept = library.new_from(found[0], name)
+        found, count = found[1:], len(kept.scene.parts)
+    else:
+        kept, count = library.scenes.load(card.id), 0
+    for artwork in found:
+        kept, ids = library.bring_in(kept.scene.id, kept.version, artwork)
+        count += len(ids)
+        for note in artwork.notes:
+            click.echo(note, err=True)
+    click.echo(f"Brought {count} parts into {kept.scene.name}.")
+
+
+def _bytes(file: Path) -> bytes:
+    try:
+        return file.read_bytes()
+    except OSError as error:
+        raise RuleError(f"{file} cannot be read ({error.strerror}). Nothing was brought in.") from None
+
+
+_WRITERS: dict[str, Callable[[Library, Kept], tuple[bytes, tuple[str, ...]]]] = {}
+
+
+def _svg(library: Library, kept: Kept) -> tuple[bytes, tuple[str, ...]]:
+    sent = animated_svg(kept.scene, library.assets.get)
+    return sent.data, sent.notes
+
+
+def _zip(library: Library, kept: Kept) -> tuple[bytes, tuple[str, ...]]:
+    return bundle_bytes(kept.scene, library.assets.get), ()
+
+
+_WRITERS.update(svg=_svg, zip=_zip)
+
+
+@main.command()
+@click.argument("name")
+@click.option("--as", "form", type=click.Choice(sorted(_WRITERS)), required=True, help="svg plays; zip opens again.")
+@click.option("--to", "target", type=click.Path(path_type=Path, dir_okay=False), required=True, metavar="FILE")
+@_data
+def send(name: str, form: str, target: Path, data: str | None) -> None:
+    """Send a scene out: one animated SVG that plays in any browser, or a zip of JSON and art that opens again."""
+    library = _library(data)
+    written, notes = _WRITERS[form](library, _found(library, name))
+    target.write_bytes(written)
+    for note in notes:
+        click.echo(note, err=True)
+    click.echo(f"Sent {name} to {target} ({len(written) / 1000:.0f} kB).")
+
+
+@main.command()
+@click.argument("name")
+@click.option("--frames", required=True, metavar="0,12,24", help="Frames, with commas between; fractions are allowed.")
+@_data
+def pose(name: str, frames: str, data: str | None) -> None:
+    """Print where every part is, as JSON: world matrix (4 x 4, row by row), opacity, drawing and shown."""
+    try:
+        wanted = [float(frame) for frame in frames.split(",")]
+    except ValueError:
+        raise RuleError(f"{frames!r} is not a list of frames; write them like 0,12,24.") from None
+    if not all(abs(frame) < 1e7 for frame in wanted):
+        raise RuleError("A frame lies beyond all time.")
+    scene = _found(_library(data), name).scene
+    found = evaluate(scene, wanted)
+    parts = [
+        {
+            "name": part.name,
+            "id": part.id,
+            "frames": [
+                {
+                    "frame": frame,
+                    "world": found.world[row, column].tolist(),
+                    "opacity": float(found.opacity[row, column]),
+                    "drawing": int(found.drawing[row, column]),
+                    "shown": bool(found.shown[row, column]),
+                }
+                for column, frame in enumerate(wanted)
+            ],
+        }
+        for row, part in enumerate(scene.parts)
+    ]
+    click.echo(json.dumps({"scene": scene.name, "parts": parts}, indent=1))
+
+
+@main.command()
+@_data
+def scenes(data: str | None) -> None:
+    """List the scenes on the shelf, newest first."""
+    cards = _library(data).shelf.cards()
+    if not cards:
+        click.echo("The shelf is empty. Bring a drawing in with `jointed-crane import`, or run `jointed-crane demo`.")
+    for card in cards:
+        time = f"{card.length} frames at {card.rate:g} fps"
+        click.echo(f"{card.name}: {card.width:g} x {card.height:g} px, {time}, {card.parts} parts")
+
+
+if __name__ == "__main__":
+    main()

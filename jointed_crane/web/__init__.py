@@ -1,0 +1,53 @@
+"""The web application: pages, the API behind them, and what keeps both safe."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Callable
+from pathlib import Path
+
+from flask import Flask
+
+from jointed_crane.store.library import Library
+from jointed_crane.web import art, problems, security
+from jointed_crane.web.api import artwork, evaluation, rig, scenes, sending
+from jointed_crane.web.bench import routes as bench
+from jointed_crane.web.check import routes as check
+from jointed_crane.web.docs import routes as docs
+from jointed_crane.web.joint_map import routes as joint_map
+from jointed_crane.web.shelf import routes as shelf
+
+#: The largest request, in bytes: a few drawings or a scene zip at once.
+MOST_BYTES = 64_000_000
+
+
+def create_app(folder: Path, examples: Callable[[Library], list[str]] | None = None) -> Flask:
+    """The application for one data folder; `examples` puts example scenes on a shelf and returns their names."""
+    app = Flask(__name__)
+    app.config.update(
+        SECRET_KEY=_secret(folder),
+        MAX_CONTENT_LENGTH=MOST_BYTES,
+        MAX_FORM_MEMORY_SIZE=1_000_000,
+        # A bench stays open all day; its token lasts as long as its session.
+        WTF_CSRF_TIME_LIMIT=None,
+        TRUSTED_HOSTS=["localhost", "127.0.0.1", "[::1]"],
+    )
+    app.extensions["library"] = Library(folder)
+    app.extensions["examples"] = examples
+    security.protect(app)
+    problems.register(app)
+    for room in (shelf, bench, joint_map, check, docs, art):
+        app.register_blueprint(room.pages)
+    for room in (scenes, artwork, evaluation, rig, sending):
+        app.register_blueprint(room.api)
+    return app
+
+
+def _secret(folder: Path) -> str:
+    """The key that signs sessions: made once for a data folder, readable by its owner only."""
+    path = folder / "session.key"
+    folder.mkdir(parents=True, exist_ok=True)
+    if not path.exists():
+        path.touch(mode=0o600)
+        path.write_text(secrets.token_hex(32))
+    return path.read_text()

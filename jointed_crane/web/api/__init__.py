@@ -1,0 +1,1 @@
+"""The API that the pages, and anyone on this machine, work through."""

@@ -1,0 +1,123 @@
+"""What the API answers: the pose drawn on the stage, and what an edit changed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+from flask import request
+from werkzeug.datastructures import FileStorage
+
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.evaluate import Pose
+from jointed_crane.core.scene import Scene
+from jointed_crane.formats.document import parsed_json, part_document_beside
+from jointed_crane.store.scenes import Kept
+
+
+def request_document() -> dict[str, Any]:
+    """The request's JSON object."""
+    if request.mimetype != "application/json":
+        raise RuleError("The request is not JSON. Nothing was changed.")
+    document = parsed_json(request.get_data())
+    if not isinstance(document, dict):
+        raise RuleError("The request is not a JSON object. Nothing was changed.")
+    return document
+
+
+def request_files() -> list[FileStorage]:
+    """The files of a form, at least one."""
+    files = request.files.getlist("files")
+    if not files:
+        raise RuleError("No file came with the request. Nothing was brought in.")
+    return files
+
+
+def frame_of(value: Any) -> float | None:
+    """A frame from a request: a number, or None (also "rest") for the drawing board."""
+    if value in (None, "", "rest"):
+        return None
+    try:
+        frame = float(value)
+    except (TypeError, ValueError):
+        raise RuleError(f"{str(value)[:40]!r} is not a frame. Nothing was changed.") from None
+    if not abs(frame) < 1e7:
+        raise RuleError("That frame lies beyond all time. Nothing was changed.")
+    return frame
+
+
+def version_of(document: dict[str, Any]) -> int:
+    """The version a request was made against."""
+    version = document.get("version")
+    if not isinstance(version, int) or isinstance(version, bool):
+        raise RuleError("The request does not say which version of the scene it means. Nothing was changed.")
+    return version
+
+
+def pose_document(pose: Pose, frame: float | None) -> dict[str, Any]:
+    """A whole pose at one frame as JSON, with the painting order."""
+    return {**_placed(pose, frame, range(len(pose.part_ids))), "painting": pose.painting()}
+
+
+def moved_document(before: Pose, after: Pose, frame: float | None) -> dict[str, Any]:
+    """Those parts of a pose that lie or look otherwise than in an earlier one."""
+    rows = []
+    for row, part_id in enumerate(after.part_ids):
+        old = before.index.get(part_id)
+        if old is None or any(
+            not np.array_equal(getattr(before, name)[old], getattr(after, name)[row])
+            for name in ("world", "pivot", "opacity", "drawing", "shown")
+        ):
+            rows.append(row)
+    return _placed(after, frame, rows)
+
+
+def _placed(pose: Pose, frame: float | None, rows: Iterable[int]) -> dict[str, Any]:
+    """By part: planar matrix a b c d e f, place of the pivot, opacity, drawing, shown; and all motion values."""
+    planar = pose.world[:, 0, :2, :][..., [0, 1, 3]].transpose(0, 2, 1).reshape(-1, 6).tolist()
+    opacity = pose.opacity[:, 0].tolist()
+    pivot = pose.pivot[:, 0, :2].tolist()
+    drawing, shown = pose.drawing[:, 0].tolist(), pose.shown[:, 0].tolist()
+    return {
+        "frame": frame,
+        "parts": {
+            pose.part_ids[row]: {
+                "matrix": planar[row],
+                "pivot": pivot[row],
+                "opacity": opacity[row],
+                "drawing": drawing[row],
+                "shown": shown[row],
+            }
+            for row in rows
+        },
+        "motion": pose.motion_at(),
+    }
+
+
+def stage_document(scene: Scene) -> dict[str, Any]:
+    """The scene's own values."""
+    own = {name: getattr(scene, name) for name in ("name", "width", "height", "ground", "fps", "length", "isolated")}
+    return {**own, "marks": [asdict(mark) for mark in scene.marks]}
+
+
+def change_document(before: Scene, after: Scene) -> dict[str, Any]:
+    """What differs between two scenes, for a page that shows the first one."""
+    known = {part.id: part for part in before.parts}
+    changed = [part for part in after.parts if known.get(part.id) is not part]
+    document: dict[str, Any] = {
+        "changed": [part_document_beside(part, known.get(part.id)) for part in changed],
+        "removed": [part_id for part_id in known if part_id not in after.index],
+    }
+    order = [part.id for part in after.parts]
+    if order != [part.id for part in before.parts]:
+        document["order"] = order
+    if stage_document(before) != stage_document(after):
+        document["stage"] = stage_document(after)
+    return document
+
+
+def history_document(kept: Kept) -> dict[str, Any]:
+    """The version, and what undo and redo would do."""
+    return {"version": kept.version, "undo": kept.undo_label, "redo": kept.redo_label}

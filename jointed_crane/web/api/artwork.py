@@ -1,0 +1,114 @@
+"""Artwork in the API: looking at layers before they come in, bringing them in, and bringing a changed file in again."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+from flask import Blueprint, request
+from pydantic import TypeAdapter, ValidationError
+
+from jointed_crane.core.edits.drawings import Fit
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.wording import counted
+from jointed_crane.formats.artwork import Artwork, Choices, drawing_of, together
+from jointed_crane.formats.bring_in import read_again, read_artwork
+from jointed_crane.formats.comparing import compared, sources
+from jointed_crane.formats.document import drawing_document, parsed_json, refuse_not_finite
+from jointed_crane.store.library import new_id
+from jointed_crane.web.api.answers import frame_of, request_files, version_of
+from jointed_crane.web.api.scenes import kept_answer
+from jointed_crane.web.library import library
+
+api = Blueprint("artwork", __name__, url_prefix="/api")
+
+_CHOICES: TypeAdapter[Choices] = TypeAdapter(Choices)
+
+
+def _choices(text: str | None) -> Choices:
+    document = parsed_json(text or "{}")
+    refuse_not_finite(document)
+    try:
+        return _CHOICES.validate_python(document)
+    except ValidationError as error:
+        where = ".".join(str(step) for step in error.errors()[0]["loc"])
+        raise RuleError(f"The choices cannot be read ({where}). Nothing was brought in.") from None
+
+
+def _read(choices: Choices) -> Artwork:
+    found = []
+    for number, file in enumerate(request_files()):
+        opened, marks = choices.for_file(number)
+        found.append(read_artwork(file.read(), file.filename or "artwork", opened, marks))
+    return together(found)
+
+
+@api.post("/artwork/layers")
+def layers() -> dict[str, Any]:
+    """The layers of files as they would come in, each with its stored picture; no scene is changed."""
+    document = parsed_json(request.form.get("opened", "[]"))
+    if not isinstance(document, list):
+        raise RuleError("The list of opened layers cannot be read. Nothing was brought in.")
+    artwork = _read(Choices(opened=tuple(map(str, document))))
+    library().store_art(artwork)
+    found = [
+        {
+            "path": piece.path, "name": piece.name, "art": piece.content_hash, "box": piece.box, "bounds": piece.bounds,
+            "inner": len(piece.inner), "marks": piece.marks,
+        }
+        for piece in artwork.pieces
+    ]  # fmt: skip
+    return {"width": artwork.width, "height": artwork.height, "layers": found, "notes": list(artwork.notes)}
+
+
+@api.post("/scenes/<scene_id>/artwork")
+def bring_in(scene_id: str) -> dict[str, Any]:
+    """Bring artwork files in; all of them or, where one cannot be read, none. One row of undo a request.
+
+    The form field `choices` says which layers are taken and how they are registered, scaled and placed.
+    """
+    known = library().scenes.load(scene_id)
+    version = version_of({"version": request.form.get("version", type=int)})
+    choices = _choices(request.form.get("choices"))
+    artwork = _read(choices)
+    kept, ids = library().bring_in(scene_id, version, artwork, choices)
+    answer = kept_answer(known.scene, kept, frame_of(request.form.get("frame")))
+    return {**answer, "added": ids, "notes": list(artwork.notes)}
+
+
+@api.post("/drawings")
+def one_drawing() -> dict[str, Any]:
+    """A file as one drawing, its art stored: what edits that add or replace drawings take."""
+    file = request_files()[0]
+    artwork = read_artwork(file.read(), file.filename or "artwork", is_one=True)
+    library().store_art(artwork)
+    return {"drawing": drawing_document(drawing_of(artwork.pieces[0], artwork, new_id())), "notes": list(artwork.notes)}
+
+
+def _again(scene_id: str) -> Artwork:
+    file = request_files()[0]
+    name = file.filename or "artwork"
+    return read_again(file.read(), name, sources(library().scenes.load(scene_id).scene, name))
+
+
+@api.post("/scenes/<scene_id>/artwork/compare")
+def compare(scene_id: str) -> dict[str, Any]:
+    """What bringing a changed file in again would do, layer by layer; nothing is changed."""
+    artwork = _again(scene_id)
+    found = compared(library().scenes.load(scene_id).scene, artwork)
+    return {"layers": [{"name": change.name, "state": change.state} for change in found]}
+
+
+@api.post("/scenes/<scene_id>/artwork/update")
+def update(scene_id: str) -> dict[str, Any]:
+    """Bring a changed file in again: arts are exchanged by the names of their layers, the rig stays."""
+    known = library().scenes.load(scene_id)
+    version = version_of({"version": request.form.get("version", type=int)})
+    fit = request.form.get("fit", "registration")
+    if fit not in ("registration", "box"):
+        raise RuleError("New art is laid by its registration or fitted to the old box. Nothing was changed.")
+    artwork = _again(scene_id)
+    states = [change.state for change in compared(known.scene, artwork)]
+    kept = library().bring_in_again(scene_id, version, artwork, cast(Fit, fit))
+    changed, new = counted(states.count("changed"), "changed layer"), counted(states.count("new"), "new part")
+    words = f"{changed} and {new} came in; the rig is as it was."
+    return {**kept_answer(known.scene, kept, frame_of(request.form.get("frame"))), "words": words}

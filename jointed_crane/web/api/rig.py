@@ -1,0 +1,87 @@
+"""What a rigger asks of a scene: gaps of its joints, round ends, findings of the checks, and the fonts at hand."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+from flask import Blueprint, request
+
+from jointed_crane.core.checks import findings
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.joints import at_range_ends, round_joint
+from jointed_crane.core.seating import gaps
+from jointed_crane.core.shown import shown_world
+from jointed_crane.formats.document import edit_document
+from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
+from jointed_crane.web.api.answers import frame_of
+from jointed_crane.web.library import library
+
+api = Blueprint("rig", __name__, url_prefix="/api")
+
+
+@api.get("/scenes/<scene_id>/gaps")
+def joint_gaps(scene_id: str) -> dict[str, Any]:
+    """How far each child's pivot lies from its eyelet, px on the stage, widest first; at ?frame= or at rest."""
+    kept = library().scenes.load(scene_id)
+    found = gaps(kept.scene, frame_of(request.args.get("frame")))
+    return {"version": kept.version, "gaps": [asdict(gap) for gap in found]}
+
+
+@api.get("/scenes/<scene_id>/joints/<part_id>")
+def joint(scene_id: str, part_id: str) -> dict[str, Any]:
+    """The round ends of a part's joint, px at rest, and where the part lies at the ends of its turning range."""
+    kept = library().scenes.load(scene_id)
+    part = kept.scene.part(part_id)
+    found = round_joint(kept.scene, part)
+    if found is None:
+        return {"version": kept.version, "joint": None}
+    ends = [{"turn": turn, "matrix": _planar(world)} for turn, world in at_range_ends(kept.scene, part)]
+    parent = _planar(shown_world(kept.scene, part.parent, None))
+    return {
+        "version": kept.version,
+        "joint": {**asdict(found), "difference": found.difference, "ends": ends, "parent_matrix": parent},
+    }
+
+
+def _planar(world: Any) -> list[float]:
+    return [float(world[row, column]) for column in (0, 1, 3) for row in (0, 1)]
+
+
+@api.get("/scenes/<scene_id>/findings")
+def check(scene_id: str) -> dict[str, Any]:
+    """What the checks find, each with the edits that mend it where that is safe."""
+    kept = library().scenes.load(scene_id)
+    found = [
+        {**asdict(finding), "mend": [edit_document(edit) for edit in finding.mend]}
+        for finding in findings(kept.scene, font_ids())
+    ]
+    return {"version": kept.version, "findings": found}
+
+
+def font_ids() -> frozenset[str]:
+    """Names of the shipped typefaces and content hashes of the uploaded ones."""
+    return frozenset(SHIPPED) | frozenset(library().assets.of_type(FONT_TYPE))
+
+
+@api.get("/fonts")
+def fonts() -> dict[str, Any]:
+    """The typefaces at hand: shipped ones by name, uploaded ones by content hash and the name they give themselves."""
+    uploaded = {
+        content_hash: font_name(library().assets.get(content_hash)[1], "Font")
+        for content_hash in library().assets.of_type(FONT_TYPE)
+    }
+    return {
+        "fonts": [{"id": name, "name": name} for name in SHIPPED] + [{"id": k, "name": v} for k, v in uploaded.items()]
+    }
+
+
+@api.post("/fonts")
+def add_font() -> dict[str, Any]:
+    """Store a font file; it serves all scenes from now on."""
+    file = request.files.get("files")
+    if file is None:
+        raise RuleError("No font file came with the request. Nothing was stored.")
+    data = file.read()
+    name = font_name(data, file.filename or "The file")
+    return {"id": library().assets.add(FONT_TYPE, data), "name": name}

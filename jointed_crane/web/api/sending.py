@@ -1,0 +1,45 @@
+"""Sending a scene out as a file to download."""
+
+from __future__ import annotations
+
+import re
+
+from flask import Blueprint, Response
+
+from jointed_crane.formats.bundle import bundle_bytes
+from jointed_crane.formats.svg_out.animated import animated_svg
+from jointed_crane.web.library import library
+from jointed_crane.web.security import inert
+
+api = Blueprint("sending", __name__, url_prefix="/api")
+
+
+@api.get("/scenes/<scene_id>/notes")
+def notes(scene_id: str) -> dict[str, list[str]]:
+    """What an animated SVG of the scene cannot carry as it is."""
+    kept = library().scenes.load(scene_id)
+    return {"notes": list(animated_svg(kept.scene, library().assets.get).notes)}
+
+
+@api.get("/scenes/<scene_id>/send/svg")
+@inert
+def send_svg(scene_id: str) -> Response:
+    """One self-contained animated SVG."""
+    kept = library().scenes.load(scene_id)
+    sent = animated_svg(kept.scene, library().assets.get)
+    return _download(sent.data, "image/svg+xml", kept.scene.name, "svg")
+
+
+@api.get("/scenes/<scene_id>/send/zip")
+@inert
+def send_zip(scene_id: str) -> Response:
+    """The scene as a zip of JSON and art."""
+    kept = library().scenes.load(scene_id)
+    return _download(bundle_bytes(kept.scene, library().assets.get), "application/zip", kept.scene.name, "zip")
+
+
+def _download(data: bytes, media_type: str, name: str, ending: str) -> Response:
+    answer = Response(data, content_type=media_type)
+    plain = re.sub(r"[^A-Za-z0-9]+", "-", name).strip("-").lower() or "scene"
+    answer.headers["Content-Disposition"] = f'attachment; filename="{plain}.{ending}"'
+    return answer

@@ -1,0 +1,38 @@
+"""Stored art and thumbnails as pictures: shown through image elements, so nothing in them can run."""
+
+from __future__ import annotations
+
+from flask import Blueprint, Response
+
+from jointed_crane.core.errors import RuleError
+from jointed_crane.formats.svg_out.still import still_svg
+from jointed_crane.web.library import library
+from jointed_crane.web.security import inert
+
+pages = Blueprint("art", __name__)
+
+_FOREVER = "public, max-age=31536000, immutable"
+
+
+def _picture(media_type: str, data: bytes) -> Response:
+    answer = Response(data, content_type=media_type)
+    answer.headers["Cache-Control"] = _FOREVER
+    return answer
+
+
+@pages.get("/art/<content_hash>")
+@inert
+def stored_art(content_hash: str) -> Response:
+    """Art by its content hash; it never changes."""
+    media_type, data = library().assets.get(content_hash)
+    if not media_type.startswith("image/"):
+        raise RuleError("What is stored under this name is not a picture.")
+    return _picture(media_type, data)
+
+
+@pages.get("/scenes/<scene_id>/thumbnail-<int:version>.svg")
+@inert
+def thumbnail(scene_id: str, version: int) -> Response:
+    """A scene's first frame, drawn from the scene itself; the version in the address keeps caches true."""
+    kept = library().scenes.load(scene_id)
+    return _picture("image/svg+xml", still_svg(kept.scene, library().assets.get, 0.0))

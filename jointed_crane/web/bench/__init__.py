@@ -1,0 +1,1 @@
+"""The bench: the page on which one scene is worked."""

@@ -1,0 +1,46 @@
+"""The bench's page; everything on it comes from the API."""
+
+from __future__ import annotations
+
+from typing import get_args
+
+from flask import Blueprint, render_template
+
+from jointed_crane.core.channels import CHANNELS
+from jointed_crane.core.scene import Tag
+from jointed_crane.core.snapping import SnapKind
+from jointed_crane.web.library import library
+
+#: What the switches of snapping say, by kind.
+SNAP_WORDS: dict[SnapKind, str] = {
+    "nine points": "Nine points of the box",
+    "vertices": "Outline vertices",
+    "edges": "Along an edge",
+    "circles": "Centres of circles",
+    "pivots": "Pivots of other parts",
+    "centres": "Centres of other parts",
+    "eyelets": "Eyelets",
+    "marks": "Marks",
+    "grid": "Grid",
+    "pixels": "Whole pixels",
+}
+
+pages = Blueprint(
+    "bench", __name__, template_folder="templates", static_folder="static", static_url_path="/static/bench"
+)
+
+
+@pages.get("/scenes/<scene_id>")
+def show(scene_id: str) -> str:
+    """The bench for one scene."""
+    kept = library().scenes.load(scene_id)
+    channels = {
+        kind.name: {"label": kind.label, "neutral": kind.neutral, "unit": kind.unit} for kind in CHANNELS.values()
+    }
+    return render_template(
+        "bench/bench.html",
+        scene=kept.scene,
+        channels=channels,
+        snap_kinds=SNAP_WORDS.items(),
+        tags=[t for t in get_args(Tag) if t],
+    )

@@ -1,0 +1,236 @@
+// The bench: mounts each area of the page on one shared state.
+
+import Alpine from "/static/vendor/alpine-csp.js";
+import { get } from "/static/api.js";
+import { notice, saying } from "/static/notices.js";
+import { makeActs } from "./acts.js";
+import { mountCard } from "./card.js";
+import { makeCommands, mountCommands } from "./commands.js";
+import { makeDrawingTool } from "./drawing_tool.js";
+import { mountFigures } from "./figures.js";
+import { mountHandles } from "./handles.js";
+import { mountFindings } from "./findings.js";
+import { mountKeyboard } from "./keyboard.js";
+import { mountPanels } from "./panels.js";
+import { mountPlay } from "./play.js";
+import { mountSheets } from "./sheets.js";
+import { mountSpots } from "./spots.js";
+import { Bench } from "./state.js";
+import { mountTime } from "./time.js";
+import { mountTools } from "./tools.js";
+import { mountTree } from "./tree.js";
+import { View } from "./view.js";
+
+const root = document.querySelector("[data-bench=root]");
+const bench = new Bench(root.dataset.scene, JSON.parse(root.dataset.channels));
+const find = (name) => root.querySelector(`[data-bench=${name}]`);
+
+// The head and the tray: what Alpine draws from the state
+
+Alpine.data("head", () => ({
+  isMotion: false,
+  undoLabel: null,
+  redoLabel: null,
+  tool: "pick",
+  keeps: "art",
+  isSnapping: true,
+  isSending: false,
+  isChoosingSnaps: false,
+  name: "",
+  notes: [],
+  init() {
+    bench.on("state", () => {
+      this.isMotion = bench.isMotion;
+      this.tool = bench.tool;
+      this.keeps = bench.keeps;
+      this.isSnapping = bench.isSnapping;
+    });
+    bench.on("history", () => {
+      this.undoLabel = bench.undoLabel;
+      this.redoLabel = bench.redoLabel;
+      this.name = bench.stage.name;
+    });
+  },
+  rest: () => bench.setMotion(false),
+  motion: () => bench.setMotion(true),
+  undo: () => bench.undo(),
+  redo: () => bench.redo(),
+  pickTool(event) {
+    bench.setTool(event.currentTarget.dataset.tool);
+  },
+  pressed(tool) {
+    return this.tool === tool;
+  },
+  keep(event) {
+    bench.setKeeps(event.currentTarget.dataset.keep);
+  },
+  get isTurning() {
+    return ["pick", "turn", "scale"].includes(this.tool);
+  },
+  get isPlacing() {
+    return this.tool === "pivot";
+  },
+  get isDrawing() {
+    return this.tool === "draw";
+  },
+  snap: () => bench.setSnapping(!bench.isSnapping),
+  snapKind: (event) => bench.setSnapKind(event.target.dataset.snap, event.target.checked),
+  toggleSnaps() {
+    this.isChoosingSnaps = !this.isChoosingSnaps;
+  },
+  closeSnaps() {
+    this.isChoosingSnaps = false;
+  },
+  chooseFiles: () => chooseArtwork(),
+  askCommands: () => menu.openSheet(),
+  toggleSending() {
+    this.isSending = !this.isSending;
+  },
+  closeSending() {
+    this.isSending = false;
+  },
+  async send(event) {
+    const { form } = event.currentTarget.dataset;
+    this.isSending = false;
+    await bench.work;
+    location.href = `${bench.path}/send/${form}`;
+    if (form !== "svg") return;
+    const answer = await saying(() => get(`${bench.path}/notes`));
+    if (answer?.notes.length) notice(answer.notes.join(" "));
+  },
+  askStage() {
+    const form = this.$refs.stage.querySelector("form");
+    const { name, width, height, ground, fps, length } = bench.stage;
+    Object.entries({ name, width, height, ground, length, fps: fps.join("/") }).forEach(([field, value]) => (form.elements[field].value = value));
+    this.$refs.stage.showModal();
+  },
+  closeStage() {
+    this.$refs.stage.close();
+  },
+  async keepStage(event) {
+    const form = new FormData(event.target);
+    const number = (field) => Number(form.get(field));
+    const edits = [{ edit: "set_stage", width: number("width"), height: number("height"), ground: form.get("ground"), fps: form.get("fps").split("/").map(Number), length: number("length") }];
+    if (form.get("name") !== bench.stage.name) edits.push({ edit: "rename_scene", name: form.get("name") });
+    if (await bench.keep(edits)) this.$refs.stage.close();
+  },
+  closeHelp: () => find("help").close(),
+}));
+
+const stage = find("stage");
+const view = new View(stage);
+const drag = { text: "", at: [0, 0], isPlaying: false, redraw() {} };
+const acts = makeActs(root, bench, view);
+const sheets = mountSheets(root, bench, acts);
+const over = find("over");
+const figures = mountFigures(stage, find("figures"), over, bench, view);
+mountSpots(over, bench, view, drag);
+const handles = mountHandles(over, bench, view, drag);
+const drawing = makeDrawingTool(over, bench, view, acts, drag, find("form"));
+const hint = {
+  addHelper: acts.addHelper,
+  addMark: acts.addMark,
+  askScaling: sheets.askScaling,
+  scalingMeant: sheets.scalingMeant,
+  drawDrag: drawing.begin,
+  drawWords: drawing.words,
+  say(text, place) {
+    find("hint").textContent = text || (bench.order.length ? "" : "Drop a drawing on the stage to begin");
+    find("place").textContent = place;
+  },
+};
+const tools = mountTools(stage, over, bench, view, figures, drag, hint, handles);
+const play = mountPlay(find("time"), bench, figures, drag);
+const time = mountTime(find("time"), bench, play);
+
+/** Choose files and look at their layers before they come in. */
+async function chooseArtwork() {
+  sheets.openImport(await sheets.pickFiles("files"));
+}
+function nextAbout() {
+  const choices = [...find("about").options].map((option) => option.value);
+  bench.setAbout(choices[(choices.indexOf(bench.about) + 1) % choices.length]);
+  notice(`Turn about: ${find("about").selectedOptions[0].text}.`);
+}
+const commands = makeCommands(bench, acts, {
+  time,
+  play,
+  view,
+  tools: { cancel: () => tools.cancel() || drawing.cancel() },
+  sheets: {
+    names: sheets.names,
+    reference: sheets.reference,
+    artwork: chooseArtwork,
+    update: async () => sheets.openUpdate(await sheets.pickFile()),
+    nextAbout,
+    commands: () => menu.openSheet(),
+    help: () => find("help").showModal(),
+    check: () => (location.href = find("check").href),
+    map: () => (location.href = `/scenes/${bench.id}/map`),
+  },
+});
+const menu = mountCommands(root, commands);
+mountTree(find("tree"), bench, acts, menu);
+mountCard(find("card"), bench, acts, sheets);
+mountPanels(root);
+mountKeyboard(bench, commands, menu);
+mountFindings(find("finding-count"), bench);
+
+stage.addEventListener("contextmenu", (event) => {
+  event.preventDefault();
+  const id = event.target.dataset?.pick;
+  if (id && !bench.picked.includes(id)) bench.pick([id]);
+  if (bench.lead) menu.openMenu(event.clientX, event.clientY, stage);
+});
+
+// What several parts turn about, and what dragged points snap to
+
+function drawAbout() {
+  const marks = bench.stage.marks.map((mark) => new Option(mark.name, mark.id));
+  find("about").replaceChildren(...["own pivots", "shared centre", "last picked"].map((words) => new Option(words, words)), ...marks);
+  find("about").value = bench.about;
+}
+find("about").addEventListener("change", (event) => bench.setAbout(event.target.value));
+bench.on("scene state", () => bench.stage && drawAbout());
+bench.on("state", () => {
+  for (const box of root.querySelectorAll("[data-snap]")) box.checked = bench.snapKinds.includes(box.dataset.snap);
+});
+
+bench.on("scene", () => {
+  find("nothing").hidden = bench.order.length > 0;
+  document.title = `${bench.stage.name} · Jointed Crane`;
+});
+bench.on("busy", () => root.setAttribute("aria-busy", bench.waiting > 0));
+bench.on("state scene", () => root.classList.toggle("is-motion", bench.isMotion));
+
+// Drop files anywhere on the bench
+
+const isFiles = (event) => event.dataTransfer?.types.includes("Files");
+addEventListener("dragover", (event) => isFiles(event) && event.preventDefault());
+addEventListener("drop", (event) => {
+  if (!isFiles(event)) return;
+  event.preventDefault();
+  sheets.openImport([...event.dataTransfer.files]);
+});
+
+new ResizeObserver(() => view.isFitted && bench.stage && view.fit(bench.stage)).observe(stage);
+find("fit").addEventListener("click", () => view.fit(bench.stage));
+
+Alpine.start();
+// Nothing of Alpine's is ever added to this page; without this it would walk through every row and node that is drawn.
+Alpine.stopObservingMutations();
+await bench.load();
+view.fit(bench.stage);
+hint.say("", `${Math.round(view.k * 100)} %`);
+bench.tell("state");
+// A figure that is joined and keyed is opened to be moved; a fresh one to be built.
+if ([...bench.parts.values()].some((part) => Object.keys(part.channels).length)) await bench.setMotion(true);
+else bench.tell("state");
+const wanted = new URLSearchParams(location.hash.slice(1)).get("pick");
+if (wanted && bench.parts.has(wanted)) bench.pick([wanted]);
+const notes = sessionStorage.getItem("notes");
+if (notes) {
+  sessionStorage.removeItem("notes");
+  notice(notes);
+}
+root.dataset.ready = "true";

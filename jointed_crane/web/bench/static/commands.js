@@ -1,0 +1,268 @@
+// Every command of the bench in one table: its words, its key, where it stands in menus, the sheet and the list of keys.
+
+/**
+ * Rows: {id, group, words, keys, run, menu}. `keys` are event.key values, with "Ctrl+" or "Ctrl+Shift+" before a letter;
+ * `menu` puts a row into the menu of a part.
+ */
+export function makeCommands(bench, acts, { time, play, view, tools, sheets }) {
+  const step = (by) => {
+    play.stop();
+    bench.seek(bench.frame + by);
+  };
+  const removal = () => {
+    if (bench.spot) return acts.removeSpot();
+    return bench.pickedKeys.length ? time.deleteKeys() : acts.remove();
+  };
+  const escape = () => {
+    if (tools.cancel() || time.cancel()) return;
+    if (play.isPlaying()) return play.stop();
+    if (bench.spot) return bench.pickSpot(null);
+    if (bench.pickedKeys.length) return bench.pickKeys([]);
+    bench.pick([]);
+  };
+
+  const rows = [
+    ["Parts", "rename", "Rename", ["n"], acts.renamePicked, true],
+    ["Parts", "names", "Name many by a pattern", ["N"], sheets.names, true],
+    ["Parts", "duplicate", "Duplicate with children", ["c"], () => acts.duplicate(), true],
+    ["Parts", "duplicate-sharing", "Duplicate, sharing the drawings", ["C"], () => acts.duplicate(true)],
+    ["Parts", "mirror", "Mirrored copy, upright axis", ["i"], () => acts.mirror("upright"), true],
+    ["Parts", "mirror-level", "Mirrored copy, level axis", ["I"], () => acts.mirror("level")],
+    ["Parts", "mirror-stage", "Mirrored copy across the stage’s upright", [], () => acts.mirror("upright", "stage")],
+    ["Parts", "copy", "Copy", ["Ctrl+c"], acts.copyParts],
+    ["Parts", "paste", "Paste", ["Ctrl+v"], acts.pasteParts],
+    ["Parts", "delete", "Delete, keep its children", ["Delete", "Backspace"], removal, true],
+    ["Hierarchy", "join", "Join to the part picked last", ["j"], () => acts.joinToLast(), true],
+    ["Hierarchy", "join-snapped", "Join and snap to its eyelet", ["J"], () => acts.joinToLast("snapped"), true],
+    ["Hierarchy", "detach", "Detach from its parent", ["d"], acts.detach, true],
+    ["Hierarchy", "helper", "Add a helper above", ["g"], acts.helperAbove, true],
+    ["Hierarchy", "helper-each", "Add a helper above each", ["G"], acts.helperAboveEach],
+    ["Hierarchy", "helper-mark", "Add a helper at the mark", [], acts.helperAtMark],
+    ["Joints", "joint", "Eyelet under the pivot, and seat", ["e"], acts.makeJoints, true],
+    ["Joints", "seat", "Seat in its eyelet", ["t"], acts.seat, true],
+    ["Joints", "seat-all", "Seat all", ["T"], () => acts.seatAll()],
+    ["Joints", "unseat", "Unseat", ["u"], acts.unseat, true],
+    ["Joints", "pivots-lower", "Pivots to the lower middle", [], () => acts.pivotsTo([0.5, 1])],
+    ["Joints", "pivots-upper", "Pivots to the upper middle", [], () => acts.pivotsTo([0.5, 0])],
+    ["Joints", "pivots-centre", "Pivots to the centre", [], () => acts.pivotsTo([0.5, 0.5])],
+    ["Joints", "axes-stage", "Line its axes up with the stage", [], () => acts.alignAxes("stage")],
+    ["Joints", "axes-edge", "Line its axes up with the nearest edge", [], () => acts.alignAxes("edge")],
+    ["Joints", "register-pivot", "Registration to the pivot", [], () => acts.registerAt("pivot")],
+    ["Joints", "register-centre", "Registration to the centre of the art", [], () => acts.registerAt("centre")],
+    ["Joints", "register-mark", "Registration to the mark", [], () => acts.registerAt("mark")],
+    ["Rest and poses", "settle", "Settle the picked parts here", ["z"], acts.settle],
+    ["Rest and poses", "settle-all", "Settle all parts here", ["Z"], acts.settleAll],
+    ["Rest and poses", "reset", "Reset the picked parts", ["0"], acts.reset],
+    ["Rest and poses", "reset-all", "Reset all parts", ["=", ")"], acts.resetAll],
+    ["Rest and poses", "pose-copy", "Copy pose", ["p"], acts.copyPose],
+    ["Rest and poses", "pose-paste", "Paste pose", ["v"], () => acts.pastePose()],
+    ["Rest and poses", "pose-mirror", "Paste pose mirrored", ["V"], () => acts.pastePose(true)],
+    ["Painting order", "front", "To the front", ["}"], () => acts.reorder("front"), true],
+    ["Painting order", "forward", "Forward", ["]"], () => acts.reorder("forward"), true],
+    ["Painting order", "backward", "Backward", ["["], () => acts.reorder("backward"), true],
+    ["Painting order", "back", "To the back", ["{"], () => acts.reorder("back"), true],
+    ["Seeing", "hide", "Hide or show", ["h"], acts.hide, true],
+    ["Seeing", "lock", "Lock or unlock", ["o"], acts.lock, true],
+    ["Seeing", "isolate", "Isolate: only these and what hangs on them", ["x"], acts.isolate, true],
+    ["Seeing", "restore", "Show all again", ["X"], acts.restore],
+    ["Seeing", "chequer", "Chequered ground", ["y"], acts.chequer],
+    ["Seeing", "fit", "Show the whole stage", ["f"], acts.fit],
+    ["Adding", "bring", "Bring artwork in", ["b"], sheets.artwork],
+    ["Adding", "update", "Bring a changed file in again", ["B"], sheets.update],
+    ["Adding", "rectangle", "Add a rectangle", [], () => acts.addForm("rectangle")],
+    ["Adding", "ellipse", "Add an ellipse", [], () => acts.addForm("ellipse")],
+    ["Adding", "polygon", "Add a polygon", [], () => acts.addForm("polygon")],
+    ["Adding", "mark", "Add a mark at the pivot", [], acts.markHere],
+    ["Adding", "next-mark", "Pick the next mark", [], acts.nextMark],
+    ["Adding", "text", "Add text", [], acts.addText],
+    ["Adding", "reference", "Add a reference picture", [], sheets.reference],
+    ["Time", "play", "Play, pause", [" "], () => play.toggle()],
+    ["Time", "back-step", "One frame back", [","], () => step(-1)],
+    ["Time", "on-step", "One frame on", ["."], () => step(1)],
+    ["Time", "first", "First frame", ["Home"], () => step(-1e6)],
+    ["Time", "last", "Last frame", ["End"], () => step(1e6)],
+    ["Time", "loop", "Begin again at the end", ["l"], () => play.toggleLoop()],
+    ["Time", "set-keys", "Set keys at this frame", ["k"], () => time.setKeys()],
+    ["Time", "keys-back", "Retime picked keys a frame back", ["<"], () => time.moveKeys(-1)],
+    ["Time", "keys-on", "Retime picked keys a frame on", [">"], () => time.moveKeys(1)],
+    ["Bench", "rest", "Rest", ["r"], () => bench.setMotion(false)],
+    ["Bench", "motion", "Motion", ["m"], () => bench.setMotion(true)],
+    ["Bench", "keeps", "Art stays / pivot stays", ["a"], () => bench.setKeeps(bench.keeps === "art" ? "pivot" : "art")],
+    ["Bench", "snaps", "Snaps on or off", ["s"], () => bench.setSnapping(!bench.isSnapping)],
+    ["Bench", "about", "Turn about the next centre", ["w"], () => sheets.nextAbout()],
+    ["Bench", "undo", "Undo", ["Ctrl+z"], () => bench.undo()],
+    ["Bench", "redo", "Redo", ["Ctrl+Shift+z", "Ctrl+y"], () => bench.redo()],
+    ["Bench", "all", "Pick all", ["Ctrl+a"], () => bench.pick(bench.order.filter((id) => !bench.part(id).locked && bench.isSeen(id)))],
+    ["Bench", "acts", "Find a command", ["/"], sheets.commands],
+    ["Bench", "check", "Check the rig", ["q"], sheets.check],
+    ["Bench", "map", "Joint map", ["Q"], sheets.map],
+    ["Bench", "escape", "Leave a drag, unpick", ["Escape"], escape],
+    ["Bench", "help", "All shortcuts", ["?"], sheets.help],
+  ];
+  return rows.map(([group, id, words, keys, run, isInMenu = false]) => ({ group, id, words, keys, run, isInMenu }));
+}
+
+const NAMES = { " ": "Space", Delete: "Del" };
+
+/** The key as people read it. */
+export function keyText(command) {
+  const key = command.keys[0];
+  if (!key) return "";
+  const [letter, ...before] = key.split("+").reverse();
+  const isUpper = /^[A-Z]$/.test(letter) && !before.length;
+  return [...before.reverse(), ...(isUpper ? ["Shift"] : []), NAMES[letter] ?? (letter.length === 1 ? letter.toUpperCase() : letter)].join("+");
+}
+
+/** The name of a key event as the table writes it. */
+export function keyOf(event) {
+  const letter = event.key;
+  if (!(event.ctrlKey || event.metaKey)) return letter;
+  return `Ctrl+${event.shiftKey ? "Shift+" : ""}${letter.toLowerCase()}`;
+}
+
+/** Draws the part's menu, the sheet of all commands and the list of shortcuts from the table. */
+export function mountCommands(root, commands) {
+  const find = (name) => root.querySelector(`[data-bench=${name}]`);
+  const menu = find("menu");
+  let from = null;
+
+  let group = null;
+  for (const command of commands.filter((one) => one.isInMenu)) {
+    if (group && group !== command.group) menu.append(rule());
+    group = command.group;
+    menu.append(item(command));
+  }
+
+  function rule() {
+    const line = document.createElement("hr");
+    line.className = "my-1 border-line-soft";
+    return line;
+  }
+
+  function item(command) {
+    const button = document.createElement("button");
+    button.setAttribute("role", "menuitem");
+    button.dataset.act = command.id;
+    button.classList.toggle("text-coral-ink", command.id === "delete");
+    const words = document.createElement("span");
+    words.textContent = command.words;
+    const key = document.createElement("kbd");
+    key.textContent = keyText(command);
+    button.append(words, key);
+    return button;
+  }
+
+  const run = (id) => commands.find((command) => command.id === id).run();
+
+  menu.addEventListener("click", (event) => {
+    const act = event.target.closest("[data-act]")?.dataset.act;
+    if (!act) return;
+    closeMenu();
+    run(act);
+  });
+  menu.addEventListener("keydown", (event) => walk(event, menu, closeMenu));
+  document.addEventListener("pointerdown", (event) => {
+    if (!menu.hidden && !menu.contains(event.target)) menu.hidden = true;
+  });
+
+  function walk(event, holder, close) {
+    const way = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    if (event.key !== "Tab") event.stopPropagation();
+    if (event.key === "Escape") close();
+    if (!way) return;
+    event.preventDefault();
+    const buttons = [...holder.querySelectorAll("button")];
+    buttons[buttons.indexOf(holder.querySelector(":focus")) + way]?.focus();
+  }
+
+  function openMenu(x, y, element) {
+    from = element;
+    menu.hidden = false;
+    const { width, height } = menu.getBoundingClientRect();
+    menu.style.setProperty("left", `${Math.max(4, Math.min(x, innerWidth - width - 8))}px`);
+    menu.style.setProperty("top", `${Math.max(4, Math.min(y, innerHeight - height - 8))}px`);
+    menu.querySelector("button").focus();
+  }
+  function closeMenu() {
+    if (menu.hidden) return false;
+    menu.hidden = true;
+    from?.focus();
+    return true;
+  }
+
+  // The sheet: type a few letters, Enter runs the first one found
+
+  const sheet = find("commands");
+  const field = sheet.querySelector("input");
+  const list = sheet.querySelector("[data-list]");
+  const matching = () => {
+    const words = field.value.toLowerCase().split(/\s+/).filter(Boolean);
+    return commands.filter((command) => command.id !== "acts" && words.every((word) => `${command.words} ${command.group}`.toLowerCase().includes(word)));
+  };
+  function drawList() {
+    list.replaceChildren();
+    let last = null;
+    for (const command of matching()) {
+      if (command.group !== last) {
+        const title = document.createElement("h3");
+        title.className = "px-3 pb-1 pt-2 text-small font-bold text-mute";
+        title.textContent = last = command.group;
+        list.append(title);
+      }
+      list.append(item(command));
+    }
+    if (!list.children.length) list.textContent = "No command has these letters.";
+  }
+  const pickOne = (id) => {
+    sheet.close();
+    run(id);
+  };
+  field.addEventListener("input", drawList);
+  sheet.addEventListener("keydown", (event) => {
+    if (event.key === "Enter" && event.target === field) {
+      event.preventDefault();
+      const [first] = matching();
+      if (first) pickOne(first.id);
+    } else if (event.key === "ArrowDown" && event.target === field) {
+      event.preventDefault();
+      list.querySelector("button")?.focus();
+    } else if (event.target !== field) walk(event, list, () => sheet.close());
+  });
+  list.addEventListener("click", (event) => {
+    const act = event.target.closest("[data-act]")?.dataset.act;
+    if (act) pickOne(act);
+  });
+
+  // The list of shortcuts
+
+  const keys = find("help").querySelector("[data-list]");
+  for (const name of [...new Set(commands.map((command) => command.group))]) {
+    const block = document.createElement("div");
+    block.className = "mb-3 break-inside-avoid";
+    const title = document.createElement("h3");
+    title.className = "mb-1 font-bold";
+    title.textContent = name;
+    const words = document.createElement("dl");
+    words.className = "shortcuts";
+    for (const command of commands.filter((one) => one.group === name && one.keys.length)) {
+      const key = document.createElement("dt");
+      key.textContent = keyText(command);
+      const text = document.createElement("dd");
+      text.textContent = command.words;
+      words.append(key, text);
+    }
+    block.append(title, words);
+    keys.append(block);
+  }
+
+  return {
+    openMenu,
+    closeMenu,
+    openSheet() {
+      field.value = "";
+      drawList();
+      sheet.showModal();
+      field.focus();
+    },
+  };
+}

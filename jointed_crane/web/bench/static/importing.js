@@ -1,0 +1,141 @@
+// Bringing artwork in: the panel that shows every layer first, and the one for a file that has changed.
+
+import { postFiles } from "/static/api.js";
+import { notice, saying } from "/static/notices.js";
+
+export function mountImport(dialog, bench, acts) {
+  const form = dialog.querySelector("form");
+  const list = dialog.querySelector("[data-import=layers]");
+  let files = [];
+  let layers = [];
+  let opened = [];
+
+  function card(layer) {
+    const row = document.createElement("li");
+    row.className = "flex items-center gap-2.5 rounded-md border border-line-soft bg-tray p-2";
+    const [left, top, right, bottom] = layer.bounds;
+    const room = Math.max(right - left, bottom - top, 1);
+    row.innerHTML = `<input type="checkbox" class="size-4 shrink-0 accent-lagoon" checked><svg class="size-12 shrink-0 rounded border border-line bg-card" viewBox="${(left + right - room) / 2} ${(top + bottom - room) / 2} ${room} ${room}"><image href="/art/${layer.art}" x="${layer.box[0]}" y="${layer.box[1]}" width="${layer.box[2] - layer.box[0]}" height="${layer.box[3] - layer.box[1]}"/></svg>`;
+    const check = row.querySelector("input");
+    check.checked = layer.isTaken;
+    check.addEventListener("change", () => ((layer.isTaken = check.checked), count()));
+    const words = document.createElement("div");
+    words.className = "min-w-0 grow";
+    const name = document.createElement("div");
+    name.className = "truncate font-semibold";
+    name.textContent = layer.name;
+    check.setAttribute("aria-label", `Take ${layer.name}`);
+    words.append(name);
+    const choices = document.createElement("div");
+    choices.className = "flex items-center gap-1.5 text-small text-mute";
+    const options = [["", "as above"], ["zero", "drawing’s zero"], ["page", "page centre"], ["centre", "art centre"], ["lower middle", "lower middle"], ...layer.marks.map((mark) => [`mark:${mark}`, `mark “${mark}”`])];
+    const registration = document.createElement("select");
+    registration.className = "h-6 min-w-0 grow rounded-md border border-line bg-card px-1";
+    registration.setAttribute("aria-label", `Registration of ${layer.name}`);
+    registration.append(...options.map(([value, text]) => new Option(text, value)));
+    registration.value = layer.registration;
+    registration.addEventListener("change", () => (layer.registration = registration.value));
+    choices.append(registration);
+    if (layer.inner > 1) {
+      const split = document.createElement("button");
+      split.type = "button";
+      split.className = "button button-small";
+      split.textContent = `As ${layer.inner} parts`;
+      split.addEventListener("click", () => {
+        opened = [...opened, layer.path];
+        read();
+      });
+      choices.append(split);
+    }
+    words.append(choices);
+    row.append(words);
+    return row;
+  }
+
+  function count() {
+    const taken = layers.filter((layer) => layer.isTaken).length;
+    dialog.querySelector("[data-import=words]").textContent = `${taken} of ${layers.length} layers become parts, each where it was drawn.`;
+    dialog.querySelector("[data-import=keep]").disabled = taken === 0;
+  }
+  function draw() {
+    list.replaceChildren(...layers.map(card));
+    count();
+  }
+  for (const [name, isTaken] of [["all", true], ["none", false]])
+    dialog.querySelector(`[data-import=${name}]`).addEventListener("click", () => {
+      for (const layer of layers) layer.isTaken = isTaken;
+      draw();
+    });
+
+  async function read() {
+    const answer = await saying(() => postFiles("/api/artwork/layers", files, { opened: JSON.stringify(opened) }));
+    if (!answer) return false;
+    const known = new Map(layers.map((layer) => [layer.path, layer]));
+    layers = answer.layers.map((layer) => ({ isTaken: true, registration: "", ...known.get(layer.path), ...layer }));
+    for (const note of answer.notes) notice(note);
+    draw();
+    return true;
+  }
+
+  form.addEventListener("submit", async (event) => {
+    event.preventDefault();
+    const number = (name, initial) => (form.elements[name].value === "" ? initial : Number(form.elements[name].value));
+    const choices = {
+      opened,
+      registration: form.elements.registration.value,
+      scale: number("scale", 1),
+      place: [number("x", 0), number("y", 0)],
+      layers: Object.fromEntries(layers.map((layer) => [layer.path, { take: layer.isTaken, registration: layer.registration }])),
+    };
+    if (await acts.bringIn(files, choices)) dialog.close();
+  });
+
+  return async (given) => {
+    files = given;
+    layers = [];
+    opened = [];
+    form.reset();
+    if (files.length && (await read())) dialog.showModal();
+  };
+}
+
+const STATES = { changed: ["changed", "text-brass-ink"], new: ["new", "text-lagoon-ink"], gone: ["gone from the file; its part stays as it is", "text-coral-ink"], same: ["as it was", "text-mute"] };
+
+export function mountUpdate(dialog, bench) {
+  const form = dialog.querySelector("form");
+  let file = null;
+
+  form.addEventListener("submit", async (event) => {
+    event.preventDefault();
+    const fields = { version: bench.version, frame: bench.at ?? "rest", fit: form.elements.fit.value };
+    const answer = await bench.keepWith(() => postFiles(`${bench.path}/artwork/update`, [file], fields));
+    if (answer) {
+      dialog.close();
+      notice(answer.words);
+    }
+  });
+  return async (given) => {
+    if (!given) return;
+    file = given;
+    const answer = await saying(() => postFiles(`${bench.path}/artwork/compare`, [file], {}));
+    if (!answer) return;
+    const order = Object.keys(STATES);
+    const count = (state) => answer.layers.filter((layer) => layer.state === state).length;
+    const hasNews = count("changed") + count("new") > 0;
+    const counts = `${count("changed")} changed, ${count("new")} new, ${count("gone")} gone, ${count("same")} as they were`;
+    dialog.querySelector("[data-update=words]").textContent = hasNews ? `${file.name}: ${counts}. Pivots, eyelets, children and keys stay.` : `${file.name} shows nothing that has changed.`;
+    dialog.querySelector("button[value=keep]").disabled = !hasNews;
+    answer.layers.sort((one, other) => order.indexOf(one.state) - order.indexOf(other.state));
+    dialog.querySelector("[data-update=list]").replaceChildren(
+      ...answer.layers.map((layer) => {
+        const row = document.createElement("li");
+        row.className = "flex justify-between gap-4";
+        const state = document.createElement("span");
+        [state.textContent, state.className] = STATES[layer.state];
+        row.append(layer.name, state);
+        return row;
+      }),
+    );
+    dialog.showModal();
+  };
+}

@@ -1,0 +1,187 @@
+// The bench's dialogs: naming by a pattern, comparing drawings, scaling a helper; and the page's file inputs.
+
+import { post, postFiles } from "/static/api.js";
+import { notice, saying } from "/static/notices.js";
+import { pin, svg } from "./drawing.js";
+import { mountImport, mountUpdate } from "./importing.js";
+import { freshId } from "./state.js";
+
+/** Mounts every dialog; returns openers for the commands. */
+export function mountSheets(root, bench, acts) {
+  const dialog = (name) => root.querySelector(`dialog[data-bench=${name}]`);
+  for (const button of root.querySelectorAll("dialog [data-close]")) button.addEventListener("click", () => button.closest("dialog").close());
+
+  /** Resolves to the file chosen in one of the page's file inputs, or null. */
+  function pickFiles(name) {
+    const input = root.querySelector(`[data-bench=${name}]`);
+    input.value = "";
+    return new Promise((resolve) => {
+      input.onchange = () => resolve([...input.files]);
+      input.oncancel = () => resolve([]);
+      input.click();
+    });
+  }
+  const pickFile = async (name = "one-file") => (await pickFiles(name))[0] ?? null;
+
+  return {
+    pickFile,
+    pickFiles,
+    names: mountNames(dialog("names"), bench),
+    openCompare: mountCompare(dialog("compare"), bench),
+    openImport: mountImport(dialog("import"), bench, acts),
+    openUpdate: mountUpdate(dialog("update"), bench),
+    ...mountScaling(dialog("scaling"), bench),
+    async reference() {
+      const file = await pickFile();
+      const made = file && (await saying(() => postFiles("/api/drawings", [file], {})));
+      if (made) addReference(bench, made.drawing);
+    },
+  };
+}
+
+async function addReference(bench, drawing) {
+  const id = freshId();
+  const [left, top, right, bottom] = drawing.bounds;
+  const middle = [(left + right) / 2, (top + bottom) / 2];
+  const { width, height } = bench.stage;
+  const scale = Math.min(1, width / (right - left), height / (bottom - top));
+  const part = {
+    id, name: drawing.name, kind: "reference", drawings: [drawing], pivot: [...middle, 0],
+    rest: { "move.x": width / 2, "move.y": height / 2, "scale.x": scale, "scale.y": scale, opacity: 0.4 },
+  };
+  const kept = await bench.keep([{ edit: "add_parts", parts: [part] }, { edit: "place_in_order", parts: [id], above: null }, { edit: "set_bench_state", parts: [id], locked: true }]);
+  if (!kept) return;
+  bench.pick([id]);
+  notice(`${drawing.name} lies under the work at opacity 0.4, locked and never sent out. “To the front” puts it over the work.`);
+}
+
+function mountNames(dialog, bench) {
+  const form = dialog.querySelector("form");
+  const list = dialog.querySelector("[data-names=list]");
+  const problem = dialog.querySelector("[data-names=problem]");
+  const pattern = form.elements.pattern;
+  const edits = () => [{ edit: "name_by_pattern", parts: bench.picked, pattern: pattern.value, first: Number(form.elements.first.value) || 0 }];
+
+  /** The server says what the names would be, or why not. */
+  async function preview() {
+    const asked = (preview.number = (preview.number ?? 0) + 1);
+    try {
+      const answer = await post(`${bench.path}/preview`, { version: bench.version, frame: bench.at, edits: edits() });
+      if (asked !== preview.number) return;
+      const names = new Map(answer.changed.map((part) => [part.id, part.name]));
+      list.replaceChildren(...bench.picked.map((id) => line(bench.part(id).name, names.get(id) ?? bench.part(id).name)));
+      problem.hidden = true;
+    } catch (error) {
+      if (error.status === undefined) throw error;
+      if (asked !== preview.number) return;
+      problem.textContent = error.message;
+      problem.hidden = false;
+    }
+  }
+  function line(before, after) {
+    const row = document.createElement("li");
+    row.className = "flex gap-2";
+    const old = document.createElement("span");
+    old.className = "w-1/2 truncate text-mute";
+    old.textContent = before;
+    row.append(old, after);
+    return row;
+  }
+  form.addEventListener("input", preview);
+  for (const button of dialog.querySelectorAll("[data-token]"))
+    button.addEventListener("click", () => {
+      pattern.setRangeText(button.dataset.token, pattern.selectionStart, pattern.selectionEnd, "end");
+      pattern.focus();
+      preview();
+    });
+  form.addEventListener("submit", async (event) => {
+    event.preventDefault();
+    if (await bench.keep(edits())) dialog.close();
+  });
+  return () => {
+    if (!bench.picked.length) return notice("No part is picked. Pick the parts to name first.");
+    dialog.showModal();
+    pattern.select();
+    return preview();
+  };
+}
+
+/** Asks once a visit what scaling a helper means: its drawn size, or everything on it. */
+function mountScaling(dialog, bench) {
+  let meant = null;
+  for (const button of dialog.querySelectorAll("button[data-scaling]"))
+    button.addEventListener("click", () => {
+      meant = button.dataset.scaling;
+      dialog.close();
+      notice(meant === "size" ? "The scale tool now changes the drawn size of helpers. Drag a handle." : "The scale tool now scales everything on a helper. Drag a handle.");
+    });
+  return {
+    scalingMeant: () => meant,
+    askScaling(part) {
+      const count = bench.children(part.id).length;
+      dialog.querySelector("[data-scaling=words]").textContent = `${part.name} is a helper. Scaling it scales the ${count === 1 ? "part" : `${count} parts`} on it, and skews what turns there. Its drawn size can be changed without that.`;
+      dialog.showModal();
+    },
+  };
+}
+
+function mountCompare(dialog, bench) {
+  const find = (name) => dialog.querySelector(`[data-compare=${name}]`);
+  let id = null;
+  let isOver = false;
+
+  function picture(drawing, opacity) {
+    const [left, top, right, bottom] = drawing.box;
+    const [x, y] = drawing.registration;
+    const group = svg("g", { opacity });
+    group.append(svg("image", { href: `/art/${drawing.art}`, x: left - x, y: top - y, width: right - left, height: bottom - top, preserveAspectRatio: "none" }));
+    return group;
+  }
+  function signs(scale) {
+    const part = bench.part(id);
+    const group = svg("g");
+    for (const eyelet of part.eyelets) group.append(svg("circle", { cx: eyelet.point[0], cy: eyelet.point[1], r: 8 * scale, fill: "none", class: "stroke-lagoon", "stroke-width": 2.4 * scale }));
+    const pivot = pin(0, 0, { size: 8 });
+    pivot.setAttribute("transform", `translate(${part.pivot[0]} ${part.pivot[1]}) scale(${scale})`);
+    group.append(pivot, svg("path", { d: `M${14 * scale} 0H0V${14 * scale}`, fill: "none", class: "stroke-coral", "stroke-width": 2 * scale }));
+    return group;
+  }
+
+  function draw() {
+    const { drawings, pivot } = bench.part(id);
+    const pair = [find("left"), find("right")].map((choice) => drawings.find((drawing) => drawing.id === choice.value) ?? drawings[0]);
+    const boxes = [...pair.map((drawing) => drawing.bounds), [pivot[0], pivot[1], pivot[0], pivot[1]]];
+    const low = [0, 1].map((axis) => Math.min(...boxes.map((box) => box[axis])));
+    const high = [2, 3].map((axis) => Math.max(...boxes.map((box) => box[axis])));
+    const spare = 0.08 * Math.max(high[0] - low[0], high[1] - low[1], 1);
+    const [width, height] = [high[0] - low[0] + 2 * spare, high[1] - low[1] + 2 * spare];
+    const view = find("view");
+    const scale = Math.max(width * (isOver ? 1 : 2), height * 2) / 800;
+    view.setAttribute("viewBox", `${low[0] - spare} ${low[1] - spare} ${isOver ? width : 2 * width} ${height}`);
+    const mix = Number(find("mix").querySelector("input").value);
+    const second = svg("g", { transform: isOver ? "" : `translate(${width} 0)` });
+    second.append(picture(pair[1], isOver ? mix : 1), signs(scale));
+    const first = svg("g");
+    first.append(picture(pair[0], isOver ? 1 - mix : 1), signs(scale));
+    view.replaceChildren(first, second);
+    find("mix").classList.toggle("invisible", !isOver);
+    find("side").setAttribute("aria-pressed", !isOver);
+    find("over").setAttribute("aria-pressed", isOver);
+  }
+  for (const name of ["left", "right"]) find(name).addEventListener("change", draw);
+  find("mix").addEventListener("input", draw);
+  find("side").addEventListener("click", () => ((isOver = false), draw()));
+  find("over").addEventListener("click", () => ((isOver = true), draw()));
+
+  return (part) => {
+    id = part;
+    const { drawings } = bench.part(id);
+    if (drawings.length < 2) return notice(`${bench.part(id).name} has one drawing only; add another to compare.`);
+    for (const [name, number] of [["left", 0], ["right", 1]]) {
+      find(name).replaceChildren(...drawings.map((drawing) => new Option(drawing.name, drawing.id)));
+      find(name).value = drawings[number].id;
+    }
+    dialog.showModal();
+    return draw();
+  };
+}

@@ -1,0 +1,89 @@
+// Eyelets and marks on the stage: rings and hatched tiles with their names, shorter where it is crowded.
+
+import { perFrame, svg } from "./drawing.js";
+
+const CROWDED = 64;
+
+/** Mounts the spots between the figures and the handles; they are drawn in screen px. */
+export function mountSpots(root, bench, view, drag) {
+  const labels = svg("g", { "pointer-events": "none" });
+  const holder = svg("g");
+  const hatch = svg("pattern", { id: "hatch", width: 4, height: 4, patternUnits: "userSpaceOnUse", patternTransform: "rotate(45)" });
+  hatch.append(svg("path", { d: "M0 0H4M0 0V4", class: "stroke-lagoon", "stroke-width": 1.4, fill: "none" }));
+  const definitions = svg("defs");
+  definitions.append(hatch);
+  root.append(definitions, labels, holder);
+
+  /**
+   * Eyelets that are seen: all with the Eyelet tool; else, on the drawing board, those of the picked parts and the ones
+   * they are seated in, so that a joint's two points are seen together. Motion stays clear of them.
+   */
+  function* eyelets() {
+    const isTool = bench.tool === "eyelet";
+    for (const id of isTool ? bench.order.filter((other) => bench.isSeen(other)) : bench.isMotion ? [] : bench.picked) {
+      const { parent, seat } = bench.part(id);
+      for (const eyelet of bench.part(id).eyelets) yield { id, eyelet };
+      const home = !isTool && parent && bench.part(parent).eyelets.find((eyelet) => eyelet.id === seat);
+      if (home) yield { id: parent, eyelet: home };
+    }
+  }
+
+  function draw() {
+    labels.replaceChildren();
+    holder.replaceChildren();
+    if (drag.isPlaying || !bench.stage) return;
+    const found = [];
+    for (const mark of bench.marks) found.push({ spot: { mark: mark.id }, name: mark.name, at: view.toScreen(mark.place) });
+    for (const { id, eyelet } of eyelets()) {
+      if (!bench.poseOf(id)) continue;
+      const at = view.toScreen(bench.onStage(id, eyelet.point));
+      found.push({ spot: { part: id, eyelet: eyelet.id }, name: eyelet.name, at, owner: bench.part(id).name });
+    }
+    for (const one of found) {
+      const near = found.filter((other) => other !== one && Math.hypot(other.at[0] - one.at[0], other.at[1] - one.at[1]) < CROWDED);
+      // A label stands on the side where no neighbour is.
+      const isLeft = near.filter((other) => other.at[0] >= one.at[0]).length > near.length / 2;
+      sign(one, near.length > 0, isLeft);
+    }
+  }
+
+  function sign({ spot, name, at: [x, y], owner }, isCrowded, isLeft) {
+    const isPicked = bench.spot && bench.spot.mark === spot.mark && bench.spot.eyelet === spot.eyelet && bench.spot.part === spot.part;
+    const group = svg("g", { transform: `translate(${x} ${y})`, class: "cursor-grab" });
+    if (spot.mark) {
+      group.dataset.mark = spot.mark;
+      group.append(
+        svg("rect", { x: -8, y: -8, width: 16, height: 16, rx: 3, class: "fill-card stroke-lagoon", "stroke-width": isPicked ? 2.6 : 1.4 }),
+        svg("rect", { x: -6, y: -6, width: 12, height: 12, rx: 2, fill: "url(#hatch)" }),
+        svg("title", {}, `Mark ${name}`),
+      );
+    } else {
+      group.dataset.eyelet = spot.eyelet;
+      group.dataset.owner = spot.part;
+      group.append(
+        svg("circle", { r: 8.5, fill: "transparent", class: "stroke-card", "stroke-width": 5 }),
+        svg("circle", { r: 8.5, fill: "transparent", class: "stroke-lagoon", "stroke-width": isPicked ? 3.4 : 2.2 }),
+        svg("title", {}, `Eyelet ${name} of ${owner}`),
+      );
+    }
+    holder.append(group);
+    if (spot.mark || isPicked || bench.tool === "eyelet") label(isCrowded && !isPicked ? short(name) : name, x, y, isLeft);
+  }
+
+  function label(text, x, y, isLeft) {
+    const width = text.length * 6.3 + 10;
+    labels.append(
+      svg("rect", { x: isLeft ? x - 12 - width : x + 12, y: y - 8.5, width, height: 17, rx: 4, class: "fill-card", "fill-opacity": 0.86 }),
+      svg("text", { x: isLeft ? x - 7 - width : x + 17, y: y + 4, class: "fill-lagoon-ink text-[11.5px] font-semibold" }, text),
+    );
+  }
+
+  view.on(draw);
+  bench.on("pose picked state scene", perFrame(draw));
+}
+
+/** "Near upper arm" as "Nua": enough to tell names apart where there is no room. */
+export function short(name) {
+  const words = name.split(/\s+/).filter(Boolean);
+  return words.length > 1 ? words.map((word) => word[0]).join("") : name.slice(0, 4);
+}

@@ -1,0 +1,319 @@
+// What the bench shows: the scene as the server last gave it, the state, the frame, what is picked, and a preview over it.
+
+import { get, post } from "/static/api.js";
+import { notice, saying } from "/static/notices.js";
+
+const DEFAULT_SNAPS = ["nine points", "pivots", "eyelets", "marks"];
+
+function remembered(name, initial) {
+  try {
+    return JSON.parse(localStorage.getItem(name)) ?? initial;
+  } catch {
+    return initial;
+  }
+}
+
+const REPLACING = ["drawing", "shown"];
+
+const ABOUT = ["own pivots", "shared centre", "last picked"];
+
+/** A fresh id for what an edit adds. */
+export const freshId = () => crypto.getRandomValues(new Uint32Array(2)).reduce((text, part) => text + part.toString(16).padStart(8, "0"), "");
+
+/**
+ * Events: "scene" (parts or stage changed), "pose" (something lies elsewhere), "picked", "state" (Rest, Motion, tool or
+ * frame), "history", "busy" (edits wait for their answers).
+ */
+export class Bench extends EventTarget {
+  constructor(id, channels) {
+    super();
+    this.id = id;
+    this.channels = channels;
+    this.path = `/api/scenes/${id}`;
+    this.parts = new Map();
+    this.order = [];
+    this.pose = { parts: {}, painting: [], motion: {} };
+    this.over = null;
+    this.isMotion = false;
+    this.frame = 0;
+    this.picked = [];
+    this.pickedKeys = [];
+    this.tool = "pick";
+    this.keeps = "art";
+    this.isSnapping = true;
+    this.snapKinds = remembered("snap-kinds", DEFAULT_SNAPS);
+    this.isChequered = remembered("chequered", false);
+    this.about = "own pivots";
+    this.spot = null; // the eyelet or mark picked: {part, eyelet} or {mark}
+    this.work = Promise.resolve();
+    this.waiting = 0;
+  }
+
+  tell(...names) {
+    for (const name of names) this.dispatchEvent(new Event(name));
+  }
+  on(names, act) {
+    for (const name of names.split(" ")) this.addEventListener(name, act);
+  }
+
+  // Loading and answers
+
+  /** The frame edits are made at: null on the drawing board. */
+  get at() {
+    return this.isMotion ? this.frame : null;
+  }
+
+  async load() {
+    const answer = await get(`${this.path}?frame=${this.at ?? "rest"}`);
+    this.parts = new Map(answer.scene.parts.map((part) => [part.id, part]));
+    this.order = answer.scene.parts.map((part) => part.id);
+    this.below = null;
+    const { name, width, height, ground, fps, length, marks, isolated } = answer.scene;
+    this.stage = { name, width, height, ground, fps, length, marks, isolated };
+    this.over = null;
+    this.#history(answer);
+    this.pose = answer.pose;
+    this.#prune();
+    this.tell("scene", "pose", "picked", "history");
+  }
+
+  #history(answer) {
+    this.version = answer.version;
+    this.undoLabel = answer.undo;
+    this.redoLabel = answer.redo;
+  }
+
+  #take(answer) {
+    for (const id of answer.removed) this.parts.delete(id);
+    for (const part of answer.changed) this.parts.set(part.id, { ...this.parts.get(part.id), ...part });
+    if (answer.order) this.order = answer.order;
+    this.below = null;
+    if (answer.stage) this.stage = answer.stage;
+    if ("undo" in answer) this.#history(answer);
+    this.frame = Math.min(this.frame, this.stage.length - 1);
+    this.pose = answer.pose;
+    this.over = null;
+    this.#prune();
+    this.tell("scene", "pose", "picked", "history");
+  }
+
+  #prune() {
+    this.picked = this.picked.filter((id) => this.parts.has(id));
+    this.pickedKeys = this.pickedKeys.filter((key) => this.keyAt(key.part, key.channel, key.frame));
+    if (this.spot && !this.spotThing) this.spot = null;
+    if (!ABOUT.includes(this.about) && !this.stage.marks.some((mark) => mark.id === this.about)) this.about = "own pivots";
+  }
+
+  // Edits, one after the other
+
+  /** Keep edits; resolves to the answer, or null where they were refused (the user has been told). */
+  keep(edits) {
+    return this.#queued(() => post(`${this.path}/edits`, { version: this.version, frame: this.at, edits }));
+  }
+  undo() {
+    return this.#queued(() => post(`${this.path}/undo`, { version: this.version, frame: this.at }));
+  }
+  redo() {
+    return this.#queued(() => post(`${this.path}/redo`, { version: this.version, frame: this.at }));
+  }
+  /** Anything else that answers like an edit. */
+  keepWith(send) {
+    return this.#queued(send);
+  }
+
+  #queued(send) {
+    const step = this.work.then(async () => {
+      try {
+        const answer = await send();
+        this.#take(answer);
+        return answer;
+      } catch (error) {
+        if (error.status === undefined) throw error;
+        this.over = null;
+        notice(error.message, { isRefusal: true });
+        if (error.status === 409) await this.load();
+        else this.tell("scene", "pose");
+        return null;
+      }
+    });
+    this.waiting += 1;
+    this.tell("busy");
+    this.work = step
+      .catch(() => null)
+      .finally(() => {
+        this.waiting -= 1;
+        this.tell("busy");
+      });
+    return step;
+  }
+
+  /** Show what a preview answered, over what is kept; null takes it away. */
+  show(preview) {
+    this.over = preview && {
+      parts: new Map(preview.changed.map((part) => [part.id, { ...this.parts.get(part.id), ...part }])),
+      pose: preview.pose,
+      snap: preview.snap,
+      marks: preview.stage?.marks,
+    };
+    this.tell("pose");
+  }
+
+  // Reading
+
+  part(id) {
+    return this.over?.parts.get(id) ?? this.parts.get(id);
+  }
+  poseOf(id) {
+    return this.over?.pose.parts[id] ?? this.pose.parts[id];
+  }
+  /** A number as the screen shows it: the rest value in Rest, the motion value in Motion. */
+  value(id, channel) {
+    const part = this.part(id);
+    const neutral = this.channels[channel].neutral;
+    if (!this.isMotion) return part.rest[channel] ?? neutral;
+    const motion = (this.over?.pose.motion[id] ?? this.pose.motion[id])?.[channel];
+    return motion ?? (REPLACING.includes(channel) ? (part.rest[channel] ?? neutral) : neutral);
+  }
+  keyAt(id, channel, frame) {
+    return this.part(id)?.channels[channel]?.keys.find((key) => Math.abs(key.frame - frame) < 1e-6);
+  }
+  isKeyed(id, channel) {
+    return this.isMotion && Boolean(this.keyAt(id, channel, this.frame));
+  }
+  /** Ids of the parts that hang on a part (null: on the stage), back to front. */
+  children(id) {
+    if (!this.below) {
+      this.below = new Map();
+      for (const other of this.order) {
+        const { parent } = this.parts.get(other);
+        if (!this.below.has(parent)) this.below.set(parent, []);
+        this.below.get(parent).push(other);
+      }
+    }
+    return this.below.get(id) ?? [];
+  }
+  /** Whether the bench shows a part: not hidden, and among the isolated ones where some are. */
+  isSeen(id) {
+    const { isolated } = this.stage;
+    return !this.part(id).hidden && (!isolated.length || isolated.includes(id));
+  }
+  get marks() {
+    return this.over?.marks ?? this.stage.marks;
+  }
+  /** The eyelet or mark that is picked, as it is now. */
+  get spotThing() {
+    if (this.spot?.mark) return this.marks.find((mark) => mark.id === this.spot.mark);
+    return this.spot && this.part(this.spot.part)?.eyelets.find((eyelet) => eyelet.id === this.spot.eyelet);
+  }
+  /** What a snapping edit is sent: how near, and to what. */
+  snapping(isLeft, within) {
+    return { snap_within: isLeft || !this.isSnapping ? 0 : within, snap_to: this.snapKinds };
+  }
+  get isTogether() {
+    return this.about !== "own pivots" && this.picked.length > 0;
+  }
+  /** Ids from the parent up to the stage. */
+  ancestors(id) {
+    const found = [];
+    for (let at = this.parts.get(id)?.parent; at; at = this.parts.get(at)?.parent) found.push(at);
+    return found;
+  }
+  drawingOf(id) {
+    const part = this.part(id);
+    return part?.drawings[Math.max(this.poseOf(id)?.drawing ?? 0, 0)] ?? null;
+  }
+  /** Where an art point lies on the stage. */
+  onStage(id, [x, y]) {
+    const [a, b, c, d, e, f] = this.poseOf(id).matrix;
+    return [a * x + c * y + e, b * x + d * y + f];
+  }
+  get fps() {
+    return this.stage.fps[0] / this.stage.fps[1];
+  }
+  get lead() {
+    return this.picked.at(-1) ?? null;
+  }
+
+  // States
+
+  pick(ids) {
+    this.picked = ids.filter((id, index) => ids.indexOf(id) === index);
+    this.spot = null;
+    this.tell("picked");
+  }
+  /** Pick an eyelet ({part, eyelet}) or a mark ({mark}); null picks neither. */
+  pickSpot(spot) {
+    this.spot = spot;
+    this.tell("picked");
+  }
+  togglePick(id) {
+    this.pick(this.picked.includes(id) ? this.picked.filter((other) => other !== id) : [...this.picked, id]);
+  }
+  pickKeys(keys) {
+    this.pickedKeys = keys;
+    this.tell("picked");
+  }
+  async setMotion(isMotion) {
+    if (this.isMotion === isMotion) return;
+    this.isMotion = isMotion;
+    await this.refreshPose();
+    this.tell("state", "scene");
+  }
+  async seek(frame) {
+    this.frame = Math.min(Math.max(Math.round(frame), 0), this.stage.length - 1);
+    this.tell("state");
+    if (!this.isMotion) {
+      this.isMotion = true;
+      this.tell("state", "scene");
+    }
+    await this.refreshPose();
+  }
+  /** Brings the newest pose: one asking under way, and while the frame moves on, the newest frame next. */
+  refreshPose() {
+    this.isPoseOld = true;
+    this.asking ??= this.#askPoses().finally(() => (this.asking = null));
+    return this.asking;
+  }
+  async #askPoses() {
+    while (this.isPoseOld) {
+      this.isPoseOld = false;
+      const answer = await saying(() => get(`${this.path}/pose?frame=${this.at ?? "rest"}`));
+      if (!answer) return;
+      if (answer.version !== this.version) {
+        // An edit of ours may be on its way; only a version from elsewhere asks for everything anew.
+        await this.work;
+        if (answer.version > this.version) return void (await this.load());
+        this.isPoseOld = true;
+        continue;
+      }
+      this.pose = answer.pose;
+      this.tell("pose");
+    }
+  }
+  setTool(tool) {
+    this.tool = tool;
+    this.tell("state");
+  }
+  setAbout(about) {
+    this.about = about;
+    this.tell("state");
+  }
+  setChequered(isChequered) {
+    this.isChequered = isChequered;
+    localStorage.setItem("chequered", JSON.stringify(isChequered));
+    this.tell("state");
+  }
+  setSnapping(isSnapping) {
+    this.isSnapping = isSnapping;
+    this.tell("state");
+  }
+  setSnapKind(kind, isOn) {
+    this.snapKinds = isOn ? [...this.snapKinds, kind] : this.snapKinds.filter((other) => other !== kind);
+    localStorage.setItem("snap-kinds", JSON.stringify(this.snapKinds));
+    this.tell("state");
+  }
+  setKeeps(keeps) {
+    this.keeps = keeps;
+    this.tell("state");
+  }
+}

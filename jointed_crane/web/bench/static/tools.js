@@ -1,0 +1,172 @@
+// The pointer on the stage: what a press begins, dragging, hovering and the wheel.
+
+import { readable } from "./drawing.js";
+import { makeDrags } from "./drags.js";
+import { Previewer } from "./previewing.js";
+
+const SLACK = 3;
+
+export function mountTools(root, over, bench, view, figures, drag, hint, handles) {
+  const previewer = new Previewer(bench);
+  const { sizeDrag, nodeDrag, zeroDrag, panDrag, moveDrag, spotDrag, newEyelet, joinDrag, turnDrag, scaleDrag, pivotDrag } = makeDrags({ bench, view, figures, handles, over, drag });
+  let active = null;
+  let panKey = false;
+
+  root.addEventListener("pointerdown", (event) => {
+    if (active) return;
+    root.focus({ preventScroll: true });
+    const at = view.at(event);
+    if (event.button === 1 || panKey) return begin(event, panDrag(at));
+    if (event.button !== 0) return;
+    const target = event.target;
+    if (target.dataset.ring) return begin(event, turnDrag(at));
+    if (target.dataset.scale) return pressScale(event, at, target.dataset.scale);
+    if (target.dataset.pathNode) return begin(event, nodeDrag(target.dataset));
+    if (target.closest("[data-zero]")) return begin(event, zeroDrag(bench.lead, at));
+    const spot = spotOf(target);
+    if (spot && (spot.mark || bench.tool === "eyelet" || bench.tool === "pick")) {
+      bench.pickSpot(spot);
+      return begin(event, spotDrag(spot, at));
+    }
+    const pinned = target.closest("[data-pin]")?.dataset.pin;
+    if (bench.tool === "pivot" && pinned) {
+      bench.pick([pinned]);
+      return begin(event, pivotDrag(pinned, at));
+    }
+    if (bench.tool === "helper") return addHelper(at);
+    if (bench.tool === "mark") return hint.addMark(view.toStage(at));
+    if (bench.tool === "draw") return begin(event, hint.drawDrag(at, event));
+    if (event.ctrlKey && target.dataset.pick) return begin(event, joinDrag(target.dataset.pick, at));
+    pressPart(event, at, target.dataset.pick ?? null);
+  });
+
+  function pressPart(event, at, id) {
+    if (!id) {
+      if (!event.shiftKey) bench.pick([]);
+      return;
+    }
+    if (event.shiftKey) return bench.togglePick(id);
+    if (!bench.picked.includes(id)) bench.pick([id]);
+    else bench.pick([...bench.picked.filter((other) => other !== id), id]);
+    if (bench.tool === "eyelet") return begin(event, newEyelet(id, at));
+    if (bench.tool === "turn") return begin(event, turnDrag(at));
+    if (bench.tool === "pick") return begin(event, moveDrag(at));
+    if (bench.tool === "pivot" && bench.keeps === "pivot") return begin(event, pivotDrag(id, at));
+  }
+
+  /** Scaling a helper that carries parts: what is meant is asked once, before anything is scaled. */
+  function pressScale(event, at, axes) {
+    const lead = bench.part(bench.lead);
+    if (lead.kind !== "helper" || !bench.children(lead.id).length) return begin(event, scaleDrag(at, axes));
+    const meant = hint.scalingMeant();
+    if (meant === null) return void hint.askScaling(lead);
+    return begin(event, meant === "size" ? sizeDrag(lead, at) : scaleDrag(at, axes));
+  }
+
+  function begin(event, made) {
+    event.preventDefault();
+    root.setPointerCapture(event.pointerId);
+    active = { ...made, start: view.at(event), hasMoved: false, edits: null };
+  }
+
+  root.addEventListener("pointermove", (event) => {
+    const at = view.at(event);
+    if (!active) return hover(event, at);
+    if (!active.hasMoved && Math.hypot(at[0] - active.start[0], at[1] - active.start[1]) < SLACK) return;
+    active.hasMoved = true;
+    drag.at = at;
+    const edits = active.move(at, event);
+    if (!edits) return;
+    active.edits = edits;
+    previewer.ask(edits);
+    drag.redraw();
+  });
+
+  root.addEventListener("pointerup", (event) => {
+    if (!active) return;
+    const { edits, hasMoved, drop, tap } = active;
+    end(event);
+    if (drop) return drop(event, hasMoved);
+    if (!hasMoved && tap) previewer.keep(tap());
+    if (hasMoved && edits) previewer.keep(edits);
+  });
+  root.addEventListener("pointercancel", cancel);
+
+  function end(event) {
+    if (event?.pointerId !== undefined && root.hasPointerCapture(event.pointerId)) root.releasePointerCapture(event.pointerId);
+    active?.undo?.();
+    active = null;
+    drag.text = "";
+    drag.together = null;
+    drag.redraw();
+  }
+  function cancel(event) {
+    if (!active) return false;
+    end(event);
+    previewer.cancel();
+    return true;
+  }
+
+  const spotOf = (target) => {
+    const { mark } = target.closest("[data-mark]")?.dataset ?? {};
+    const { eyelet, owner } = target.closest("[data-eyelet]")?.dataset ?? {};
+    return mark ? { mark } : eyelet ? { part: owner, eyelet } : null;
+  };
+
+  function addHelper(at) {
+    const place = view.toStage(at);
+    bench.setTool("pick");
+    hint.addHelper(place, bench.picked);
+  }
+
+  // Hovering says what a click will do
+
+  function hover(event, at) {
+    const [x, y] = view.toStage(at);
+    const target = event.target;
+    const id = target.dataset?.pick ?? target.closest?.("[data-pin]")?.dataset.pin ?? null;
+    figures.hover(target.dataset?.pick ?? null);
+    const name = id && bench.part(id)?.name;
+    const words = {
+      pick: name && `${name}: click picks, a drag moves it`,
+      turn: name && `${name}: a drag turns it about its pivot`,
+      scale: name && `${name}: click shows its handles`,
+      pivot: name && (bench.keeps === "art" ? `${name}: drag its pin, the art stays` : `${name}: drag the art, the pin stays`),
+      helper: "Click places a helper here",
+      eyelet: name ? `${name}: click adds an eyelet here` : "Click a part to add an eyelet, drag a ring to move it",
+      mark: "Click places a mark here",
+      draw: hint.drawWords(),
+    };
+    if (event.ctrlKey && target.dataset?.pick) words[bench.tool] = `${name}: drag the line to its parent; Shift snaps it there`;
+    let text = words[bench.tool];
+    if (target.dataset?.ring) text = `Drag turns ${bench.part(target.dataset.ring).name}; Shift in steps of 15°, Alt finely`;
+    if (target.dataset?.pathNode) text = target.dataset.pathNode === "point" ? "Drag moves the node" : "Drag bends the path; Alt leaves the handle across alone";
+    if (target.closest?.("[data-zero]")) text = bench.keeps === "art" ? "Registration: drag moves the zero, the art stays" : "Registration: drag slides the art, the zero stays";
+    if (target.dataset?.scale) text = { x: "Drag scales along x", y: "Drag scales along y", both: "Drag scales along both" }[target.dataset.scale];
+    hint.say(text || "", `${readable(view.k * 100, 0)} % · x ${readable(x, 1)} y ${readable(y, 1)}`);
+  }
+
+  root.addEventListener("pointerleave", () => {
+    figures.hover(null);
+    hint.say("", `${readable(view.k * 100, 0)} %`);
+  });
+
+  root.addEventListener(
+    "wheel",
+    (event) => {
+      event.preventDefault();
+      if (event.shiftKey) return view.pan(-event.deltaY, -event.deltaX);
+      view.zoom(Math.exp(-event.deltaY * 0.0015), view.at(event));
+    },
+    { passive: false },
+  );
+
+  return {
+    cancel,
+    isDragging: () => Boolean(active),
+    setPanKey(isDown) {
+      panKey = isDown;
+      root.classList.toggle("cursor-grab", isDown);
+    },
+  };
+}

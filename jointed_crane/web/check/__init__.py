@@ -1,0 +1,1 @@
+"""The check page: what may be wrong with a rig."""

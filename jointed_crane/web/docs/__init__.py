@@ -1,0 +1,1 @@
+"""Documentation generated from the code: the edits, and the API as an OpenAPI description."""

@@ -1,0 +1,1 @@
+"""The joint map: the rig as a graph."""

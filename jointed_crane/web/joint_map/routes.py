@@ -1,0 +1,36 @@
+"""The joint map's page, and the map as an SVG file."""
+
+from __future__ import annotations
+
+from flask import Blueprint, Response, render_template, url_for
+from lxml import etree
+from markupsafe import Markup
+
+from jointed_crane.core.joint_map import joint_map
+from jointed_crane.formats.map_svg import map_bytes, map_svg
+from jointed_crane.web.library import library
+from jointed_crane.web.security import inert
+
+pages = Blueprint(
+    "joint_map", __name__, template_folder="templates", static_folder="static", static_url_path="/static/map"
+)
+
+
+@pages.get("/scenes/<scene_id>/map")
+def show(scene_id: str) -> str:
+    """The rig as a graph; a click on a part picks it on the bench."""
+    scene = library().scenes.load(scene_id).scene
+    found = joint_map(scene)
+    picture = etree.tostring(map_svg(scene, found, url_for("bench.show", scene_id=scene_id)), encoding="unicode")
+    seated = sum(link.seat is not None for link in found.links)
+    return render_template("joint_map/joint_map.html", scene=scene, picture=Markup(picture), found=found, seated=seated)
+
+
+@pages.get("/scenes/<scene_id>/map.svg")
+@inert
+def print_out(scene_id: str) -> Response:
+    """The map as a file for paper."""
+    scene = library().scenes.load(scene_id).scene
+    answer = Response(map_bytes(scene, joint_map(scene)), content_type="image/svg+xml")
+    answer.headers.set("Content-Disposition", "attachment", filename=f"{scene.name} joint map.svg")
+    return answer

@@ -1,0 +1,57 @@
+"""Every refusal as problem details (RFC 9457) with a sentence a user can act on; pages get it as a page."""
+
+from __future__ import annotations
+
+from flask import Flask, Response, current_app, json, render_template, request
+from flask.globals import request_ctx
+from flask_wtf.csrf import CSRFError
+from werkzeug.exceptions import HTTPException
+
+from jointed_crane.core.errors import RuleError
+from jointed_crane.store.scenes import SceneMissing, StaleVersion
+
+_SENTENCES = {
+    400: "The request could not be read. Nothing was changed.",
+    403: "This page is not yours to change from here. Nothing was changed; load it anew.",
+    404: "There is nothing at this address. Go back to the shelf.",
+    405: "That cannot be done at this address. Nothing was changed.",
+    413: "That is too large: 64 MB at once is the most. Nothing was changed.",
+    415: "The request is not JSON. Nothing was changed.",
+}
+
+
+def register(app: Flask) -> None:
+    """Answer errors of all kinds."""
+    app.register_error_handler(RuleError, _refused)
+    app.register_error_handler(HTTPException, _http)
+    app.register_error_handler(Exception, _unexpected)
+
+
+def _refused(error: RuleError) -> Response | tuple[str, int]:
+    if isinstance(error, StaleVersion):
+        return _problem(409, "Out of date", str(error), version=error.version)
+    if isinstance(error, SceneMissing):
+        return _problem(404, "No such scene", str(error))
+    return _problem(422, "Refused", str(error))
+
+
+def _http(error: HTTPException) -> Response | tuple[str, int]:
+    status = error.code or 500
+    if isinstance(error, CSRFError):
+        return _problem(403, "Refused", _SENTENCES[403])
+    return _problem(status, error.name, _SENTENCES.get(status, "That did not work. Nothing was changed."))
+
+
+def _unexpected(error: Exception) -> Response | tuple[str, int]:
+    # A defect of ours: the log gets the trace, the user a sentence.
+    current_app.logger.exception("Unexpected error at %s", request.path, exc_info=error)
+    return _problem(500, "Defect", "Something went wrong inside the program. What was stored before is kept.")
+
+
+def _problem(status: int, title: str, detail: str, **more: object) -> Response | tuple[str, int]:
+    if request.path.startswith("/api/") or request.method != "GET":
+        body = json.dumps({"type": "about:blank", "title": title, "status": status, "detail": detail, **more})
+        return Response(body, status, content_type="application/problem+json")
+    if request_ctx.url_adapter is None:  # a host that is turned away gets no page of ours
+        return Response(detail, status, content_type="text/plain; charset=utf-8")
+    return render_template("problem.html", title=title, detail=detail), status

@@ -1,0 +1,45 @@
+// Talks to the server: JSON in and out, the CSRF token on every change, refusals as errors with their sentence.
+
+const token = document.querySelector("meta[name=csrf-token]").content;
+
+/** The server said no, or could not be reached; the message is for the user. */
+export class Refusal extends Error {
+  constructor(problem) {
+    super(problem.detail);
+    this.status = problem.status;
+    this.version = problem.version;
+  }
+}
+
+async function answer(path, options) {
+  let response;
+  try {
+    response = await fetch(path, options);
+  } catch {
+    throw new Refusal({ status: 0, detail: "The server does not answer. Everything kept so far is stored; start it again and go on." });
+  }
+  if (response.ok) return response;
+  const type = response.headers.get("content-type") ?? "";
+  if (type.includes("json")) throw new Refusal(await response.json());
+  throw new Refusal({ status: response.status, detail: "The server gave no readable answer. Nothing was changed." });
+}
+
+export async function get(path) {
+  return (await answer(path)).json();
+}
+
+export async function post(path, document = {}) {
+  const headers = { "Content-Type": "application/json", "X-CSRFToken": token };
+  return (await answer(path, { method: "POST", headers, body: JSON.stringify(document) })).json();
+}
+
+export async function postFiles(path, files, fields = {}) {
+  const form = new FormData();
+  for (const file of files) form.append("files", file);
+  for (const [name, value] of Object.entries(fields)) form.append(name, value);
+  return (await answer(path, { method: "POST", headers: { "X-CSRFToken": token }, body: form })).json();
+}
+
+export async function getBytes(path) {
+  return (await answer(path)).arrayBuffer();
+}
