@@ -1,0 +1,1 @@
+"""Speed, measured as ratios within one run; nothing here is asserted."""

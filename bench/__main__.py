@@ -1,0 +1,31 @@
+"""Prints the figures of the design's section 6: `make bench`."""
+
+from __future__ import annotations
+
+from bench.evaluation import growth, over_library, over_product
+from bench.page import page_figures
+from bench.preview import FRAME_OF_60_HZ, round_trips
+from bench.scenes import crowd
+
+
+def main() -> None:
+    """Measure and print."""
+    scene = crowd(200)
+    print(f"whole evaluation, 200 parts x 300 frames / one 4 x 4 product: {over_product(scene):.1f} (aim at most 8)")
+    print(f"part-frames a second / scene-description library: {over_library(scene):.1f} (aim at least 5)")
+    print(f"1,000 parts / ten times 100 parts: {growth():.2f} (1 is linear)")
+    p50, p95 = round_trips()
+    shares = f"p50 {p50 / FRAME_OF_60_HZ:.2f}, p95 {p95 / FRAME_OF_60_HZ:.2f} of a 60 Hz frame"
+    print(f"preview round trip, one part of 200: {shares} ({p50:.1f} / {p95:.1f} ms; aim p95 below 16 ms)")
+    found = page_figures()
+    print(f"opening the bench with 300 parts: {found.opening / 1000:.2f} s (aim below 2)")
+    frames = {name: getattr(found, name) / FRAME_OF_60_HZ for name in ("picking", "filtering", "scrolling")}
+    print("300 parts, in 60 Hz frames: " + ", ".join(f"{name} {share:.2f}" for name, share in frames.items()))
+    print(
+        f"drag of 120 moves, seated limb of 200 parts: {found.previews} previews, "
+        f"p50 {found.drag_p50:.1f} ms, p95 {found.drag_p95:.1f} ms"
+    )
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,67 @@
+"""Whole evaluation against a batched matrix product, a scene-description library, and its own growth."""
+
+from __future__ import annotations
+
+import numpy as np
+from pxr import Gf, Usd, UsdGeom
+
+from bench.scenes import FRAMES, crowd
+from bench.timing import seconds
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.scene import Scene
+
+
+def over_product(scene: Scene) -> float:
+    """Whole evaluation over one batched 4 x 4 product of the same size."""
+    shape = (len(scene.parts), FRAMES, 4, 4)
+    a, b = np.random.default_rng(1).random((2, *shape))
+    frames = np.arange(FRAMES, dtype=float)
+    return seconds(lambda: evaluate(scene, frames)) / seconds(lambda: a @ b)
+
+
+def over_library(scene: Scene, frames: int = 30) -> float:
+    """Part-frames a second over those of usd-core's transform cache on the same hierarchy.
+
+    The library gets the same keys as time samples; it draws straight lines between them, which is less work than
+    easing. It is asked for fewer frames, since it is slower; both counts are divided out.
+    """
+    stage = _as_stage(scene)
+    prims = [prim for prim in stage.Traverse() if prim.IsA(UsdGeom.Xformable)]
+
+    def library() -> None:
+        cache = UsdGeom.XformCache()
+        for frame in range(frames):
+            cache.SetTime(float(frame * FRAMES / frames))
+            for prim in prims:
+                cache.GetLocalToWorldTransform(prim)
+
+    ours = len(scene.parts) * FRAMES / seconds(lambda: evaluate(scene, np.arange(FRAMES, dtype=float)))
+    theirs = len(prims) * frames / seconds(library, runs=3)
+    return ours / theirs
+
+
+def _as_stage(scene: Scene) -> Usd.Stage:
+    stage = Usd.Stage.CreateInMemory()
+    paths: dict[str, str] = {}
+    for part in scene.parts:
+        paths[part.id] = f"{paths.get(part.parent or '', '')}/{part.id}"
+        prim = UsdGeom.Xform.Define(stage, paths[part.id])
+        pivot = Gf.Vec3d(*part.pivot)
+        place = Gf.Vec3d(part.rest_value("move.x"), part.rest_value("move.y"), 0)
+        prim.AddTranslateOp(UsdGeom.XformOp.PrecisionDouble).Set(place - pivot)
+        prim.AddTranslateOp(UsdGeom.XformOp.PrecisionDouble, "pivot").Set(pivot)
+        turn = prim.AddRotateZOp(UsdGeom.XformOp.PrecisionDouble)
+        scale = prim.AddScaleOp(UsdGeom.XformOp.PrecisionDouble)
+        prim.AddTranslateOp(UsdGeom.XformOp.PrecisionDouble, "pivot", True)
+        for key in part.channels["turn.z"].keys:
+            turn.Set(key.value, key.frame)
+        for x, y in zip(part.channels["scale.x"].keys, part.channels["scale.y"].keys, strict=True):
+            scale.Set(Gf.Vec3d(x.value, y.value, 1), x.frame)
+    return stage
+
+
+def growth() -> float:
+    """Time for 1,000 parts over ten times the time for 100: 1 is linear, less is better than linear."""
+    frames = np.arange(FRAMES, dtype=float)
+    few, many = crowd(100), crowd(1000)
+    return seconds(lambda: evaluate(many, frames), runs=4) / (10 * seconds(lambda: evaluate(few, frames)))

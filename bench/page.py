@@ -1,0 +1,137 @@
+"""The bench in the browser: opening 300 parts, picking and filtering among them, and a drag of 120 moves."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass, replace
+
+import numpy as np
+from playwright.sync_api import Page
+
+from bench.scenes import crowd
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.eyelets import MakeJoints
+from tests.browser.chromium import ServedLibrary, browser
+
+_PICTURE = (
+    b'<svg xmlns="http://www.w3.org/2000/svg" width="40" height="90"><rect width="40" height="90" rx="16"/></svg>'
+)
+
+#: Milliseconds of work between an act and the frame that shows it: the act itself, then all drawing of the next frame
+#: with its layout. The idle time between the two is not counted.
+_EACH = """
+async ([selector, act]) => {
+  const times = [];
+  const elements = [...document.querySelectorAll(selector)].slice(0, 40);
+  const words = act === "type" ? ["1", "12", "Part 2", "part 29", ""] : elements;
+  for (const [index, one] of words.entries()) {
+    await new Promise((done) => setTimeout(done, 30));
+    const element = act === "type" ? elements[0] : one;
+    let drawing;
+    requestAnimationFrame(() => (drawing = performance.now()));
+    const begin = performance.now();
+    if (act === "click") element.click();
+    else {
+      element.value = words[index];
+      element.dispatchEvent(new Event("input", { bubbles: true }));
+    }
+    const acted = performance.now() - begin;
+    times.push(
+      await new Promise((done) =>
+        requestAnimationFrame(() => {
+          document.body.getBoundingClientRect();
+          done(acted + performance.now() - drawing);
+        }),
+      ),
+    );
+  }
+  return times;
+}
+"""
+
+
+@dataclass(frozen=True)
+class PageFigures:
+    """Times in ms: opening until ready, 95th percentiles of picking and of filtering, p50 and p95 of drag previews."""
+
+    opening: float
+    picking: float
+    filtering: float
+    scrolling: float
+    drag_p50: float
+    drag_p95: float
+    previews: int
+
+
+def page_figures() -> PageFigures:
+    """Measure on 300 parts, the drag on a seated limb of 200."""
+    served = ServedLibrary()
+    served.library.assets.put({"art": ("image/svg+xml", _PICTURE)})
+    for count in (300, 200):
+        scene = replace(crowd(count), id=f"crowd-{count}", name=f"Crowd of {count}")
+        seated = MakeJoints(tuple(part.id for part in scene.parts if part.parent), "e")
+        served.library.scenes.create(applied(scene, [seated]))
+    page = browser().new_page(viewport={"width": 1280, "height": 800})
+    try:
+        opening = min(_opened(page, served, "crowd-300") for _ in range(3))
+        picking = float(np.percentile(page.evaluate(_EACH, ["[data-row]", "click"]), 95))
+        filtering = float(max(page.evaluate(_EACH, ["[data-tree=search]", "type"])))
+        scrolling = _scrolled(page)
+        _opened(page, served, "crowd-200")
+        return PageFigures(opening, picking, filtering, scrolling, *_dragged(page))
+    finally:
+        page.close()
+        browser().close()
+        served.close()
+
+
+def _opened(page: Page, served: ServedLibrary, scene_id: str) -> float:
+    begin = time.perf_counter()
+    page.goto(f"{served.address}/scenes/{scene_id}")
+    page.wait_for_selector("[data-ready=true]")
+    return (time.perf_counter() - begin) * 1000
+
+
+def _scrolled(page: Page) -> float:
+    """The longest pause between two frames while the tree scrolls from end to end, ms."""
+    return float(
+        page.evaluate(
+            """async () => {
+              const list = document.querySelector("[data-tree=list]").parentElement;
+              const pauses = [];
+              let last = await new Promise(requestAnimationFrame);
+              for (let step = 0; step <= 60; step++) {
+                list.scrollTop = ((list.scrollHeight - list.clientHeight) * step) / 60;
+                const now = await new Promise(requestAnimationFrame);
+                pauses.push(now - last);
+                last = now;
+              }
+              return pauses.sort((a, b) => a - b)[Math.floor(pauses.length * 0.95)];
+            }"""
+        )
+    )
+
+
+def _dragged(page: Page) -> tuple[float, float, int]:
+    """p50 and p95 of the previews of a drag of 120 moves over one second, and how many there were."""
+    page.keyboard.press("r")
+    page.locator('[data-tree=name]:text-is("Part 102")').click()
+    page.wait_for_timeout(400)
+    box = page.locator("circle[data-ring]").last.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.evaluate("performance.clearResourceTimings()")
+    page.mouse.move(x, y)
+    page.mouse.down()
+    begin = time.monotonic()
+    for step in range(1, 121):
+        page.mouse.move(x + step, y + step / 2)
+        time.sleep(max(0.0, begin + step / 120 - time.monotonic()))
+    page.wait_for_timeout(300)
+    page.mouse.up()
+    times = page.evaluate(
+        """() => performance.getEntriesByType("resource").filter((entry) => entry.name.endsWith("/preview"))
+                  .map((entry) => entry.duration)"""
+    )
+    p50, p95 = np.percentile(times, [50, 95])
+    return float(p50), float(p95), len(times)

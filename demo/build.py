@@ -1,0 +1,16 @@
+"""Puts the demo scenes on a shelf that does not hold them yet."""
+
+from __future__ import annotations
+
+from demo import dock_crane, heron
+from jointed_crane.store.library import Library
+
+
+def build_demo(library: Library) -> list[str]:
+    """Make each demo scene that is not on the shelf; returns the names of those made."""
+    made = []
+    for scene in (dock_crane, heron):
+        if library.shelf.find(scene.NAME) is None:
+            scene.build(library)
+            made.append(scene.NAME)
+    return made
