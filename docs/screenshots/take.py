@@ -1,0 +1,138 @@
+"""Takes the pictures of the main views from the demo scenes: `make screenshots`."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from playwright.sync_api import Page
+
+from demo import dock_crane, heron
+from demo.build import build_demo
+from demo.rigging import ART
+from jointed_crane.core.edits.poses import MoveBy, SetValues
+from jointed_crane.core.scene import Scene
+from tests.browser.chromium import ServedLibrary, browser
+
+HERE = Path(__file__).parent
+
+
+def main() -> None:
+    """Take them all, 1280 x 800."""
+    served = ServedLibrary()
+    page = browser().new_page(viewport={"width": 1280, "height": 800})
+    page.goto(served.address)
+    page.wait_for_timeout(400)
+    page.screenshot(path=HERE / "shelf-empty.png")
+    build_demo(served.library)
+    page.goto(served.address)
+    page.wait_for_timeout(600)
+    page.locator("li.card a").first.focus()
+    page.screenshot(path=HERE / "shelf.png")
+    _motion(page, served)
+    _rest(page, served)
+    _joint(page, served)
+    _map_and_check(page, served)
+    _import(page, served)
+    _art(page, served)
+    page.close()
+    browser().close()
+    served.close()
+
+
+def _open(page: Page, served: ServedLibrary, name: str) -> None:
+    card = served.library.shelf.find(name)
+    assert card is not None
+    page.goto(f"{served.address}/scenes/{card.id}")
+    page.wait_for_selector("[data-ready=true]")
+
+
+def _pick(page: Page, name: str) -> None:
+    page.click(f'[data-tree=name]:text-is("{name}")')
+
+
+def _motion(page: Page, served: ServedLibrary) -> None:
+    _open(page, served, heron.NAME)
+    _pick(page, "Lower neck")
+    for _ in range(30):
+        page.keyboard.press(".")
+    page.wait_for_timeout(400)
+    ring = page.locator("circle[data-ring]").last.bounding_box()
+    assert ring is not None
+    x, y = ring["x"] + 7, ring["y"] + 7
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - 12, y + 16, steps=6)
+    page.wait_for_timeout(300)
+    page.screenshot(path=HERE / "bench-motion.png")
+    page.keyboard.press("Escape")
+    page.mouse.up()
+
+
+def _rest(page: Page, served: ServedLibrary) -> None:
+    _open(page, served, dock_crane.NAME)
+    page.keyboard.press("r")
+    page.keyboard.press("4")
+    _pick(page, "Jib")
+    page.wait_for_timeout(400)
+    page.screenshot(path=HERE / "bench-rest.png")
+
+
+def _joint(page: Page, served: ServedLibrary) -> None:
+    _open(page, served, heron.NAME)
+    page.keyboard.press("r")
+    _pick(page, "Body")
+    page.keyboard.press("5")
+    page.click("[data-tab=joint]")
+    page.wait_for_timeout(700)
+    page.screenshot(path=HERE / "bench-joint.png")
+
+
+def _map_and_check(page: Page, served: ServedLibrary) -> None:
+    card = served.library.shelf.find(heron.NAME)
+    assert card is not None
+    page.goto(f"{served.address}/scenes/{card.id}/map")
+    page.wait_for_timeout(500)
+    page.screenshot(path=HERE / "map.png")
+    kept = served.library.scenes.load(card.id)
+    part = {part.name: part.id for part in kept.scene.parts}
+    wrong = [
+        MoveBy((part["Upper neck"],), (6.0, 4.0)),
+        SetValues((part["Head"],), {"turn.z": 52.0}, 40.0, past_limits=True),
+        SetValues(("heron-helper",), {"scale.x": 1.2}),
+    ]
+    served.library.scenes.keep(card.id, kept.version, wrong, "Show what the check finds")
+    page.goto(f"{served.address}/scenes/{card.id}/check")
+    page.wait_for_timeout(500)
+    page.screenshot(path=HERE / "check.png")
+    served.library.scenes.undo(card.id, kept.version + 1)
+    page.goto(f"{served.address}/docs/edits")
+    page.wait_for_timeout(300)
+    page.screenshot(path=HERE / "docs.png")
+
+
+def _import(page: Page, served: ServedLibrary) -> None:
+    served.library.scenes.create(Scene("lock", "The lock", ground="#e3edf0"))
+    page.goto(f"{served.address}/scenes/lock")
+    page.wait_for_selector("[data-ready=true]")
+    with page.expect_file_chooser() as chooser:
+        page.click("text=Bring in")
+    chooser.value.set_files(ART / "heron.svg")
+    page.wait_for_selector("dialog[open] [data-import=layers] li >> nth=27")
+    page.wait_for_timeout(500)
+    page.screenshot(path=HERE / "import.png")
+
+
+def _art(page: Page, served: ServedLibrary) -> None:
+    _open(page, served, dock_crane.NAME)
+    page.keyboard.press("r")
+    page.keyboard.press("/")
+    page.keyboard.type("add text")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(500)
+    page.click("[data-tab=art]")
+    page.wait_for_timeout(700)
+    page.screenshot(path=HERE / "bench-art.png")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,338 @@
+import unittest
+from dataclasses import replace
+
+import numpy as np
+
+from demo.heron import NAME
+from jointed_crane.core.edits.drawings import ReplaceDrawing
+from jointed_crane.core.edits.parts import AddParts, SetBenchState
+from jointed_crane.core.edits.poses import SetValues
+from jointed_crane.core.edits.shapes import AddShape
+from jointed_crane.core.edits.stage import RenameScene
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.shapes import Ellipse, Node, Paint, PenPath, Rectangle, Text
+from jointed_crane.formats.artwork import drawing_of
+from jointed_crane.formats.bring_in import read_artwork
+from jointed_crane.formats.lettering import lettered
+from jointed_crane.formats.svg_out.animated import animated_svg
+from jointed_crane.formats.svg_out.still import still_svg
+from tests.browser.chromium import browser, share_of_different_pixels, shot
+from tests.browser.test_whole_way import HERON, BenchTestCase
+
+CUT_OFF = """
+() => {
+  const found = [];
+  const seen = (element) => element.checkVisibility({ visibilityProperty: true, opacityProperty: true });
+  for (const element of document.querySelectorAll("button, input:not([type=file]), select, h1, h2, .field")) {
+    if (!seen(element) || element.closest("dialog, [data-tree=list], .menu")) continue;
+    const box = element.getBoundingClientRect();
+    let [left, right] = [0, innerWidth];
+    for (let up = element.parentElement; up; up = up.parentElement) {
+      if (getComputedStyle(up).overflowX === "visible") continue;
+      const around = up.getBoundingClientRect();
+      [left, right] = [Math.max(left, around.left), Math.min(right, around.right)];
+    }
+    if (box.left < left - 1 || box.right > right + 1) found.push(element.textContent.trim() || element.ariaLabel);
+    const isTooNarrow = element.scrollWidth > element.clientWidth + 1 && !element.matches(".truncate");
+    if (element.matches("button") && isTooNarrow) found.push(`too narrow: ${element.textContent.trim()}`);
+  }
+  for (const element of document.querySelectorAll("header, aside, main, section, [data-time=area]"))
+    if (seen(element) && element.scrollWidth > element.clientWidth + 1)
+      found.push(`scrolls sideways: ${element.tagName} ${element.dataset.bench ?? ""}`);
+  if (document.documentElement.scrollWidth > innerWidth) found.push("the page scrolls sideways");
+  return found;
+}
+"""
+
+
+class DemoTestCase(BenchTestCase):
+    has_demo = True
+
+    def setUp(self):
+        super().setUp()
+        self.heron = self.served.library.shelf.find(NAME).id
+
+
+class LayoutTests(DemoTestCase):
+    def test_nothing_is_cut_off_at_three_widths(self):
+        for width, height in ((1280, 800), (1024, 768), (1920, 1080)):
+            self.page.set_viewport_size({"width": width, "height": height})
+            self.page.goto(self.served.address)
+            self.settled()
+            self.assertEqual(self.page.evaluate(CUT_OFF), [], f"shelf at {width}")
+            self.open_bench(self.heron)
+            for name in ("Lower neck", "Heron"):
+                self.pick(name)
+                self.settled()
+                for state in ("m", "r"):
+                    self.page.keyboard.press(state)
+                    self.settled()
+                    self.assertEqual(self.page.evaluate(CUT_OFF), [], f"bench at {width}, {name}, {state}")
+
+    def test_the_stage_shows_what_is_sent_out(self):
+        self.page.set_viewport_size({"width": 1700, "height": 1200})
+        self.open_bench(self.heron)
+        for _ in range(20):
+            self.page.keyboard.press(".")
+        self.settled()
+        # The helper's dashed square is drawn on the bench only.
+        self.assertLess(self.share_unlike_sent(20.0), 0.004)
+
+    def test_shapes_text_and_fitted_drawings_are_sent_as_the_stage_shows_them(self):
+        library = self.served.library
+        kept = library.scenes.create(Scene("s", "Lock", 1280, 720))
+        title = lettered(Text("Heron Lock", "Bricolage Grotesque Bold", 120.0, 20.0), library.assets.get)
+        artwork = read_artwork(HERON.read_bytes(), "heron.svg", is_one=True)
+        library.store_art(artwork)
+        whole = drawing_of(artwork.pieces[0], artwork, "whole")
+        pen = PenPath(((Node((60.0, 60.0), None, (60.0, -80.0)), Node((260.0, 120.0), (-40.0, 90.0), None)),), False)
+        made = [
+            AddShape("box", Rectangle((700.0, 60.0, 1200.0, 340.0), 40.0, Paint("#d2512f", "#20303c", 12.0)), "Box"),
+            AddShape("round", Ellipse((300.0, 300.0), (160.0, 90.0), Paint("#c99a53")), "Round"),
+            AddShape("pen", replace(pen, paint=Paint("", "#12706f", 18.0)), "Pen"),
+            AddShape("title", title, "Title", (80.0, 640.0)),
+            AddShape("back", Rectangle((0.0, 0.0, 400.0, 200.0)), "Back", (760.0, 420.0)),
+            ReplaceDrawing("back", "1", whole, "box"),
+            SetValues(("box",), {"turn.z": 12.0, "scale.y": 0.8}),
+            SetValues(("back",), {"turn.z": -20.0}),
+        ]
+        kept = library.scenes.keep("s", kept.version, made)
+        beside = replace(kept.scene.part("round"), id="beside", kind="reference", name="Beside")
+        kept = library.scenes.keep("s", kept.version, [AddParts((beside,)), SetBenchState(("beside",), hidden=True)])
+        self.page.set_viewport_size({"width": 1700, "height": 1200})
+        self.open_bench("s")
+        self.settled()
+        # At rest the mat's squares lie over the stage; Motion shows it plain.
+        self.page.keyboard.press("m")
+        self.settled()
+        self.assertNotIn(b"Beside", animated_svg(kept.scene, library.assets.get).data)
+        self.assertLess(self.share_unlike_sent(0.0), 0.001)
+
+    def share_unlike_sent(self, frame):
+        """The stage against the sent still, both drawn by the browser; handles and edges are out of sight."""
+        scene = self.scene()
+        self.page.mouse.move(5, 5)
+        x, y = self.on_screen(0, 0)
+        right, bottom = self.on_screen(1280, 720)
+        k = (right - x) / 1280
+        drawn = np.asarray(shot(self.page, 1700, 1200))[int(y) + 2 : int(bottom) - 2, int(x) + 2 : int(right) - 2]
+        still = still_svg(scene, self.served.library.assets.get, frame)
+        viewer = browser().new_page()
+        self.addCleanup(viewer.close)
+        viewer.set_viewport_size({"width": 1700, "height": 1200})
+        viewer.route("**/still.svg", lambda route: route.fulfill(body=still, content_type="image/svg+xml"))
+        viewer.route(
+            "**/still.html",
+            lambda route: route.fulfill(
+                body=f"<style>body{{margin:0}}img{{position:absolute;left:{x}px;top:{y}px;width:{1280 * k}px}}</style>"
+                "<img src=still.svg>",
+                content_type="text/html",
+            ),
+        )
+        viewer.goto("http://still.invalid/still.html")
+        expected = np.asarray(shot(viewer, 1700, 1200))[int(y) + 2 : int(bottom) - 2, int(x) + 2 : int(right) - 2]
+        return share_of_different_pixels(drawn, expected, by_more_than=24)
+
+
+class DragTests(DemoTestCase):
+    def test_escape_takes_a_drag_back(self):
+        self.open_bench(self.heron)
+        self.pick("Head")
+        before = self.scene()
+        head = self.part("Head").id
+        shown = self.page.get_attribute(f'[data-part="{head}"]', "transform")
+        x, y = self.at("circle[data-ring]")
+        self.drag((x, y), (x + 50, y + 60), release=False)
+        self.page.wait_for_timeout(100)
+        self.assertNotEqual(self.page.get_attribute(f'[data-part="{head}"]', "transform"), shown)
+        self.page.keyboard.press("Escape")
+        self.page.mouse.up()
+        self.settled()
+        self.assertEqual(self.page.get_attribute(f'[data-part="{head}"]', "transform"), shown)
+        self.assertEqual(self.scene(), before)
+
+    def test_one_drag_is_one_row_of_undo(self):
+        self.open_bench(self.heron)
+        self.page.keyboard.press("r")
+        self.pick("Wing")
+        before = self.scene()
+        x, y = self.at("circle[data-ring]")
+        self.drag((x, y), (x + 40, y + 30), steps=25)
+        self.assertNotEqual(self.scene(), before)
+        self.page.click("text=Undo")
+        self.settled()
+        self.assertEqual(self.scene(), before)
+
+    def test_whole_turns_are_counted_and_shift_steps_by_15_degrees(self):
+        self.open_bench(self.heron)
+        self.page.keyboard.press("r")
+        self.pick("Sun")
+        self.page.keyboard.press("2")
+        self.page.click('[aria-label="Unlock Sun"]')
+        self.settled()
+        self.pick("Sun")
+        x, y = self.at("circle[data-ring]")
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        centre = (x, y + 62)
+        for degrees in range(0, 751, 10):
+            angle = np.deg2rad(degrees - 90)
+            self.page.mouse.move(centre[0] + 80 * np.cos(angle), centre[1] + 80 * np.sin(angle))
+        self.page.keyboard.down("Shift")
+        self.page.mouse.move(centre[0] + 80 * np.cos(np.deg2rad(-58)), centre[1] + 80 * np.sin(np.deg2rad(-58)))
+        self.page.wait_for_timeout(80)
+        self.assertIn("2 turns 30.0°", self.page.text_content("[data-bench=stage]"))
+        self.page.mouse.up()
+        self.page.keyboard.up("Shift")
+        self.settled()
+        self.assertAlmostEqual(self.part("Sun").rest_value("turn.z"), 750.0, places=6)
+
+    def test_pivot_stays_slides_the_art_under_the_pin(self):
+        self.open_bench(self.heron)
+        self.page.keyboard.press("r")
+        self.pick("Wing")
+        self.page.keyboard.press("4")
+        self.page.keyboard.press("a")
+        pin = self.at("[data-pin]")
+        part = self.part("Wing")
+        self.drag(pin, (pin[0] + 40, pin[1] + 25))
+        after = self.part("Wing")
+        self.assertEqual(after.rest, part.rest)
+        self.assertNotEqual(after.pivot, part.pivot)
+        np.testing.assert_allclose(self.at("[data-pin]"), pin, atol=0.6)
+
+
+class KeyboardTests(DemoTestCase):
+    def test_arrow_keys_do_what_the_tool_does(self):
+        self.open_bench(self.heron)
+        self.page.keyboard.press("r")
+        self.pick("Wing")
+        self.page.focus("[data-bench=stage]")
+        before = self.part("Wing")
+        pivot = evaluate(self.scene().at_rest, [0]).world_of(before.id) @ [*before.pivot, 1]
+        self.page.keyboard.press("ArrowRight")
+        self.settled()
+        moved = evaluate(self.scene().at_rest, [0]).world_of(before.id) @ [*before.pivot, 1]
+        np.testing.assert_allclose(moved - pivot, [1, 0, 0, 0], atol=1e-9)
+        self.page.keyboard.press("2")
+        self.page.keyboard.press("Shift+ArrowRight")
+        self.settled()
+        self.assertAlmostEqual(self.part("Wing").rest_value("turn.z") - before.rest_value("turn.z"), 15)
+        self.page.keyboard.press("3")
+        self.page.keyboard.press("Shift+ArrowUp")
+        self.settled()
+        self.assertAlmostEqual(self.part("Wing").rest_value("scale.y") / before.rest_value("scale.y"), 1.1)
+
+    def test_the_tree_by_keyboard(self):
+        self.open_bench(self.heron)
+        self.row("Heron").focus()
+        self.page.keyboard.press("ArrowDown")
+        self.page.keyboard.press("ArrowDown")
+        self.page.keyboard.press("Enter")
+        self.page.keyboard.type("Collar")
+        self.page.keyboard.press("Enter")
+        self.settled()
+        self.assertEqual(self.part("Collar").parent, self.part("Body").id)
+        self.page.keyboard.press("ContextMenu")
+        while self.page.locator("[data-act=detach]:focus").count() == 0:
+            self.page.keyboard.press("ArrowDown")
+        self.page.keyboard.press("Enter")
+        self.settled()
+        self.assertIsNone(self.part("Collar").parent)
+
+    def test_keys_are_deleted_and_segments_changed(self):
+        self.open_bench(self.heron)
+        self.pick("Lower neck")
+        self.settled()
+        self.page.click('[data-key="turn.z@30"]')
+        self.page.click("text=Straight")
+        self.settled()
+        self.assertEqual(self.part("Lower neck").channels["turn.z"].key_at(30).kind, "straight")
+        self.page.keyboard.press(">")
+        self.settled()
+        self.assertIsNotNone(self.part("Lower neck").channels["turn.z"].key_at(31))
+        self.page.keyboard.press("Delete")
+        self.settled()
+        self.assertIsNone(self.part("Lower neck").channels["turn.z"].key_at(31))
+
+
+class FieldTests(DemoTestCase):
+    def test_a_number_is_dragged_stepped_and_brought_home(self):
+        self.open_bench(self.heron)
+        self.page.keyboard.press("r")
+        self.pick("Wing")
+        field = '[data-channel="turn.z"]'
+        x, y = self.at(f"{field} .unit")
+        self.drag((x, y), (x + 30, y))
+        self.assertAlmostEqual(self.part("Wing").rest_value("turn.z"), 15.0)
+        self.page.focus(f"{field} input")
+        self.page.keyboard.press("ArrowUp")
+        self.page.keyboard.press("Shift+ArrowUp")
+        self.page.keyboard.press("Alt+ArrowDown")
+        self.settled()
+        self.assertAlmostEqual(self.part("Wing").rest_value("turn.z"), 25.9)
+        self.page.dblclick(f"{field} .unit")
+        self.settled()
+        self.assertEqual(self.part("Wing").rest_value("turn.z"), 0.0)
+
+    def test_what_has_a_key_here_carries_the_brass_edge(self):
+        self.open_bench(self.heron)
+        self.pick("Lower neck")
+        self.settled()
+        keyed = "document.querySelector('[data-channel=\"turn.z\"]').classList.contains('field-keyed')"
+        self.assertTrue(self.page.evaluate(keyed))
+        self.page.keyboard.press(".")
+        self.settled()
+        self.assertFalse(self.page.evaluate(keyed))
+
+    def test_an_edit_from_elsewhere_is_noticed_and_nothing_is_lost(self):
+        self.open_bench(self.heron)
+        self.page.keyboard.press("r")
+        self.pick("Wing")
+        known = self.served.library.scenes.load(self.heron)
+        self.served.library.scenes.keep(self.heron, known.version, [RenameScene("From another window")])
+        self.page.focus("[data-bench=stage]")
+        self.page.keyboard.press("2")
+        self.page.keyboard.press("ArrowRight")
+        self.page.wait_for_selector(".notice-refusal")
+        self.assertIn("changed meanwhile", self.page.inner_text(".notice-refusal"))
+        self.settled()
+        self.assertIn("From another window", self.page.inner_text("header"))
+        self.page.keyboard.press("ArrowRight")
+        self.settled()
+        self.assertAlmostEqual(self.part("Wing").rest_value("turn.z"), 1.0)
+
+    def test_helpers_are_placed_by_click_and_above_what_is_picked(self):
+        self.open_bench(self.heron)
+        self.page.keyboard.press("r")
+        self.pick("Ripples")
+        self.page.keyboard.press("6")
+        self.page.mouse.click(*self.on_screen(300, 300))
+        self.settled()
+        helper = self.part("Helper")
+        self.assertEqual((helper.kind, self.part("Ripples").parent), ("helper", helper.id))
+        np.testing.assert_allclose([helper.rest_value("move.x"), helper.rest_value("move.y")], [300, 300], atol=0.5)
+        self.page.keyboard.press("Delete")
+        self.settled()
+        self.assertIsNone(self.part("Ripples").parent)
+
+
+class NumberTests(BenchTestCase):
+    def test_arithmetic_is_read_as_people_write_it(self):
+        self.served.library.scenes.create(Scene("s", "S", parts=(Part("a", "A"),)))
+        self.open_bench("s")
+        cases = {"45/2": 22.5, "-(3+4)*2": -14, "1 000 + .5": 1000.5, "−38,5°": -38.5, "2*-3": -6, "1e3": 1000}
+        wrong = ["", "x", "1+", "(1", "1/0", "alert(1)", "1 2a"]
+        found = self.page.evaluate(
+            """async ([cases, wrong]) => {
+              const { arithmetic } = await import("/static/bench/fields.js");
+              return [cases.map(arithmetic), wrong.map(arithmetic)];
+            }""",
+            [list(cases), wrong],
+        )
+        self.assertEqual(found, [list(cases.values()), [None] * len(wrong)])
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,59 @@
+import unittest
+from dataclasses import replace
+from pathlib import Path
+
+from jointed_crane.core.scene import Scene
+from jointed_crane.formats.artwork import parts_of
+from jointed_crane.formats.bring_in import read_artwork
+from jointed_crane.formats.svg_out.animated import animated_svg
+from jointed_crane.formats.svg_out.still import still_svg
+from tests.browser.chromium import browser, share_of_different_pixels, shot
+
+AWKWARD = sorted((Path(__file__).parents[1] / "art").glob("*.svg"))
+DEMO = sorted((Path(__file__).parents[2] / "demo" / "art").glob("*.svg"))
+
+
+def brought_in(path: Path):
+    """The file as a scene of its size on white, and its art."""
+    artwork = read_artwork(path.read_bytes(), path.name)
+    parts = parts_of(artwork, [f"p{index}" for index in range(len(artwork.pieces))])
+    art = {piece.content_hash: (piece.media_type, piece.data) for piece in artwork.pieces}
+    return Scene("s", "S", artwork.width, artwork.height, ground="#ffffff", parts=parts), art.__getitem__
+
+
+class LooksTheSameTests(unittest.TestCase):
+    """Drawings look the same in Chromium before coming in and after being sent out at frame 0."""
+
+    @classmethod
+    def setUpClass(cls):
+        cls.page = browser().new_page(viewport={"width": 1280, "height": 720})
+        cls.addClassCleanup(cls.page.close)
+        cls.page.route("**/drawing.svg", cls.answer)
+
+    @classmethod
+    def answer(cls, route):
+        route.fulfill(body=cls.data, content_type="image/svg+xml")
+
+    def rendered(self, data: bytes, scene: Scene):
+        type(self).data = data
+        self.page.goto("http://drawing.invalid/drawing.svg")
+        self.page.evaluate("document.getAnimations().forEach(a => { a.pause(); a.currentTime = 0; })")
+        return shot(self.page, int(scene.width), int(scene.height))
+
+    def test_awkward_and_demo_drawings_sent_out_and_as_a_still(self):
+        for path in (*AWKWARD, *DEMO):
+            scene, art = brought_in(path)
+            before = self.rendered(path.read_bytes(), scene)
+            self.assertGreater(before.std(), 1, f"{path.name} paints something")
+            for name, data in (("sent", animated_svg(scene, art).data), ("still", still_svg(scene, art))):
+                with self.subTest(f"{path.stem}, {name}"):
+                    self.assertLessEqual(share_of_different_pixels(before, self.rendered(data, scene)), 0.001)
+
+    def test_the_comparison_itself_sees_a_part_moved_by_three_pixels(self):
+        path = next(path for path in AWKWARD if path.stem == "nested-transforms")
+        scene, art = brought_in(path)
+        part = scene.parts[0]
+        moved = scene.with_parts([replace(part, rest={**part.rest, "move.x": part.rest["move.x"] + 3})])
+        before = self.rendered(path.read_bytes(), scene)
+        after = self.rendered(still_svg(moved, art), scene)
+        self.assertGreater(share_of_different_pixels(before, after), 0.001)

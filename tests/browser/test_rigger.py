@@ -1,0 +1,483 @@
+import re
+import time
+
+import numpy as np
+
+from bench.scenes import crowd
+from demo.heron import PARENTS, PIVOTS
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.eyelets import AddEyelet, MakeJoints
+from jointed_crane.core.edits.poses import MoveBy, SetValues
+from jointed_crane.core.edits.shapes import AddShape
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.scene import Scene
+from jointed_crane.core.seating import gaps
+from jointed_crane.core.shapes import Rectangle
+from jointed_crane.core.shown import shown_pivot, shown_world
+from tests.browser.test_bench import CUT_OFF, DemoTestCase
+from tests.browser.test_whole_way import HERON, BenchTestCase
+
+TWELVE = (
+    "Body", "Lower neck", "Upper neck", "Head", "Beak upper", "Beak lower", "Wing", "Wing tip", "Tail", "Near thigh",
+    "Near shank", "Near foot",
+)  # fmt: skip
+
+
+class RiggerTestCase(BenchTestCase):
+    def choose(self, name: str):
+        """Open a tab of the joint card."""
+        self.page.click(f"[data-tab={name}]")
+        self.settled()
+
+    def type_number(self, field: str, text: str):
+        self.page.fill(f"{field} input", text)
+        self.page.press(f"{field} input", "Enter")
+        self.settled()
+
+    def command(self, words: str):
+        """Run a command by typing a few of its letters."""
+        self.page.focus("[data-bench=stage]")
+        self.page.keyboard.press("/")
+        self.page.keyboard.type(words)
+        self.page.keyboard.press("Enter")
+        self.settled()
+
+    def press(self, key: str):
+        self.page.focus("[data-bench=stage]")
+        self.page.keyboard.press(key)
+        self.settled()
+
+    def undo_leaves(self, before: Scene):
+        """The last act is one row of undo."""
+        self.press("Control+z")
+        self.assertEqual(self.scene(), before)
+        self.press("Control+Shift+z")
+
+
+class FigureTests(RiggerTestCase):
+    def test_a_figure_of_twelve_parts_is_built_thrown_about_and_seated(self):
+        page = self.page
+        page.set_viewport_size({"width": 1280, "height": 1000})
+        self.served.library.scenes.create(Scene("s", "Heron", 1280, 720))
+        self.open_bench("s")
+
+        # Bring in: twelve of the layers, registered in their lower middle.
+        with page.expect_file_chooser() as chooser:
+            page.click("text=Bring in")
+        chooser.value.set_files(HERON)
+        page.wait_for_selector("dialog[open] [data-import=layers] li")
+        page.click("text=Leave all")
+        for name in TWELVE:
+            page.check(f'[aria-label="Take {name}"]')
+        page.select_option("dialog[open] select[name=registration]", "lower middle")
+        self.assertIn("12 of 28", page.inner_text("[data-import=words]"))
+        page.click("[data-import=keep]")
+        page.wait_for_selector("[data-row] >> nth=11")
+        self.settled()
+        scene = self.scene()
+        self.assertEqual({part.name for part in scene.parts}, set(TWELVE))
+        for part in scene.parts:
+            left, _, right, bottom = part.bounds
+            np.testing.assert_allclose([left + right, bottom], [0, 0], atol=1e-9)
+        worlds = evaluate(scene, [0]).world
+
+        # Pivots, typed as px on the stage.
+        for name in TWELVE:
+            self.pick(name)
+            for axis, place in zip("xy", PIVOTS[name], strict=True):
+                self.type_number(f'[data-card="pivot-stage-{axis}"]', str(place))
+            np.testing.assert_allclose(shown_pivot(self.scene(), self.part(name).id, None)[:2], PIVOTS[name], atol=1e-9)
+        np.testing.assert_allclose(evaluate(self.scene(), [0]).world[:, :2, :2], worlds[:, :2, :2], atol=1e-12)
+
+        # Joined: the children are picked first and their parent last.
+        for parent in ("Body", "Lower neck", "Upper neck", "Head", "Wing", "Near thigh", "Near shank"):
+            children = [name for name in TWELVE if PARENTS.get(name) == parent]
+            self.pick(children[0])
+            for name in [*children[1:], parent]:
+                self.row(name).click(modifiers=["Control"])
+            page.keyboard.press("j")
+            self.settled()
+        self.assertEqual(
+            {part.name: self.scene().part(part.parent).name for part in self.scene().parts if part.parent},
+            {name: PARENTS[name] for name in TWELVE if name in PARENTS},
+        )
+
+        # One eyelet with the tool on the stage: drawn to the child's pivot and named after it.
+        self.pick("Lower neck")
+        page.keyboard.press("5")
+        x, y = self.on_screen(*PIVOTS["Upper neck"])
+        self.drag((x + 14, y + 22), (x + 3, y + 2), release=False)
+        self.settled()
+        self.assertIn("pivot of Upper neck", page.text_content("[data-bench=stage]"))
+        page.mouse.up()
+        self.settled()
+        (eyelet,) = self.part("Lower neck").eyelets
+        self.assertEqual(eyelet.name, "Upper neck")
+        # All others under the pivots of the picked parts, by one key.
+        self.press("Control+a")
+        page.keyboard.press("e")
+        self.settled()
+        self.assertEqual(sum(part.seat is not None for part in self.scene().parts), 11)
+        self.assertLess(gaps(self.scene(), None)[0].distance, 1e-9)
+
+        # Thrown about at random, turned too, as hands and scripts do.
+        random = np.random.default_rng(12)
+        kept = self.served.library.scenes.load("s")
+        thrown = [
+            edit
+            for part in kept.scene.parts
+            for edit in (
+                MoveBy((part.id,), tuple(random.normal(0, 60, 2))),
+                SetValues((part.id,), {"turn.z": float(random.uniform(-180, 180)), "slide.x": float(random.normal())}),
+            )
+        ]
+        self.served.library.scenes.keep("s", kept.version, thrown)
+        page.reload()
+        page.wait_for_selector("[data-ready=true]")
+        page.keyboard.press("r")
+        self.pick("Head")
+        self.choose("joint")
+        self.assertGreater(gaps(self.scene(), None)[0].distance, 20)
+        page.click("[data-joint=gaps]")
+        page.click("[data-joint=seat-all]")
+        self.settled()
+        self.assertEqual(len(gaps(self.scene(), None)), 11)
+        self.assertLessEqual(gaps(self.scene(), None)[0].distance, 1e-6)
+        page.wait_for_timeout(200)
+        self.settled()
+        listed = [float(text) for text in re.findall(r"([\d.]+) px", page.inner_text("[data-joint=gap-list]"))]
+        self.assertEqual(len(listed), 11)
+        self.assertLessEqual(max(listed), 1e-6)
+
+
+class SeatedDragTests(RiggerTestCase):
+    def test_a_drag_of_120_moves_is_answered_in_order_and_ends_exact(self):
+        library = self.served.library
+        library.assets.put({"art": ("image/svg+xml", b'<svg xmlns="http://www.w3.org/2000/svg"/>')})
+        scene = crowd(200).at_rest
+        seated = applied(scene, [MakeJoints(tuple(part.id for part in scene.parts if part.parent), "e")])
+        library.scenes.create(seated)
+        asked, answered = [], []
+        self.open_bench("crowd")
+        self.page.keyboard.press("r")
+        self.row("Part 102").scroll_into_view_if_needed()
+        self.pick("Part 102")
+        self.settled()
+        pivot = self.on_screen(*shown_pivot(seated, "p102", None)[:2])
+        x, y = self.at("circle[data-ring]")
+        is_preview = lambda url: url.endswith("/preview")  # noqa: E731
+        self.page.on("request", lambda r: is_preview(r.url) and asked.append(r.post_data_json["edits"][0]["degrees"]))
+        self.page.on("response", lambda r: is_preview(r.url) and answered.append((r.status, r)))
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        reach = np.hypot(x - pivot[0], y - pivot[1])
+        begin = time.monotonic()
+        for step in range(1, 121):
+            angle = np.deg2rad(-90 + step)
+            self.page.mouse.move(pivot[0] + reach * np.cos(angle), pivot[1] + reach * np.sin(angle))
+            time.sleep(max(0.0, begin + step / 120 - time.monotonic()))
+        self.page.wait_for_timeout(250)
+        shown = self.page.get_attribute('[data-part="p103"]', "transform")
+        # Every request was answered, one at a time, each with the turn that was asked; the last is the last pointer's.
+        self.assertEqual([status for status, _ in answered], [200] * len(asked))
+        turned = [r.json()["changed"][0]["rest"]["turn.z"] for _, r in answered]
+        np.testing.assert_allclose(turned, asked, atol=1e-12)
+        self.assertEqual(asked, sorted(asked))
+        self.assertGreater(len(asked), 30)
+        self.assertAlmostEqual(asked[-1], 120, delta=0.7)
+        self.page.mouse.up()
+        self.settled()
+        kept = self.scene()
+        self.assertEqual(kept.part("p102").rest["turn.z"], asked[-1])
+        world = shown_world(kept, "p103", None)
+        on_page = [float(number) for number in re.findall(r"-?[\d.]+(?:e-?\d+)?", shown)]
+        np.testing.assert_array_equal(on_page, world[:2][:, [0, 1, 3]].T.ravel())
+        self.assertLess(gaps(kept, None)[0].distance, 1e-9)
+
+
+class PlaceTests(DemoTestCase, RiggerTestCase):
+    def setUp(self):
+        super().setUp()
+        self.open_bench(self.heron)
+        self.page.keyboard.press("r")
+        self.settled()
+
+    def test_nothing_is_cut_off_on_any_tab_and_page(self):
+        for width, height in ((1280, 800), (1024, 768), (1920, 1080)):
+            self.page.set_viewport_size({"width": width, "height": height})
+            for address in ("", "/map", "/check"):
+                self.page.goto(f"{self.served.address}/scenes/{self.heron}{address}")
+                self.settled()
+                self.assertEqual(self.page.evaluate(CUT_OFF), [], f"{address} at {width}")
+            self.open_bench(self.heron)
+            for name in ("Lower neck", "Heron"):
+                self.pick(name)
+                for tab in ("joint", "art"):
+                    self.choose(tab)
+                    for tool in "14568":
+                        self.press(tool)
+                        self.assertEqual(self.page.evaluate(CUT_OFF), [], f"{name}, {tab}, {tool} at {width}")
+            self.choose("place")
+
+    def test_several_parts_turn_about_a_mark_by_ring_number_and_keyboard(self):
+        self.press("7")
+        self.page.mouse.click(*self.on_screen(300, 200))
+        self.settled()
+        (mark,) = self.scene().marks
+        np.testing.assert_allclose(mark.place, (300, 200), atol=1)
+        self.press("1")
+        self.pick("Heron")
+        self.page.select_option("[data-bench=about]", mark.id)
+        before = self.scene()
+        place = shown_pivot(before, self.part("Heron").id, None)[:2]
+
+        def turned_by(degrees):
+            angle = np.deg2rad(degrees)
+            turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
+            return np.array(mark.place) + turn @ (place - mark.place)
+
+        self.press("2")
+        self.press("Shift+ArrowRight")
+        np.testing.assert_allclose(shown_pivot(self.scene(), self.part("Heron").id, None)[:2], turned_by(15), atol=1e-9)
+        self.undo_leaves(before)
+        self.press("Control+z")
+        x, y = self.on_screen(*mark.place)
+        knob = self.at("circle[data-ring]")
+        reach = np.hypot(knob[0] - x, knob[1] - y)
+        self.drag(knob, (x + reach, y))
+        found = shown_pivot(self.scene(), self.part("Heron").id, None)[:2]
+        np.testing.assert_allclose(found, turned_by(90), atol=1.5)
+        # Typed numbers too turn and scale several parts together, about the mark.
+        self.press("Control+z")
+        self.row("Ripples").scroll_into_view_if_needed()
+        self.pick("Ripples")
+        self.row("Heron").click(modifiers=["Control"])
+        self.type_number('[data-channel="turn.z"]', "90")
+        np.testing.assert_allclose(shown_pivot(self.scene(), self.part("Heron").id, None)[:2], turned_by(90), atol=1e-9)
+        self.press("Control+z")
+        self.type_number('[data-channel="scale.x"]', "2")
+        found = shown_pivot(self.scene(), self.part("Heron").id, None)[:2]
+        np.testing.assert_allclose(found, np.array(mark.place) + 2 * (place - mark.place), atol=1e-9)
+        self.assertEqual(self.part("Ripples").rest_value("scale.y"), 2)
+
+    def test_a_range_is_kept_under_the_hand_and_left_on_purpose(self):
+        self.press("m")
+        self.pick("Lower neck")
+        self.assertEqual(self.part("Lower neck").limits["turn.z"], (-70, 45))
+        x, y = self.at("circle[data-ring]")
+        self.drag((x, y), (x + 120, y + 120))
+        self.assertEqual(self.part("Lower neck").channels["turn.z"].keys[0].value, 45)
+        self.type_number('[data-channel="turn.z"]', "-90")
+        self.assertEqual(self.part("Lower neck").channels["turn.z"].keys[0].value, -70)
+        self.type_number('[data-channel="turn.z"]', "-90!")
+        self.assertEqual(self.part("Lower neck").channels["turn.z"].keys[0].value, -90)
+        self.page.wait_for_selector("[data-bench=finding-count]:not([hidden])")
+        self.page.click("[data-bench=check]")
+        self.page.wait_for_selector("text=its limit is -70 to 45")
+        self.page.click("text=Mend")
+        self.page.wait_for_selector("text=Nothing found")
+        self.assertEqual(self.part_of_heron("Lower neck").channels["turn.z"].keys[0].value, -70)
+        self.page.keyboard.press("Control+z")
+        self.page.wait_for_selector("text=1 finding")
+        self.page.click("text=Silence")
+        self.page.wait_for_selector("text=Report again")
+
+    def part_of_heron(self, name):
+        scene = self.served.library.scenes.load(self.heron).scene
+        return next(part for part in scene.parts if part.name == name)
+
+    def test_commands_by_typing_their_letters(self):
+        self.pick("Near thigh")
+        before = self.scene()
+        self.command("mirrored upright")
+        self.assertEqual(len(self.scene().parts), len(before.parts) + 3)
+        self.assertIn("Far thigh 2", [part.name for part in self.scene().parts])
+        self.undo_leaves(before)
+        self.press("Control+z")
+        self.pick("Head")
+        self.command("isolate")
+        self.assertEqual(len(self.scene().isolated), 5)
+        sky = self.part("Sky").id
+        self.assertEqual(self.page.get_attribute(f'[data-part="{sky}"]', "visibility"), "hidden")
+        self.command("show all again")
+        self.assertEqual(self.page.get_attribute(f'[data-part="{sky}"]', "visibility"), "visible")
+
+    def test_marks_and_shapes_without_a_pointer(self):
+        self.pick("Wing")
+        place = shown_pivot(self.scene(), self.part("Wing").id, None)[:2]
+        self.command("mark at the pivot")
+        np.testing.assert_allclose(self.scene().marks[0].place, place)
+        self.press("Escape")
+        self.command("next mark")
+        self.press("Shift+ArrowRight")
+        np.testing.assert_allclose(self.scene().marks[0].place, np.add(place, (10, 0)))
+        self.press("Delete")
+        self.assertEqual(self.scene().marks, ())
+        for form in ("Rectangle", "Ellipse", "Polygon"):
+            self.command(f"add {form}")
+            self.assertEqual(self.part(form).drawings[0].shape.form, form.lower())
+
+    def test_many_parts_are_named_by_a_pattern_with_a_preview(self):
+        self.pick("Wing")
+        self.row("Wing tip").click(modifiers=["Control"])
+        self.page.keyboard.press("Shift+N")
+        self.page.fill("[name=pattern]", "Pinion")
+        self.page.wait_for_selector("[data-names=problem]:not([hidden])")
+        self.assertIn("Two parts would be called Pinion", self.page.inner_text("[data-names=problem]"))
+        self.page.fill("[name=pattern]", "Pinion {number}")
+        self.page.wait_for_selector("[data-names=list] >> text=Pinion 2")
+        self.page.keyboard.press("Enter")
+        self.settled()
+        names = [part.name for part in self.scene().parts]
+        self.assertIn("Pinion 1", names)
+        self.assertIn("Pinion 2", names)
+
+    def test_parts_are_joined_by_a_line_on_the_stage(self):
+        kept = self.served.library.scenes.load(self.heron)
+        boxes = {"post": (80.0, 80.0, 140.0, 140.0), "sign": (200.0, 80.0, 260.0, 140.0)}
+        edits = [AddShape(name, Rectangle(box), name) for name, box in boxes.items()]
+        self.served.library.scenes.keep(self.heron, kept.version, [*edits, AddEyelet("post", "e", (130.0, 90.0))])
+        self.open_bench(self.heron)
+        self.press("r")
+        before = shown_pivot(self.scene(), "sign", None)
+        self.page.keyboard.down("Control")
+        self.drag(self.on_screen(230, 110), self.on_screen(110, 110))
+        self.page.keyboard.up("Control")
+        self.assertEqual(self.part("sign").parent, "post")
+        np.testing.assert_allclose(shown_pivot(self.scene(), "sign", None), before, atol=1e-9)
+        # Back on the stage, and joined again with Shift: now it comes into the eyelet.
+        self.press("d")
+        self.page.keyboard.down("Control")
+        self.drag(self.on_screen(230, 110), self.on_screen(110, 110), release=False)
+        self.page.keyboard.down("Shift")
+        self.page.mouse.up()
+        self.page.keyboard.up("Shift")
+        self.page.keyboard.up("Control")
+        self.settled()
+        self.assertEqual(self.part("sign").seat, "e")
+        np.testing.assert_allclose(shown_pivot(self.scene(), "sign", None)[:2], (130, 90), atol=1e-9)
+
+    def test_shapes_paths_and_text_are_drawn_and_changed(self):
+        self.page.mouse.move(*self.on_screen(100, 100))
+        self.press("8")
+        self.drag(self.on_screen(100, 100), self.on_screen(200, 160))
+        shape = self.part("Rectangle").drawings[0].shape
+        np.testing.assert_allclose(shape.box, (100, 100, 200, 160), atol=1.2)
+        self.choose("art")
+        self.page.fill('[aria-label="Right"]', "300")
+        self.page.keyboard.press("Enter")
+        self.settled()
+        self.assertEqual(self.part("Rectangle").drawings[0].shape.box[2], 300)
+        self.press("8")
+        self.page.select_option("[data-bench=form]", "path")
+        for point in ((400, 100), (450, 100), (450, 150)):
+            self.page.mouse.click(*self.on_screen(*point))
+        self.page.mouse.click(*self.on_screen(400, 100))
+        self.settled()
+        path = self.part("Path").drawings[0].shape
+        self.assertEqual((len(path.contours[0]), path.is_closed), (3, True))
+        self.press("8")
+        self.drag(self.at("[data-path-node=point]"), self.on_screen(440, 220))
+        moved = self.part("Path").drawings[0].shape.contours[0][2].point
+        np.testing.assert_allclose(moved, (440, 220), atol=1.5)
+        self.command("add text")
+        art = self.part("Text").drawings[0].art
+        self.page.fill("[data-text=words]", "Lock\nGate")
+        self.page.dispatch_event("[data-text=words]", "change")
+        self.settled()
+        after = self.part("Text").drawings[0]
+        self.assertEqual(after.shape.words, "Lock\nGate")
+        self.assertNotEqual(after.art, art)
+
+    def test_drawings_are_added_shown_compared_and_deleted(self):
+        self.pick("Head")
+        self.choose("art")
+        self.page.click("[data-art=copy]")
+        self.settled()
+        self.assertEqual(len(self.part("Head").drawings), 2)
+        self.page.click('[aria-label="Show Head"]')
+        self.settled()
+        self.assertEqual(self.part("Head").rest["drawing"], 0)
+        self.page.click("[data-art=compare]")
+        self.page.click("text=Overlaid")
+        self.assertEqual(self.page.locator("[data-compare=view] image").count(), 2)
+        self.page.keyboard.press("Escape")
+        with self.page.expect_file_chooser() as chooser:
+            self.page.click('[aria-label="Replace the art of Head from a file"]')
+        chooser.value.set_files(HERON.parents[2] / "tests" / "art" / "loose-elements.svg")
+        self.settled()
+        self.assertEqual(self.part("Head").drawings[0].name, "Head")
+        self.page.click('[aria-label="Delete drawing Head 2"]')
+        self.settled()
+        self.assertEqual(len(self.part("Head").drawings), 1)
+
+    def test_scaling_a_helper_asks_once_what_is_meant(self):
+        self.pick("Heron")
+        self.press("3")
+        size = self.part("Heron").size
+        self.page.mouse.click(*self.at("[data-scale=both]"))
+        self.page.click("text=Draw the helper larger or smaller")
+        x, y = self.at("[data-scale=both]")
+        self.drag((x, y), (x + 60, y + 60))
+        after = self.part("Heron")
+        self.assertGreater(after.size, size)
+        self.assertEqual(after.rest_value("scale.x"), 1)
+
+    def test_the_tree_finds_filters_and_orders(self):
+        self.page.set_viewport_size({"width": 1280, "height": 1100})
+        self.page.fill("[data-tree=search]", "thigh")
+        self.assertEqual(self.page.locator("[data-row]").count(), 2)
+        self.page.fill("[data-tree=search]", "")
+        self.page.select_option("[data-tree=filter]", "kind:helper")
+        self.assertEqual(self.page.locator("[data-row]").count(), 1)
+        self.page.select_option("[data-tree=filter]", "")
+        self.page.click("[data-tree=fold-all]")
+        self.assertEqual(self.page.locator('[data-tree=name]:text-is("Body")').count(), 0)
+        self.page.click("[data-tree=unfold-all]")
+        wing, plumes = self.row("Wing"), self.row("Breast plumes")
+        before = self.scene()
+        plumes.drag_to(wing, target_position={"x": 90, "y": 1})
+        self.settled()
+        order = [part.name for part in self.scene().parts]
+        self.assertEqual(order.index("Breast plumes"), order.index("Wing") + 1)
+        self.undo_leaves(before)
+
+    def test_settle_and_poses(self):
+        self.press("m")
+        for _ in range(30):
+            self.page.keyboard.press(".")
+        self.settled()
+        before = self.scene()
+        worlds = evaluate(before, np.arange(before.length)).world
+        self.command("settle all")
+        after = self.scene()
+        self.assertNotEqual(after, before)
+        np.testing.assert_allclose(evaluate(after, np.arange(before.length)).world, worlds, atol=1e-9)
+        self.pick("Near thigh")
+        self.type_number('[data-channel="turn.z"]', "12")
+        self.press("p")
+        self.pick("Far thigh")
+        self.press("v")
+        key = next(key for key in self.part("Far thigh").channels["turn.z"].keys if key.frame == 30)
+        self.assertEqual(key.value, 12)
+
+    def test_the_joint_map_pans_searches_and_picks_on_the_bench(self):
+        self.press("Shift+Q")
+        self.page.wait_for_selector("[data-node]")
+        self.page.fill("[data-map=search]", "upper neck")
+        self.assertEqual(self.page.locator(".is-found").count(), 1)
+        self.page.keyboard.press("Enter")
+        self.page.wait_for_selector("[data-ready=true]")
+        self.assertEqual(self.page.input_value("[data-card=name]"), "Upper neck")
+
+    def test_a_reference_picture_is_locked_and_never_sent_out(self):
+        with self.page.expect_file_chooser() as chooser:
+            self.page.focus("[data-bench=stage]")
+            self.page.keyboard.press("/")
+            self.page.keyboard.type("reference")
+            self.page.keyboard.press("Enter")
+        chooser.value.set_files(HERON.parents[2] / "tests" / "art" / "loose-elements.svg")
+        self.settled()
+        part = next(part for part in self.scene().parts if part.kind == "reference")
+        self.assertTrue(part.locked)
+        self.assertEqual((self.scene().parts[0].id, part.rest["opacity"]), (part.id, 0.4))

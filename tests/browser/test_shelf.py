@@ -1,0 +1,72 @@
+from demo.dock_crane import NAME as CRANE
+from demo.heron import NAME as HERON
+from tests.browser.test_whole_way import BenchTestCase
+
+
+class ShelfTests(BenchTestCase):
+    """The shelf, by mouse and by keyboard."""
+
+    def names(self):
+        return [card.name for card in self.served.library.shelf.cards()]
+
+    def acted(self, act):
+        """Do something that loads the shelf anew."""
+        with self.page.expect_navigation():
+            act()
+        self.settled()
+
+    def test_an_empty_shelf_offers_the_demo(self):
+        page = self.page
+        page.goto(self.served.address)
+        self.assertEqual(page.locator("h2:visible").all_inner_texts(), ["The shelf is empty"])
+        self.acted(lambda: page.click("text=put the two demo scenes on the shelf"))
+        self.assertEqual(sorted(self.names()), sorted([CRANE, HERON]))
+        self.assertEqual(page.locator("li.card img").count(), 2)
+        # Each thumbnail is a picture the browser could draw.
+        widths = page.eval_on_selector_all("li.card img", "pictures => pictures.map(picture => picture.naturalWidth)")
+        self.assertEqual(widths, [1280, 1280])
+
+    def test_new_rename_duplicate_delete_and_undo_by_keyboard(self):
+        page = self.page
+        page.goto(self.served.address)
+        page.keyboard.press("n")
+        page.fill("dialog[open] input[name=name]", "Weathervane")
+        page.fill("dialog[open] input[name=width]", "800")
+        page.select_option("dialog[open] select", "12/1")
+        page.keyboard.press("Enter")
+        page.wait_for_selector("[data-ready=true]")
+        self.assertEqual((self.scene().name, self.scene().width, self.scene().fps), ("Weathervane", 800, (12, 1)))
+        self.assertIn("Drop a layered drawing here", page.inner_text("main"))
+        page.goto(self.served.address)
+        page.keyboard.press("ArrowRight")
+        page.keyboard.press("r")
+        page.fill("dialog[open] input[name=name]", "Vane")
+        self.acted(lambda: page.keyboard.press("Enter"))
+        page.keyboard.press("ArrowRight")
+        self.acted(lambda: page.keyboard.press("d"))
+        self.assertEqual(self.names(), ["Vane copy", "Vane"])
+        page.keyboard.press("ArrowRight")
+        self.acted(lambda: page.keyboard.press("Delete"))
+        self.assertEqual(self.names(), ["Vane"])
+        self.assertIn("Undo: “Delete Vane copy”", page.inner_text("footer"))
+        self.acted(lambda: page.keyboard.press("Control+z"))
+        self.assertEqual(self.names(), ["Vane copy", "Vane"])
+        self.acted(lambda: page.keyboard.press("Control+Shift+z"))
+        self.assertEqual(self.names(), ["Vane"])
+
+    def test_a_cards_menu_and_what_is_refused(self):
+        page = self.page
+        page.goto(self.served.address)
+        self.acted(lambda: page.click("text=put the two demo scenes on the shelf"))
+        page.click(f'[aria-label="More for {HERON}"]')
+        with page.expect_download() as download:
+            page.click("text=Send out as zip")
+        self.assertEqual(download.value.suggested_filename, "heron-on-the-sill.zip")
+        page.set_input_files("input[type=file]", download.value.path())
+        page.wait_for_selector("[data-ready=true]")
+        self.assertEqual((self.scene().name, len(self.scene().parts)), (HERON, 29))
+        page.goto(self.served.address)
+        page.set_input_files("input[type=file]", {"name": "a.png", "mimeType": "image/png", "buffer": b"no picture"})
+        page.wait_for_selector(".notice-refusal")
+        self.assertIn("a.png is neither", page.inner_text(".notice-refusal"))
+        self.assertEqual(len(self.names()), 3)

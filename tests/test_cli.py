@@ -1,0 +1,80 @@
+import json
+import tempfile
+import unittest
+from pathlib import Path
+
+import numpy as np
+from click.testing import CliRunner
+
+from jointed_crane.cli import main
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.store.library import Library
+
+ART = Path(__file__).parents[1] / "demo" / "art"
+
+
+class CommandLineTests(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.data = self.folder / "data"
+
+    def run_command(self, *words, status=0, env=None):
+        result = CliRunner().invoke(
+            main, [str(word) for word in words], env=env or {"JOINTED_CRANE_DATA": str(self.data)}
+        )
+        self.assertEqual(result.exit_code, status, result.output)
+        return result
+
+    def test_import_makes_the_scene_sized_from_the_first_drawing(self):
+        result = self.run_command("import", ART / "heron.svg", ART / "dock-crane.svg", "--into", "Quay")
+        self.assertEqual(result.stdout, "Brought 47 parts into Quay.\n")
+        self.run_command("import", ART / "heron.svg", "--into", "Quay")
+        scene = Library(self.data).scenes.load(Library(self.data).shelf.find("Quay").id).scene
+        self.assertEqual((scene.width, scene.height, len(scene.parts)), (1280, 720, 75))
+        self.assertIn("Quay: 1280 x 720 px, 96 frames at 24 fps, 75 parts", self.run_command("scenes").stdout)
+
+    def test_a_wrong_file_gives_one_sentence_and_changes_nothing(self):
+        (self.folder / "wrong.svg").write_text("no drawing")
+        result = self.run_command("import", ART / "heron.svg", self.folder / "wrong.svg", "--into", "Quay", status=1)
+        self.assertEqual(result.stdout, "")
+        self.assertEqual(len(result.stderr.strip().splitlines()), 1)
+        self.assertIn("wrong.svg is neither", result.stderr)
+        self.run_command("import", self.folder / "missing.svg", "--into", "Quay", status=1)
+        self.assertIn("shelf is empty", self.run_command("scenes").stdout)
+
+    def test_send_svg_and_zip(self):
+        self.run_command("import", ART / "heron.svg", "--into", "Heron")
+        for form, start in (("svg", b"<?xml"), ("zip", b"PK")):
+            target = self.folder / f"heron.{form}"
+            self.run_command("send", "Heron", "--as", form, "--to", target)
+            self.assertTrue(target.read_bytes().startswith(start))
+        self.run_command("send", "Heron", "--as", "svg", "--to", self.folder / "no" / "such" / "folder.svg", status=1)
+        result = self.run_command("send", "Crane", "--as", "svg", "--to", self.folder / "x.svg", status=1)
+        self.assertEqual(result.stderr, "There is no scene called 'Crane'. The scenes are: Heron.\n")
+
+    def test_pose_prints_what_evaluate_computes(self):
+        self.run_command("import", ART / "heron.svg", "--into", "Heron")
+        document = json.loads(self.run_command("pose", "Heron", "--frames", "0,12,24.5").stdout)
+        scene = Library(self.data).scenes.load(Library(self.data).shelf.find("Heron").id).scene
+        pose = evaluate(scene, [0, 12, 24.5])
+        for row, part in enumerate(document["parts"]):
+            self.assertEqual([frame["frame"] for frame in part["frames"]], [0.0, 12.0, 24.5])
+            np.testing.assert_array_equal([frame["world"] for frame in part["frames"]], pose.world[row])
+            self.assertEqual(set(part["frames"][0]), {"frame", "world", "opacity", "drawing", "shown"})
+        for frames in ("soon", "", "1,,2", "nan"):
+            self.run_command("pose", "Heron", "--frames", frames, status=1)
+
+    def test_data_wins_over_the_environment(self):
+        other = self.folder / "other"
+        self.run_command("import", ART / "heron.svg", "--into", "Heron", "--data", other)
+        self.assertIn("shelf is empty", self.run_command("scenes").stdout)
+        self.assertIn("Heron", self.run_command("scenes", "--data", other).stdout)
+
+    def test_help_is_worth_reading(self):
+        for command in ("serve", "demo", "import", "send", "pose", "scenes"):
+            text = self.run_command(command, "--help").stdout
+            self.assertIn("--data FOLDER", text)
+            self.assertGreater(len(text.splitlines()), 6, command)
+        self.assertIn("jointed-crane import figure.svg", self.run_command("--help").stdout)

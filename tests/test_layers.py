@@ -1,0 +1,53 @@
+import ast
+import unittest
+from pathlib import Path
+
+ROOT = Path(__file__).parents[1] / "jointed_crane"
+#: What each room may import of the others; imports run downwards only.
+MAY_IMPORT = {
+    "core": set(),
+    "formats": {"core"},
+    "store": {"core", "formats"},
+    "web": {"core", "formats", "store"},
+    "cli": {"core", "formats", "store", "web"},
+}
+CORE_MAY_USE = {"numpy", "scipy", "shapely"}
+
+
+def imports(path: Path) -> set[str]:
+    found = set()
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.Import):
+            found |= {alias.name for alias in node.names}
+        elif isinstance(node, ast.ImportFrom):
+            assert node.level == 0, f"{path} imports relatively"
+            found.add(node.module)
+    return found
+
+
+class LayerTests(unittest.TestCase):
+    def test_imports_run_downwards_only(self):
+        for room, below in MAY_IMPORT.items():
+            files = [ROOT / "cli.py"] if room == "cli" else sorted((ROOT / room).rglob("*.py"))
+            self.assertTrue(files, room)
+            for path in files:
+                for name in imports(path):
+                    if not name.startswith("jointed_crane."):
+                        continue
+                    other = name.split(".")[1]
+                    self.assertIn(other, {room} | below, f"{path.relative_to(ROOT)} imports {name}")
+
+    def test_the_core_uses_numpy_scipy_and_shapely_only(self):
+        import sys
+
+        for path in (ROOT / "core").rglob("*.py"):
+            for name in imports(path):
+                top = name.split(".")[0]
+                known = top in sys.stdlib_module_names or top in CORE_MAY_USE or top == "jointed_crane"
+                self.assertTrue(known, f"{path.relative_to(ROOT)} imports {name}")
+
+    def test_the_product_does_not_import_its_demo_but_for_the_demo_command(self):
+        users = [
+            path.name for path in ROOT.rglob("*.py") if any(name.split(".")[0] == "demo" for name in imports(path))
+        ]
+        self.assertEqual(users, ["cli.py"])

@@ -1,0 +1,299 @@
+import io
+import json
+import re
+import struct
+import tempfile
+import unittest
+from pathlib import Path
+
+import numpy as np
+
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.formats.bring_in import read_artwork
+from jointed_crane.formats.bundle import read_bundle
+from jointed_crane.web import create_app
+from tests.demo_library import copy_demo
+
+HERON = Path(__file__).parents[2] / "demo" / "art" / "heron.svg"
+
+
+class ApiTestCase(unittest.TestCase):
+    has_demo = False
+
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        if self.has_demo:
+            copy_demo(Path(folder.name))
+        app = create_app(Path(folder.name))
+        self.library = app.extensions["library"]
+        self.client = app.test_client()
+        page = self.client.get("/").get_data(as_text=True)
+        self.token = re.search(r'name="csrf-token" content="([^"]+)"', page)[1]
+
+    def post(self, path, document=None, **more):
+        more.setdefault("headers", {"X-CSRFToken": self.token})
+        return self.client.post(path, json={} if document is None else document, **more)
+
+    def with_heron(self):
+        kept = self.library.new_from(read_artwork(HERON.read_bytes(), "heron.svg"), "Heron")
+        self.path = f"/api/scenes/{kept.scene.id}"
+        return kept
+
+    def assert_problem(self, answer, status, words):
+        self.assertEqual(answer.status_code, status, answer.get_data(as_text=True))
+        self.assertEqual(answer.content_type, "application/problem+json")
+        self.assertRegex(answer.get_json()["detail"], words)
+        self.assertEqual(answer.get_json()["status"], status)
+
+
+class EditTests(ApiTestCase):
+    def test_an_edit_answers_with_what_changed_and_the_pose(self):
+        kept = self.with_heron()
+        neck = next(part for part in kept.scene.parts if part.name == "Lower neck")
+        edit = {"edit": "turn_by", "parts": [neck.id], "degrees": -38.5, "frame": 12}
+        answer = self.post(f"{self.path}/edits", {"version": kept.version, "frame": 12, "edits": [edit]}).get_json()
+        self.assertEqual(answer["version"], kept.version + 1)
+        self.assertEqual([part["id"] for part in answer["changed"]], [neck.id])
+        self.assertEqual(answer["pose"]["motion"], {neck.id: {"turn.z": -38.5}})
+        self.assertEqual(answer["undo"], "Turn Lower neck at frame 12")
+        world = evaluate(self.library.scenes.load(kept.scene.id).scene, [12]).world_of(neck.id)
+        found = answer["pose"]["parts"][neck.id]["matrix"]
+        np.testing.assert_array_equal(found, world[:2][:, [0, 1, 3]].T.ravel())
+
+    def test_a_preview_answers_the_same_and_keeps_nothing(self):
+        kept = self.with_heron()
+        edit = {"edit": "turn_by", "parts": [kept.scene.parts[5].id], "degrees": 10}
+        request = {"version": kept.version, "frame": None, "edits": [edit]}
+        seen = self.post(f"{self.path}/preview", request).get_json()
+        self.assertEqual(self.library.scenes.load(kept.scene.id).version, kept.version)
+        done = self.post(f"{self.path}/edits", request).get_json()
+        self.assertEqual(list(seen["pose"]["parts"]), [kept.scene.parts[5].id])
+        for part_id, pose in seen["pose"]["parts"].items():
+            self.assertEqual(done["pose"]["parts"][part_id], pose)
+
+    def test_a_preview_names_what_a_pivot_snaps_to(self):
+        kept = self.with_heron()
+        part = kept.scene.parts[4]
+        left, top, _, _ = part.bounds
+        edit = {"edit": "move_pivot", "part": part.id, "point": [left + 2, top + 1], "unit": "stage", "snap_within": 5}
+        seen = self.post(f"{self.path}/preview", {"version": kept.version, "edits": [edit]}).get_json()
+        self.assertEqual(seen["snap"], f"upper left corner of {part.name}")
+        self.assertEqual(seen["changed"][0]["pivot"][:2], [left, top])
+
+    def test_a_stale_version_gets_409_and_the_new_version(self):
+        kept = self.with_heron()
+        edit = {"edit": "rename_scene", "name": "Other"}
+        self.post(f"{self.path}/edits", {"version": kept.version, "edits": [edit]})
+        for path in ("edits", "preview", "undo", "redo"):
+            answer = self.post(f"{self.path}/{path}", {"version": kept.version, "edits": [edit]})
+            self.assert_problem(answer, 409, "changed meanwhile")
+            self.assertEqual(answer.get_json()["version"], kept.version + 1)
+
+    def test_undo_and_redo(self):
+        kept = self.with_heron()
+        answer = self.post(f"{self.path}/undo", {"version": kept.version}).get_json()
+        self.assertEqual(len(answer["removed"]), len(kept.scene.parts))
+        answer = self.post(f"{self.path}/redo", {"version": answer["version"]}).get_json()
+        self.assertEqual([part["id"] for part in answer["changed"]], [part.id for part in kept.scene.parts])
+        self.assertEqual(answer["changed"][3]["drawings"][0]["art"], kept.scene.parts[3].drawings[0].art)
+
+    def test_wrong_input_gets_a_sentence_and_never_a_500(self):
+        kept = self.with_heron()
+        part = kept.scene.parts[0].id
+        twice = {"drawing": {"keys": [{"frame": 1, "value": 2}, {"frame": 1, "value": 3}]}}
+        one = {"parts": [part]}
+        wrong = [
+            *(None, 5, [], {"edit": 3}, {"edit": "fly"}, {"edit": "turn_by"}),
+            {"edit": "turn_by", "parts": [], "degrees": 1},
+            {"edit": "turn_by", "parts": ["nobody"], "degrees": 1},
+            {"edit": "turn_by", "degrees": "x", **one},
+            {"edit": "turn_by", "degrees": 1e300, **one},
+            {"edit": "turn_by", "degrees": 1, "why": 2, **one},
+            {"edit": "join", "parent": part, **one},
+            {"edit": "move_pivot", "part": part, "point": [1]},
+            {"edit": "set_values", "values": {"colour": 3}, **one},
+            {"edit": "set_stage", "fps": [0, 0]},
+            {"edit": "set_stage", "ground": "red; x"},
+            {"edit": "set_stage", "length": 10**9},
+            {"edit": "rename_scene", "name": ""},
+            {"edit": "move_keys", "keys": [{"part": part, "channel": "turn.z", "frame": 3}], "by": 1},
+            {"edit": "set_sway", "part": part, "channel": "turn.z", "sway": {"amount": 1, "period": 0}},
+            {"edit": "add_parts", "parts": [{"id": part, "name": "x"}]},
+            {"edit": "add_parts", "parts": [{"id": "z", "name": "z", "parent": "z"}]},
+            {"edit": "add_parts", "parts": [{"id": "z", "name": "z", "channels": twice}]},
+            {"edit": "set_placement", "part": part, "turn_order": "XXY"},
+        ]
+        for edit in wrong:
+            for path in ("edits", "preview"):
+                answer = self.post(f"{self.path}/{path}", {"version": kept.version, "edits": [edit]})
+                with self.subTest(edit=edit, path=path):
+                    self.assert_problem(answer, 422, "Nothing was changed|There is|No part|not|is locked|closer")
+        self.assertEqual(self.library.scenes.load(kept.scene.id).scene, kept.scene)
+
+    def test_requests_that_are_no_json_or_lack_a_version(self):
+        kept = self.with_heron()
+        headers = {"X-CSRFToken": self.token}
+        for body in (
+            b"",
+            b"{",
+            b"[]",
+            b'{"version": NaN}',
+            b'{"version": 1e999, "edits": []}',
+            b"\xff\xfe",
+            b"[" * 10_000,
+        ):
+            answer = self.client.post(f"{self.path}/edits", data=body, content_type="application/json", headers=headers)
+            self.assert_problem(answer, 422, "JSON|version|edits|finite")
+        answer = self.client.post(f"{self.path}/edits", data=b"{}", headers=headers)
+        self.assert_problem(answer, 422, "not JSON")
+        self.assert_problem(self.post(f"{self.path}/edits", {"version": True, "edits": []}), 422, "version")
+        for frame in ("soon", "nan", "1e99", [1]):
+            edit = {"edit": "rename_scene", "name": "x"}
+            request = {"version": kept.version, "frame": frame, "edits": [edit]}
+            self.assertEqual(self.post(f"{self.path}/preview", request).status_code, 422)
+
+
+class MotionTests(ApiTestCase):
+    def test_baked_motion_is_the_evaluation_as_float32(self):
+        kept = self.with_heron()
+        edit = {"edit": "turn_by", "parts": [kept.scene.parts[6].id], "degrees": 77, "frame": 3}
+        self.post(f"{self.path}/edits", {"version": kept.version, "edits": [edit]})
+        scene = self.library.scenes.load(kept.scene.id).scene
+        answer = self.client.get(f"{self.path}/motion?from=2&to=8")
+        parts, frames, columns = struct.unpack("<3I", answer.data[:12])
+        self.assertEqual((parts, frames, columns), (len(scene.parts), 7, 10))
+        block = np.frombuffer(answer.data[12:], "<f4").reshape(parts, frames, columns)
+        pose = evaluate(scene, np.arange(2.0, 9.0))
+        expected = pose.world[:, :, :2][..., [0, 1, 3]].transpose(0, 1, 3, 2).reshape(parts, frames, 6)
+        np.testing.assert_array_equal(block[..., :6], expected.astype("<f4"))
+        again = self.client.get(f"{self.path}/motion?from=2&to=8", headers={"If-None-Match": answer.headers["ETag"]})
+        self.assertEqual(again.status_code, 304)
+
+    def test_too_much_motion_is_refused(self):
+        self.with_heron()
+        self.assert_problem(self.client.get(f"{self.path}/motion?from=0&to=99999999"), 422, "frames at once")
+
+
+class ArtworkTests(ApiTestCase):
+    def send_files(self, path, files, **fields):
+        data = {"files": [(io.BytesIO(data), name) for name, data in files], **fields}
+        return self.client.post(path, data=data, headers={"X-CSRFToken": self.token})
+
+    def test_bringing_in_is_one_row_of_undo_and_all_or_nothing(self):
+        kept = self.with_heron()
+        good = (
+            "vane.svg",
+            b'<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><rect id="r" width="4" height="4"/></svg>',
+        )
+        answer = self.send_files(f"{self.path}/artwork", [good, ("bad.svg", b"<svg")], version=kept.version)
+        self.assert_problem(answer, 422, "bad.svg is not a well-formed")
+        self.assertEqual(self.library.scenes.load(kept.scene.id).scene, kept.scene)
+        answer = self.send_files(f"{self.path}/artwork", [good, good], version=kept.version).get_json()
+        self.assertEqual([part["name"] for part in answer["changed"]], ["r", "r 2"])
+        self.assertEqual(len(answer["added"]), 2)
+        undone = self.post(f"{self.path}/undo", {"version": answer["version"]}).get_json()
+        self.assertEqual(sorted(undone["removed"]), sorted(answer["added"]))
+
+    def test_a_drawing_opened_from_the_shelf_makes_a_scene_of_its_size(self):
+        answer = self.send_files("/api/open", [("heron.svg", HERON.read_bytes())])
+        self.assertEqual(answer.status_code, 201)
+        scene = self.library.scenes.load(answer.get_json()["id"]).scene
+        self.assertEqual((scene.name, scene.width, scene.height, len(scene.parts)), ("heron", 1280, 720, 28))
+
+    def test_a_sent_zip_opens_again_identically(self):
+        kept = self.with_heron()
+        data = self.client.get(f"{self.path}/send/zip").data
+        self.assertEqual(read_bundle(data, "heron.zip").scene, kept.scene)
+        opened = self.send_files("/api/open", [("heron.zip", data)]).get_json()
+        scene = self.library.scenes.load(opened["id"]).scene
+        self.assertEqual(scene.parts, kept.scene.parts)
+
+    def test_a_file_that_is_too_large_is_refused(self):
+        answer = self.send_files("/api/open", [("big.svg", b" " * 65_000_000)])
+        self.assert_problem(answer, 413, "too large")
+
+
+class SafetyTests(ApiTestCase):
+    def test_every_change_needs_the_token(self):
+        kept = self.with_heron()
+        paths = ["/api/scenes", "/api/open", "/api/shelf/undo", "/api/shelf/redo"]
+        paths += [
+            f"{self.path}/{act}"
+            for act in ("edits", "preview", "undo", "redo", "artwork", "duplicate", "rename", "delete")
+        ]
+        for path in paths:
+            self.assert_problem(self.client.post(path, json={"version": kept.version}), 403, "load it anew")
+
+    def test_other_hosts_are_turned_away(self):
+        self.assertEqual(self.client.get("/", headers={"Host": "lock.example"}).status_code, 400)
+        self.assertEqual(self.client.get("/", headers={"Host": "localhost:8420"}).status_code, 200)
+
+    def test_the_policy_allows_nothing_inline_and_nothing_from_elsewhere(self):
+        self.with_heron()
+        for path in ("/", f"{self.path.removeprefix('/api')}", "/nowhere"):
+            policy = self.client.get(path).headers["Content-Security-Policy"]
+            self.assertIn("default-src 'none'", policy)
+            self.assertIn("script-src 'self'", policy)
+            self.assertNotIn("unsafe-inline", policy)
+            self.assertNotIn("unsafe-eval", policy)
+
+    def test_art_and_sent_drawings_may_do_nothing_on_their_own(self):
+        kept = self.with_heron()
+        for path in (f"/art/{kept.scene.parts[0].drawings[0].art}", f"{self.path}/send/svg"):
+            answer = self.client.get(path)
+            self.assertEqual(answer.status_code, 200)
+            self.assertIn("sandbox", answer.headers["Content-Security-Policy"])
+            self.assertEqual(answer.headers["X-Content-Type-Options"], "nosniff")
+
+    def test_what_is_not_there(self):
+        for path in ("/api/scenes/none", "/api/scenes/none/motion", "/api/nothing"):
+            self.assert_problem(self.client.get(path), 404, "shelf")
+        self.assertIn("Go to the shelf", self.client.get("/scenes/none").get_data(as_text=True))
+        self.assertEqual(self.client.get("/art/none").status_code, 422)
+        self.assertEqual(self.client.get("/static/../../secret").status_code, 404)
+
+
+class ShelfPageTests(ApiTestCase):
+    def test_examples_are_offered_only_where_there_are_some(self):
+        self.assertNotIn("demo scenes", self.client.get("/").get_data(as_text=True))
+        self.assert_problem(self.post("/api/examples"), 422, "no example scenes")
+
+    def test_the_empty_shelf_says_what_to_do_first(self):
+        page = self.client.get("/").get_data(as_text=True)
+        self.assertIn("The shelf is empty", page)
+        self.assertIn("Drop a layered SVG drawing here", page)
+
+    def test_making_duplicating_renaming_deleting_and_undoing(self):
+        made = self.post(
+            "/api/scenes", {"name": "Lock gates", "width": 800, "height": 600, "fps": [30000, 1001]}
+        ).get_json()
+        path = f"/api/scenes/{made['id']}"
+        self.assertEqual(self.post(f"{path}/duplicate").status_code, 201)
+        self.assertEqual(self.post(f"{path}/rename", {"name": "Gates"}).status_code, 200)
+        self.assertEqual(self.post(f"{path}/delete").get_json(), {"name": "Gates"})
+        names = lambda: [card.name for card in self.library.shelf.cards()]  # noqa: E731
+        self.assertEqual(names(), ["Lock gates copy"])
+        self.assertEqual(self.post("/api/shelf/undo").get_json(), {"label": "Delete Gates"})
+        self.assertEqual(sorted(names()), ["Gates", "Lock gates copy"])
+        page = self.client.get("/").get_data(as_text=True)
+        self.assertIn("29.97 fps", page)
+        self.assertIn('data-redo="Delete Gates"', page)
+
+    def test_a_thumbnail_is_drawn_from_the_scene(self):
+        kept = self.with_heron()
+        answer = self.client.get(f"/scenes/{kept.scene.id}/thumbnail-{kept.version}.svg")
+        self.assertEqual(answer.content_type.split(";")[0], "image/svg+xml")
+        self.assertIn(b"matrix(", answer.data)
+
+    def test_wrong_scenes_are_refused(self):
+        for wrong in (
+            {"name": ""},
+            {"name": "x", "width": "wide"},
+            {"name": "x", "fps": [1]},
+            {"name": "x", "length": 0},
+            {"name": "x", "width": 1e9},
+            {"name": "x", "fps": 5},
+        ):
+            self.assertEqual(self.post("/api/scenes", wrong).status_code, 422, wrong)
+        self.assertEqual(json.loads(self.client.get("/api/scenes/x").data)["status"], 404)
