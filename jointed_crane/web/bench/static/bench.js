@@ -233,4 +233,5 @@ if (notes) {
   sessionStorage.removeItem("notes");
   notice(notes);
 }
-root.dataset.ready = "true";
+// Ready means drawn: areas put their drawing off to the next frame, and this waits behind them.
+requestAnimationFrame(() => (root.dataset.ready = "true"));
