@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.geometry.outlines import feet_on_sides
 from jointed_crane.core.scene import Part, Ring, Scene
 from jointed_crane.core.shown import shown_pivot, shown_world
 
@@ -89,10 +90,8 @@ def _degrees_followed(rings: Sequence[Ring], point: tuple[float, float], radius:
 
 def _distances(ring: Floats, points: Floats) -> Floats:
     """Distance of each point to a closed ring, shape (points,)."""
-    ways = np.roll(ring, -1, axis=0) - ring
-    to_points = points[:, None] - ring
-    shares = np.clip((to_points * ways).sum(axis=-1) / np.maximum((ways**2).sum(axis=-1), 1e-30), 0, 1)
-    return np.asarray(np.linalg.norm(to_points - shares[..., None] * ways, axis=-1).min(axis=1), dtype=np.float64)
+    away = points[:, None] - feet_on_sides(ring, points)
+    return np.asarray(np.linalg.norm(away, axis=-1).min(axis=1), dtype=np.float64)
 
 
 def at_range_ends(scene: Scene, part: Part) -> list[tuple[float, Floats]]:

@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.geometry.nine_points import NAMES, nine_points
+from jointed_crane.core.geometry.outlines import feet_on_sides
 from jointed_crane.core.scene import Part, Ring, Scene
 from jointed_crane.core.shown import shown_pivot, shown_world
 
@@ -180,10 +181,7 @@ def _on_outline(kind: SnapKind, part: Part, world: Floats, here: tuple[float, fl
 
 def nearest_on_ring(points: Floats, here: tuple[float, float]) -> tuple[float, float]:
     """The point of a closed ring nearest to a point; points of shape (vertices, 2)."""
-    ways = np.roll(points, -1, axis=0) - points
-    lengths = np.maximum((ways**2).sum(axis=1), 1e-30)
-    shares = np.clip(((np.array(here) - points) * ways).sum(axis=1) / lengths, 0, 1)
-    feet = points + shares[:, None] * ways
+    (feet,) = feet_on_sides(points, np.array([here]))
     x, y = feet[int(np.argmin(((feet - here) ** 2).sum(axis=1)))]
     return (float(x), float(y))
 

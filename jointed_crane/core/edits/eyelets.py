@@ -8,7 +8,8 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.edits.edit import Edit, chosen, named, unlocked
-from jointed_crane.core.edits.placing import PointUnit, art_point, inverse_of
+from jointed_crane.core.edits.placing import PointUnit, inverse_of
+from jointed_crane.core.edits.points import PointEdit
 from jointed_crane.core.edits.values import motion_value, with_value
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.hierarchy import free_name
@@ -28,7 +29,7 @@ def _known(part: Part, eyelet_id: str) -> Eyelet:
 
 
 @dataclass(frozen=True)
-class AddEyelet(Edit, kind="add_eyelet"):
+class AddEyelet(PointEdit, kind="add_eyelet"):
     """Add an eyelet to a part at a point; its name is made unique on the part.
 
     Without a name it takes that of the child whose pivot lies there, within 12 px on the stage.
@@ -47,18 +48,10 @@ class AddEyelet(Edit, kind="add_eyelet"):
         return f"Add eyelet to {scene.part(self.part).name}"
 
     def apply(self, scene: Scene) -> Scene:
-        (part,) = unlocked(scene, [self.part])
-        snap = self.snap(scene)
-        x, y = snap.point if snap else art_point(scene, part, self.point, self.unit, self.frame)
+        part, (x, y) = self.placed(scene)
         name = self.name or self._child_there(scene, part, (x, y)) or "Eyelet"
         name = free_name(name, (eyelet.name for eyelet in part.eyelets))
         return scene.with_parts([replace(part, eyelets=(*part.eyelets, Eyelet(self.id, name, (x, y, 0.0))))])
-
-    def snap(self, scene: Scene) -> Snap | None:
-        """The place the new eyelet is drawn to, or None."""
-        part = scene.part(self.part)
-        at = art_point(scene, part, self.point, self.unit, self.frame)
-        return nearest(scene, part, at, self.snap_within, self.snap_to, self.frame)
 
     def _child_there(self, scene: Scene, part: Part, point: tuple[float, float]) -> str:
         place = (shown_world(scene, part.id, self.frame) @ np.array([*point, 0.0, 1.0]))[:3]
@@ -107,7 +100,7 @@ class MakeJoints(Edit, kind="make_joints"):
 
 
 @dataclass(frozen=True)
-class MoveEyelet(Edit, kind="move_eyelet"):
+class MoveEyelet(PointEdit, kind="move_eyelet"):
     """Move an eyelet. Children seated in it come along by the same way, so none of them opens a gap."""
 
     part: str
@@ -122,10 +115,8 @@ class MoveEyelet(Edit, kind="move_eyelet"):
         return f"Move eyelet of {scene.part(self.part).name}"
 
     def apply(self, scene: Scene) -> Scene:
-        (part,) = unlocked(scene, [self.part])
+        part, (x, y) = self.placed(scene)
         eyelet = _known(part, self.eyelet)
-        snap = self.snap(scene)
-        x, y = snap.point if snap else art_point(scene, part, self.point, self.unit, self.frame)
         moved = replace(eyelet, point=(x, y, eyelet.point[2]))
         step = np.subtract(moved.point, eyelet.point, dtype=np.float64)
         changed = [replace(part, eyelets=tuple(moved if other is eyelet else other for other in part.eyelets))]
@@ -134,10 +125,7 @@ class MoveEyelet(Edit, kind="move_eyelet"):
                 changed.append(_shifted(child, step))
         return scene.with_parts(changed)
 
-    def snap(self, scene: Scene) -> Snap | None:
-        """The place the eyelet is drawn to, or None."""
-        part = scene.part(self.part)
-        at = art_point(scene, part, self.point, self.unit, self.frame)
+    def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:
         return nearest(scene, part, at, self.snap_within, self.snap_to, self.frame, without_eyelet=self.eyelet)
 
 

@@ -6,14 +6,15 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from jointed_crane.core.edits.edit import Edit, unlocked
-from jointed_crane.core.edits.placing import PointUnit, art_point, brought_back
+from jointed_crane.core.edits.placing import PointUnit, brought_back
+from jointed_crane.core.edits.points import PointEdit
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Foothold, Scene
-from jointed_crane.core.snapping import NINE_POINTS, Snap, SnapKind, nearest
+from jointed_crane.core.snapping import NINE_POINTS, SnapKind
 
 
 @dataclass(frozen=True)
-class MovePivot(Edit, kind="move_pivot"):
+class MovePivot(PointEdit, kind="move_pivot"):
     """Place a part's pivot.
 
     `point` is px in the art, a fraction of the art's box, or px on the stage (the art point shown there). With
@@ -34,20 +35,12 @@ class MovePivot(Edit, kind="move_pivot"):
         return f"Move pivot of {scene.part(self.part).name}"
 
     def apply(self, scene: Scene) -> Scene:
-        (part,) = unlocked(scene, [self.part])
-        snap = self.snap(scene)
-        x, y = snap.point if snap else art_point(scene, part, self.point, self.unit, self.frame)
+        part, (x, y) = self.placed(scene)
         moved = replace(part, pivot=(x, y, part.pivot[2]))
         after = scene.with_parts([moved])
         if self.keep == "pivot":
             return after
         return after.with_parts([brought_back(scene, after, self.part, self.frame)])
-
-    def snap(self, scene: Scene) -> Snap | None:
-        """The place the pivot is drawn to, or None."""
-        part = scene.part(self.part)
-        at = art_point(scene, part, self.point, self.unit, self.frame)
-        return nearest(scene, part, at, self.snap_within, self.snap_to, self.frame)
 
 
 @dataclass(frozen=True)

@@ -10,17 +10,19 @@ import numpy as np
 from jointed_crane.core.edits.drawings import sharing
 from jointed_crane.core.edits.edit import Edit, named, unlocked
 from jointed_crane.core.edits.pivots import MovePivot
-from jointed_crane.core.edits.placing import PointUnit, art_point
+from jointed_crane.core.edits.placing import PointUnit
+from jointed_crane.core.edits.points import PointEdit
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices
 from jointed_crane.core.geometry.nine_points import at_fraction
+from jointed_crane.core.geometry.outlines import feet_on_sides
 from jointed_crane.core.scene import Part, Scene, Vector
 from jointed_crane.core.shown import shown_world
 from jointed_crane.core.snapping import NINE_POINTS, Snap, SnapKind, nearest
 
 
 @dataclass(frozen=True)
-class MoveRegistration(Edit, kind="move_registration"):
+class MoveRegistration(PointEdit, kind="move_registration"):
     """Move the zero of a part's art space to a point: px in the art, a fraction of its box, or px on the stage.
 
     With `keep` "art" nothing moves on the stage: everything measured in the art (pivot, eyelets, footholds, children)
@@ -40,9 +42,7 @@ class MoveRegistration(Edit, kind="move_registration"):
         return f"Move registration of {scene.part(self.part).name}"
 
     def apply(self, scene: Scene) -> Scene:
-        (part,) = unlocked(scene, [self.part])
-        snap = self.snap(scene)
-        by = snap.point if snap else art_point(scene, part, self.point, self.unit, self.frame)
+        part, by = self.placed(scene)
         members = sharing(scene, part)
         changed = {member.id: _with_art_slid(member, by) for member in members}
         if self.keep == "art":
@@ -57,10 +57,7 @@ class MoveRegistration(Edit, kind="move_registration"):
                         changed[child.id] = child.with_rest(rest)
         return scene.with_parts(changed.values())
 
-    def snap(self, scene: Scene) -> Snap | None:
-        """The place the zero is drawn to, or None."""
-        part = scene.part(self.part)
-        at = art_point(scene, part, self.point, self.unit, self.frame)
+    def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:
         return nearest(scene, part, at, self.snap_within, self.snap_to, self.frame, with_own_pivot=True)
 
 
@@ -130,12 +127,9 @@ class AlignAxes(Edit, kind="align_axes"):
                 raise RuleError(
                     f"{part.name} has no picture, so there is no edge to line up with. Nothing was changed."
                 )
-            starts = np.concatenate(rings)
+            feet = np.concatenate([feet_on_sides(ring, np.array([self.start]))[0] for ring in rings])
             ways = np.concatenate([np.roll(ring, -1, axis=0) - ring for ring in rings])
-            lengths = np.maximum((ways**2).sum(axis=1), 1e-30)
-            shares = np.clip(((self.start - starts) * ways).sum(axis=1) / lengths, 0, 1)
-            far = ((starts + shares[:, None] * ways - self.start) ** 2).sum(axis=1)
-            way = ways[int(np.argmin(far))]
+            way = ways[int(np.argmin(((feet - self.start) ** 2).sum(axis=1)))]
         if not np.hypot(*way) > 1e-9:
             raise RuleError("The line has no length, so it points nowhere. Nothing was changed.")
         return np.asarray(way, dtype=np.float64)

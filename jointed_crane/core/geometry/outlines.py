@@ -118,3 +118,21 @@ def rings_of(area: BaseGeometry) -> tuple[Ring, ...]:
     polygons = [part for part in getattr(simple, "geoms", [simple]) if isinstance(part, Polygon) and not part.is_empty]
     rings = [ring for polygon in polygons for ring in (polygon.exterior, *polygon.interiors)]
     return tuple(tuple((round(float(x), 3), round(float(y), 3)) for x, y in ring.coords[:-1]) for ring in rings)
+
+
+def feet_on_sides(ring: Floats, points: Floats) -> Floats:
+    """The point of each side of a closed ring that is nearest to each point.
+
+    Parameters
+    ----------
+    ring : array, shape (sides, 2); side i runs from vertex i to the next one
+    points : array, shape (points, 2)
+
+    Returns
+    -------
+    feet : array, shape (points, sides, 2), in the unit of both
+    """
+    ways = np.roll(ring, -1, axis=0) - ring
+    lengths = np.maximum((ways**2).sum(axis=-1), 1e-30)  # a side without length is its vertex
+    shares = np.clip(((points[:, None] - ring) * ways).sum(axis=-1) / lengths, 0, 1)
+    return np.asarray(ring + shares[..., None] * ways, dtype=np.float64)
