@@ -1,7 +1,9 @@
+import re
 import unittest
 from pathlib import Path
 
 import numpy as np
+from playwright.sync_api import expect
 
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.scene import Scene
@@ -196,7 +198,7 @@ class WholeWayTests(BenchTestCase):
         page.keyboard.press("Home")
         self.settled()
         page.keyboard.press(" ")
-        page.wait_for_timeout(900)
+        expect(page.locator("[data-time=frame]")).to_have_text(re.compile(r"f\s*([6-9]|\d\d)"))
         page.keyboard.press(" ")
         self.settled()
         frame = int(page.inner_text("[data-time=frame]").split()[1])

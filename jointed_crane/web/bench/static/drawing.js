@@ -35,6 +35,13 @@ export function pin(x, y, { size = 8, isPicked = false, isFaint = false } = {}) 
   return group;
 }
 
+/** The picture of a drawing in the art space of its part; clicks go to what lies behind it. */
+export function artImage(drawing) {
+  const [left, top, right, bottom] = drawing.box;
+  const [x, y] = drawing.registration;
+  return svg("image", { href: `/art/${drawing.art}`, x: left - x, y: top - y, width: right - left, height: bottom - top, preserveAspectRatio: "none", "pointer-events": "none" });
+}
+
 /** An act put off to the next frame, once however often it is asked for: several events then cost one drawing. */
 export function perFrame(act) {
   let isWaiting = false;

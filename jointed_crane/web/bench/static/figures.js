@@ -1,6 +1,6 @@
 // Draws the parts on the stage, each where its matrix says, and the stage around them.
 
-import { svg } from "./drawing.js";
+import { artImage, svg } from "./drawing.js";
 
 /**
  * Mounts the world into one svg element and the outlines of what is picked into another that lies over it: the browser
@@ -30,15 +30,9 @@ export function mountFigures(root, under, over, bench, view) {
     known?.group.remove();
     const group = svg("g", { "data-part": part.id });
     const pictures = part.drawings.map((drawing) => {
-      const [left, top, right, bottom] = drawing.box;
-      const [x, y] = drawing.registration;
-      const picture = svg("g", { transform: `translate(${-x} ${-y})` });
-      picture.append(
-        svg("image", { href: `/art/${drawing.art}`, x: left, y: top, width: right - left, height: bottom - top, "pointer-events": "none", preserveAspectRatio: "none" }),
-      );
       const pick = svg("path", { d: ringsPath(drawing.outline), fill: "none", "fill-rule": "evenodd", "pointer-events": "all", "data-pick": part.id });
       const both = svg("g");
-      both.append(picture, pick);
+      both.append(artImage(drawing), pick);
       group.append(both);
       return both;
     });

@@ -2,7 +2,7 @@
 
 import { post, postFiles } from "/static/api.js";
 import { notice, saying } from "/static/notices.js";
-import { pin, svg } from "./drawing.js";
+import { artImage, pin, svg } from "./drawing.js";
 import { mountImport, mountUpdate } from "./importing.js";
 import { freshId } from "./state.js";
 
@@ -131,10 +131,8 @@ function mountCompare(dialog, bench) {
   let isOver = false;
 
   function picture(drawing, opacity) {
-    const [left, top, right, bottom] = drawing.box;
-    const [x, y] = drawing.registration;
     const group = svg("g", { opacity });
-    group.append(svg("image", { href: `/art/${drawing.art}`, x: left - x, y: top - y, width: right - left, height: bottom - top, preserveAspectRatio: "none" }));
+    group.append(artImage(drawing));
     return group;
   }
   function signs(scale) {

@@ -1,12 +1,11 @@
-// Eyelets and marks on the stage: rings and hatched tiles with their names, shorter where it is crowded.
+// Eyelets and marks on the stage: rings and hatched tiles with their names.
 
 import { perFrame, svg } from "./drawing.js";
-
-const CROWDED = 64;
+import { placedLabels } from "./labels.js";
 
 /** Mounts the spots between the figures and the handles; they are drawn in screen px. */
 export function mountSpots(root, bench, view, drag) {
-  const labels = svg("g", { "pointer-events": "none" });
+  const labels = svg("g", { "pointer-events": "none", "data-bench": "labels" });
   const holder = svg("g");
   const hatch = svg("pattern", { id: "hatch", width: 4, height: 4, patternUnits: "userSpaceOnUse", patternTransform: "rotate(45)" });
   hatch.append(svg("path", { d: "M0 0H4M0 0V4", class: "stroke-lagoon", "stroke-width": 1.4, fill: "none" }));
@@ -40,15 +39,14 @@ export function mountSpots(root, bench, view, drag) {
       found.push({ spot: { part: id, eyelet: eyelet.id }, name: eyelet.name, at, owner: bench.part(id).name });
     }
     for (const one of found) {
-      const near = found.filter((other) => other !== one && Math.hypot(other.at[0] - one.at[0], other.at[1] - one.at[1]) < CROWDED);
-      // A label stands on the side where no neighbour is.
-      const isLeft = near.filter((other) => other.at[0] >= one.at[0]).length > near.length / 2;
-      sign(one, near.length > 0, isLeft);
+      one.isPicked = Boolean(bench.spot && bench.spot.mark === one.spot.mark && bench.spot.eyelet === one.spot.eyelet && bench.spot.part === one.spot.part);
+      sign(one);
     }
+    const isNamed = ({ spot, isPicked }) => spot.mark || isPicked || bench.tool === "eyelet";
+    for (const box of placedLabels(found.filter(isNamed))) label(box);
   }
 
-  function sign({ spot, name, at: [x, y], owner }, isCrowded, isLeft) {
-    const isPicked = bench.spot && bench.spot.mark === spot.mark && bench.spot.eyelet === spot.eyelet && bench.spot.part === spot.part;
+  function sign({ spot, name, at: [x, y], owner, isPicked }) {
     const group = svg("g", { transform: `translate(${x} ${y})`, class: "cursor-grab" });
     if (spot.mark) {
       group.dataset.mark = spot.mark;
@@ -67,23 +65,17 @@ export function mountSpots(root, bench, view, drag) {
       );
     }
     holder.append(group);
-    if (spot.mark || isPicked || bench.tool === "eyelet") label(isCrowded && !isPicked ? short(name) : name, x, y, isLeft);
   }
 
-  function label(text, x, y, isLeft) {
-    const width = text.length * 6.3 + 10;
+  function label({ text, x, y, width, height, from, isFar }) {
+    const middle = x + width / 2;
+    if (isFar) labels.prepend(svg("path", { d: `M${from} L${middle} ${y + height / 2}`, class: "stroke-lagoon", "stroke-width": 1, "stroke-opacity": 0.6 }));
     labels.append(
-      svg("rect", { x: isLeft ? x - 12 - width : x + 12, y: y - 8.5, width, height: 17, rx: 4, class: "fill-card", "fill-opacity": 0.86 }),
-      svg("text", { x: isLeft ? x - 7 - width : x + 17, y: y + 4, class: "fill-lagoon-ink text-[11.5px] font-semibold" }, text),
+      svg("rect", { x, y, width, height, rx: 4, class: "fill-card", "fill-opacity": 0.86 }),
+      svg("text", { x: middle, y: y + height - 4.5, "text-anchor": "middle", class: "fill-lagoon-ink text-[11.5px] font-semibold" }, text),
     );
   }
 
   view.on(draw);
   bench.on("pose picked state scene", perFrame(draw));
-}
-
-/** "Near upper arm" as "Nua": enough to tell names apart where there is no room. */
-export function short(name) {
-  const words = name.split(/\s+/).filter(Boolean);
-  return words.length > 1 ? words.map((word) => word[0]).join("") : name.slice(0, 4);
 }
