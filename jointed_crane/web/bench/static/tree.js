@@ -14,6 +14,9 @@ export function mountTree(root, bench, acts, menu) {
   const made = new Map();
   let dragged = [];
   let shown = [];
+  let unfinished = [];
+  let starting = null;
+  let finishing = null;
   let marked = [];
   let isClicking = false;
 
@@ -49,11 +52,30 @@ export function mountTree(root, bench, acts, menu) {
     count.textContent = !all ? "" : found.length < all && (search.value || filter.value) ? `${found.length} of ${all} parts` : `${all} parts · drag a part onto its parent`;
     const elements = found.map(row);
     // Rows are kept from draw to draw; a tree of hundreds is not built anew for one edit.
-    if (elements.length !== shown.length || elements.some((element, index) => element !== shown[index])) list.replaceChildren(...elements);
+    if (elements.length !== shown.length || elements.some((element, index) => element !== shown[index])) {
+      list.replaceChildren(...elements);
+      finishSoon(elements);
+    }
     shown = elements;
     for (const id of made.keys()) if (!bench.parts.has(id)) made.delete(id);
     root.querySelector("[data-tree=empty]").hidden = all > 0;
     if (focused) list.querySelector(`[data-row="${focused}"]`)?.focus();
+  }
+
+  /**
+   * Rows come in unfinished: the browser lays out only those in sight. The others are finished bit by bit once the tree
+   * has been quiet for a while; scrolling then moves a finished picture and does not compose the page anew.
+   */
+  function finishSoon(elements) {
+    for (const element of elements) element.classList.remove("is-finished");
+    unfinished = [...elements];
+    clearTimeout(starting);
+    cancelIdleCallback(finishing);
+    starting = setTimeout(finishSome, 400);
+  }
+  function finishSome() {
+    for (const element of unfinished.splice(0, 20)) element.classList.add("is-finished");
+    if (unfinished.length) finishing = requestIdleCallback(finishSome);
   }
 
   function row({ id, depth, hasChildren }) {
