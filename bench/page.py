@@ -104,7 +104,7 @@ def _picked(page: Page) -> tuple[float, float]:
 
 
 def _scrolled(page: Page) -> float:
-    """The longest pause between two frames while the tree scrolls from end to end, ms."""
+    """The 95th percentile of the pauses between two frames while the tree scrolls from end to end, ms."""
     return float(
         page.evaluate(
             """async () => {

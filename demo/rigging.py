@@ -8,7 +8,7 @@ from pathlib import Path
 
 from jointed_crane.core.edits import Edit
 from jointed_crane.core.edits.eyelets import MakeJoints
-from jointed_crane.core.edits.keys import KeyAt, SetOutside, SetSegmentKind, SetSway
+from jointed_crane.core.edits.keys import KeyAt, SetSegmentKind, SetSway
 from jointed_crane.core.edits.limiting import SetLimits
 from jointed_crane.core.edits.parts import AddHelper, SetBenchState, SetPlacement, SilenceFinding
 from jointed_crane.core.edits.pivots import MovePivot
@@ -83,10 +83,6 @@ class Rig:
         if segment != "eased":
             edits.append(SetSegmentKind(tuple(KeyAt(part, channel, frame) for frame in values), segment))
         self.keep(edits, f"Key {channel} of {name}")
-
-    def repeats(self, name: str, channel: str) -> None:
-        """Let a channel repeat after its last key."""
-        self.keep([SetOutside(self.named(name), channel, after="repeat")], f"Repeat {channel} of {name}")
 
     def sway(self, name: str, channel: str, amount: float, period: float, phase: float = 0.0) -> None:
         """Add an oscillation."""

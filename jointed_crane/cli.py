@@ -144,9 +144,6 @@ def _bytes(file: Path) -> bytes:
         raise RuleError(f"{file} cannot be read ({error.strerror}). Nothing was brought in.") from None
 
 
-_WRITERS: dict[str, Callable[[Library, Kept], tuple[bytes, tuple[str, ...]]]] = {}
-
-
 def _svg(library: Library, kept: Kept) -> tuple[bytes, tuple[str, ...]]:
     sent = animated_svg(kept.scene, library.assets.get)
     return sent.data, sent.notes
@@ -156,7 +153,7 @@ def _zip(library: Library, kept: Kept) -> tuple[bytes, tuple[str, ...]]:
     return bundle_bytes(kept.scene, library.assets.get), ()
 
 
-_WRITERS.update(svg=_svg, zip=_zip)
+_WRITERS = {"svg": _svg, "zip": _zip}
 
 
 @main.command()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Literal, TypeVar, overload
+from typing import Literal, overload
 
 import numpy as np
 import numpy.typing as npt
@@ -13,7 +13,6 @@ from jointed_crane.core.motion.channel import Channel, Key
 
 Joining = Literal["add", "multiply", "replace"]
 Floats = npt.NDArray[np.float64]
-Number = TypeVar("Number", float, Floats)
 
 
 @dataclass(frozen=True)

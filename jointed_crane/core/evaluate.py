@@ -82,6 +82,11 @@ class Pose:
             found.setdefault(part_id, {})[channel] = float(row[frame_index])
         return found
 
+    def is_ever_seen(self, part_id: str) -> bool:
+        """Whether a part is shown and not fully clear at some frame."""
+        row = self.index[part_id]
+        return bool((self.shown[row] & (self.opacity[row] > 0)).any())
+
     def painting(self, frame_index: int = 0) -> list[str]:
         """Part ids from back to front."""
         return [self.part_ids[row] for row in np.argsort(self.order[:, frame_index], kind="stable")]
@@ -102,13 +107,6 @@ def evaluate(scene: Scene, frames: Sequence[float] | Floats) -> Pose:
     local = _local(plan, values, wanted)
     world = _world(plan, local, len(wanted))
     return _pose(plan, wanted, motion, values, world)
-
-
-def linear_at(scene: Scene, part_id: str, frame: float) -> Floats:
-    """A = O R K S of one part at one frame, shape (3, 3)."""
-    alone = packed_plan((replace(scene.part(part_id), parent=None),))
-    linear: Floats = _linear(alone, np.array([frame]))[0, 0]
-    return linear
 
 
 def inherited_linear(linear: Floats, kept: Inherits) -> Floats:

@@ -11,7 +11,7 @@ import numpy.typing as npt
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.outlines import feet_on_sides
 from jointed_crane.core.scene import Part, Ring, Scene
-from jointed_crane.core.shown import shown_pivot, shown_world
+from jointed_crane.core.shown import on_stage, shown_pivot, shown_world
 
 Floats = npt.NDArray[np.float64]
 
@@ -39,18 +39,20 @@ class RoundJoint:
 
 def inscribed_radius(rings: Sequence[Ring], point: tuple[float, float]) -> float:
     """Radius of the largest circle about a point inside an outline (even-odd rule); 0 where the point is outside."""
-    if not rings:
-        return 0.0
-    starts = np.concatenate([np.array(ring, dtype=np.float64) for ring in rings])
-    ends = np.concatenate([np.roll(np.array(ring, dtype=np.float64), -1, axis=0) for ring in rings])
-    if not _is_inside(starts, ends, point):
-        return 0.0
-    return min(float(_distances(np.array(ring, dtype=np.float64), np.array([point]))[0]) for ring in rings)
+    return _radius_inside([np.array(ring, dtype=np.float64) for ring in rings], point)
 
 
-def _is_inside(starts: Floats, ends: Floats, point: tuple[float, float]) -> bool:
+def _radius_inside(rings: Sequence[Floats], point: tuple[float, float]) -> float:
+    if not rings or not _is_inside(rings, point):
+        return 0.0
+    return min(float(_distances(ring, np.array([point]))[0]) for ring in rings)
+
+
+def _is_inside(rings: Sequence[Floats], point: tuple[float, float]) -> bool:
     """Whether a ray to the right crosses the sides an odd number of times."""
     x, y = point
+    starts = np.concatenate(rings)
+    ends = np.concatenate([np.roll(ring, -1, axis=0) for ring in rings])
     crosses = (starts[:, 1] > y) != (ends[:, 1] > y)
     with np.errstate(divide="ignore", invalid="ignore"):
         at = starts[:, 0] + (y - starts[:, 1]) * (ends[:, 0] - starts[:, 0]) / (ends[:, 1] - starts[:, 1])
@@ -71,20 +73,17 @@ def round_joint(scene: Scene, part: Part) -> RoundJoint | None:
 def _end_on_stage(scene: Scene, part: Part, at: Floats) -> tuple[float, bool]:
     world = shown_world(scene, part.id, None)
     assert part.drawing is not None
-    rings = [
-        tuple((float(x), float(y)) for x, y in np.array(ring) @ world[:2, :2].T + world[:2, 3])
-        for ring in part.drawing.outline
-    ]
+    rings = [on_stage(world, np.array(ring)) for ring in part.drawing.outline]
     point = (float(at[0]), float(at[1]))
-    radius = inscribed_radius(rings, point)
+    radius = _radius_inside(rings, point)
     return radius, radius > 0 and _degrees_followed(rings, point, radius) >= 120
 
 
-def _degrees_followed(rings: Sequence[Ring], point: tuple[float, float], radius: float) -> float:
+def _degrees_followed(rings: Sequence[Floats], point: tuple[float, float], radius: float) -> float:
     """Over how many degrees an outline runs along a circle, within a fiftieth of the radius or half a px."""
     angles = np.deg2rad(np.arange(0, 360, 5))
     around = np.array(point) + radius * np.column_stack([np.cos(angles), np.sin(angles)])
-    away = np.min([_distances(np.array(ring, dtype=np.float64), around) for ring in rings], axis=0)
+    away = np.min([_distances(ring, around) for ring in rings], axis=0)
     return float(5 * np.count_nonzero(away <= max(0.5, radius / 50)))
 
 

@@ -24,6 +24,7 @@ Tag = Literal["", "reed", "clay", "slate", "moss", "plum", "straw"]
 Limit = tuple[float | None, float | None]
 TurnOrder = Literal["XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX"]
 
+_MOVES = ("move.x", "move.y", "move.z")
 UPRIGHT: Quaternion = (0.0, 0.0, 0.0, 1.0)
 
 
@@ -175,6 +176,10 @@ class Part:
         """The part with some rest values changed."""
         return replace(self, rest={**self.rest, **{name: float(value) for name, value in values.items()}})
 
+    def with_rest_moved(self, by: Iterable[float]) -> Part:
+        """The part resting elsewhere: x, y and, where given, z added to the rest values of move, px in parent space."""
+        return self.with_rest({name: self.rest_value(name) + step for name, step in zip(_MOVES, by, strict=False)})
+
     def with_channel(self, name: str, channel: Channel) -> Part:
         """The part with one channel changed; a channel with neither keys nor sway is dropped."""
         channels = {key: value for key, value in self.channels.items() if key != name}
@@ -187,13 +192,16 @@ class Part:
         """The part on the drawing board: no motion and no footholds."""
         return replace(self, channels={}, footholds=()) if self.channels or self.footholds else self
 
+    def drawing_number(self, value: float) -> int:
+        """The number of the drawing that a value of the channel shows; beyond the row the first or the last."""
+        return min(max(round(value), 0), max(len(self.drawings) - 1, 0))
+
     @cached_property
     def drawing(self) -> Drawing | None:
         """The drawing shown at rest; None for a part without a picture."""
         if not self.drawings:
             return None
-        number = round(self.rest_value("drawing"))
-        return self.drawings[min(max(number, 0), len(self.drawings) - 1)]
+        return self.drawings[self.drawing_number(self.rest_value("drawing"))]
 
     @cached_property
     def bounds(self) -> Bounds | None:

@@ -52,6 +52,11 @@ def shown_pivot(scene: Scene, part_id: str, frame: float | None) -> Floats:
     return _held_or_alone(scene, part_id, frame).pivot_of(part_id)
 
 
+def on_stage(world: Floats, points: Floats) -> Floats:
+    """Where planar art points of shape (points, 2) lie on the stage under a world matrix of shape (4, 4)."""
+    return np.asarray(points @ world[:2, :2].T + world[:2, 3], dtype=np.float64)
+
+
 def moved_pose(before: Scene, after: Scene, frame: float | None) -> Pose:
     """The pose after an edit, of those parts alone that the edit may have moved, with their ancestors.
 

@@ -12,7 +12,7 @@ import numpy.typing as npt
 from jointed_crane.core.geometry.nine_points import NAMES, nine_points
 from jointed_crane.core.geometry.outlines import feet_on_sides
 from jointed_crane.core.scene import Part, Ring, Scene
-from jointed_crane.core.shown import shown_pivot, shown_world
+from jointed_crane.core.shown import on_stage, shown_pivot, shown_world
 
 Floats = npt.NDArray[np.float64]
 SnapKind = Literal[
@@ -129,10 +129,6 @@ def _in_art(world: Floats, on_stage: tuple[float, float]) -> tuple[float, float]
     return (float(planar[0]), float(planar[1]))
 
 
-def _on_stage(world: Floats, points: Floats) -> Floats:
-    return np.asarray(points @ world[:2, :2].T + world[:2, 3], dtype=np.float64)
-
-
 def _places(
     kind: SnapKind,
     scene: Scene,
@@ -143,7 +139,7 @@ def _places(
     without_eyelet: str | None,
 ) -> Iterator[_Place]:
     if kind == "nine points" and part.bounds is not None:
-        for (x, y), name in zip(_on_stage(world, nine_points(part.bounds)), NAMES, strict=True):
+        for (x, y), name in zip(on_stage(world, nine_points(part.bounds)), NAMES, strict=True):
             yield _Place((float(x), float(y)), f"{name} of {part.name}")
     elif kind in ("vertices", "edges", "circles"):
         yield from _on_outline(kind, part, world, here)
@@ -163,11 +159,11 @@ def _on_raster(kind: SnapKind, here: tuple[float, float]) -> Iterator[_Place]:
 
 def _on_outline(kind: SnapKind, part: Part, world: Floats, here: tuple[float, float]) -> Iterator[_Place]:
     for ring in part.drawing.outline if part.drawing else ():
-        points = _on_stage(world, np.array(ring))
+        points = on_stage(world, np.array(ring))
         if kind == "circles":
             centre = circle_centre(ring)
             if centre is not None:
-                x, y = _on_stage(world, np.array([centre]))[0]
+                x, y = on_stage(world, np.array([centre]))[0]
                 yield _Place((float(x), float(y)), f"centre of a circle of {part.name}")
             continue
         if kind == "vertices":

@@ -17,7 +17,11 @@ class ArtworkError(RuleError):
 
 #: Where the zero of a part's art is put on the way in; "mark:name" is an element inside the art that is not drawn.
 Registration = str
-REGISTRATIONS = ("zero", "page", "centre", "lower middle")
+
+
+def title_of(file_name: str, otherwise: str) -> str:
+    """A file's name as a title: without folders, ending and underscores; `otherwise` where nothing is left."""
+    return file_name.rsplit("/", 1)[-1].rsplit(".", 1)[0].replace("_", " ").strip() or otherwise
 
 
 @dataclass(frozen=True)

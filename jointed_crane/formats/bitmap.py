@@ -9,11 +9,12 @@ from typing import cast
 import contourpy
 import numpy as np
 from PIL import Image, ImageOps
-from shapely.geometry import Polygon, box
+from shapely.geometry import Polygon
+from shapely.geometry import box as rectangle
 
 from jointed_crane.core.geometry.outlines import rings_of
 from jointed_crane.core.scene import Bounds, Ring
-from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece
+from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece, title_of
 
 MOST_PIXELS = 64_000_000
 MOST_BYTES = 48_000_000
@@ -34,11 +35,11 @@ def read_bitmap(data: bytes, name: str) -> Artwork:
     if len(data) > MOST_BYTES:
         raise ArtworkError(f"{name} has {len(data) / 1e6:.0f} MB; a bitmap may have {MOST_BYTES // 1_000_000} MB.")
     picture, data, media_type = _upright(data, name)
-    width, height = picture.size
+    width, height = map(float, picture.size)
     bounds, outline = _outline(picture)
-    title = name.rsplit("/", 1)[-1].rsplit(".", 1)[0].replace("_", " ").strip() or "Bitmap"
-    piece = Piece(title, "bitmap", media_type, data, (0.0, 0.0, float(width), float(height)), bounds, outline)
-    return Artwork(float(width), float(height), (piece,), file=name)
+    box = (0.0, 0.0, width, height)
+    piece = Piece(title_of(name, "Bitmap"), "bitmap", media_type, data, box, bounds, outline)
+    return Artwork(width, height, (piece,), file=name)
 
 
 def _upright(data: bytes, name: str) -> tuple[Image.Image, bytes, str]:
@@ -68,7 +69,7 @@ def _upright(data: bytes, name: str) -> tuple[Image.Image, bytes, str]:
 
 def _outline(picture: Image.Image) -> tuple[Bounds, tuple[Ring, ...]]:
     """Bounds of the pixels that are not fully transparent, and the line between them and the rest."""
-    whole = box(0, 0, *picture.size)
+    whole = rectangle(0, 0, *picture.size)
     alpha = picture.convert("RGBA").getchannel("A")
     extent = alpha.getbbox()
     corners = (0.0, 0.0, float(picture.width), float(picture.height))

@@ -27,7 +27,7 @@ MOST_BYTES = 256_000_000
 #: What the zip reader raises on bytes that only look like a zip.
 _DAMAGED = (zipfile.BadZipFile, zlib.error, LookupError, OSError, EOFError, struct.error)
 _ENDINGS = {
-    "image/svg+xml": "svg", "image/png": "png", "image/jpeg": "jpg", "image/webp": "webp", "font/sfnt": "font",
+    "image/svg+xml": "svg", "image/png": "png", "image/jpeg": "jpg", "image/webp": "webp", FONT_TYPE: "font",
 }  # fmt: skip
 
 

@@ -29,6 +29,8 @@ SHIPPED: dict[str, tuple[tuple[str, str], float]] = {
 
 #: Fetches an uploaded font by its content hash: media type and bytes; RuleError where it is not stored.
 FontSource = Callable[[str], tuple[str, bytes]]
+#: Font, glyph, offset and advance in px.
+_Glyph = tuple[uharfbuzz.Font, int, Point, float]
 
 
 @dataclass
@@ -130,13 +132,16 @@ def lettered(text: Text, uploaded: FontSource) -> Text:
 
 def line_width(line: str, text: Text, uploaded: FontSource) -> float:
     """How far a line advances, px, the space behind its last letter not counted."""
-    glyphs = list(_glyphs(line, text, _fonts(text.font, uploaded)))
+    return _width(list(_glyphs(line, text, _fonts(text.font, uploaded))), text)
+
+
+def _width(glyphs: list[_Glyph], text: Text) -> float:
     return sum(advance for *_, advance in glyphs) - (text.tracking * text.size / 1000 if glyphs else 0.0)
 
 
 def _line(line: str, text: Text, fonts: list[uharfbuzz.Font], baseline: float) -> list[Contour]:
     glyphs = list(_glyphs(line, text, fonts))
-    width = sum(advance for *_, advance in glyphs) - (text.tracking * text.size / 1000 if glyphs else 0.0)
+    width = _width(glyphs, text)
     x = {"start": 0.0, "middle": -width / 2, "end": -width}[text.alignment]
     contours: list[Contour] = []
     for font, glyph, (dx, dy), advance in glyphs:
@@ -147,8 +152,8 @@ def _line(line: str, text: Text, fonts: list[uharfbuzz.Font], baseline: float) -
     return contours
 
 
-def _glyphs(line: str, text: Text, fonts: list[uharfbuzz.Font]) -> Iterator[tuple[uharfbuzz.Font, int, Point, float]]:
-    """Font, glyph, offset and advance in px for each glyph of a line."""
+def _glyphs(line: str, text: Text, fonts: list[uharfbuzz.Font]) -> Iterator[_Glyph]:
+    """Each glyph of a line."""
     for font, run in _runs(line, fonts):
         buffer = uharfbuzz.Buffer()
         buffer.add_str(run)

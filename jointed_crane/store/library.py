@@ -16,7 +16,7 @@ from jointed_crane.core.hierarchy import free_name
 from jointed_crane.core.scene import Scene
 from jointed_crane.formats.artwork import Artwork, Choices, parts_of
 from jointed_crane.formats.bundle import Bundle
-from jointed_crane.formats.comparing import compared
+from jointed_crane.formats.comparing import LayerChange, compared
 from jointed_crane.store.assets import AssetStore
 from jointed_crane.store.database import opened
 from jointed_crane.store.scenes import Kept, SceneStore
@@ -50,15 +50,17 @@ class Library:
         """Store the pictures of all pieces."""
         self.assets.put({piece.content_hash: (piece.media_type, piece.data) for piece in artwork.pieces})
 
-    def bring_in_again(self, scene_id: str, version: int, artwork: Artwork, fit: Fit) -> Kept:
+    def bring_in_again(self, scene_id: str, version: int, artwork: Artwork, fit: Fit) -> tuple[Kept, list[LayerChange]]:
         """Exchange the art of every drawing whose layer has changed and add a part for each new layer; one row of undo.
 
+        Returns what was found of every layer too.
         Pivots, eyelets, children and keys stay. Layers that are gone from the file keep their parts.
         """
-        scene = self.scenes.load(scene_id).scene
+        kept = self.scenes.load(scene_id)
+        changes = compared(kept.scene, artwork)
         edits: list[Edit] = []
         new = []
-        for change in compared(scene, artwork):
+        for change in changes:
             if change.piece is None or change.state == "same":
                 continue
             if change.state == "new":
@@ -70,11 +72,9 @@ class Library:
         if new:
             edits.append(AddParts(parts_of(replace(artwork, pieces=tuple(new)), [new_id() for _ in new])))
         self.store_art(artwork)
-        return (
-            self.scenes.keep(scene_id, version, edits, f"Bring in {artwork.file} again")
-            if edits
-            else self.scenes.load(scene_id)
-        )
+        if edits:
+            kept = self.scenes.keep(scene_id, version, edits, f"Bring in {artwork.file} again")
+        return kept, changes
 
     def new_from(self, artwork: Artwork, name: str) -> Kept:
         """A new scene of the artwork's size with a part for each piece."""

@@ -77,11 +77,6 @@ class Rig:
         """Parts that show a picture which is sent out."""
         return (part for part in self.scene.parts if part.drawings and part.is_sent)
 
-    def is_ever_seen(self, part: Part) -> bool:
-        """Whether a part is shown and not fully clear at some frame."""
-        row = self.film.index[part.id]
-        return bool((self.film.shown[row] & (self.film.opacity[row] > 0)).any())
-
 
 def corners(bounds: tuple[float, float, float, float]) -> Floats:
     """The four corners of a box, shape (4, 2)."""

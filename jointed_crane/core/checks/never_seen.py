@@ -12,5 +12,5 @@ NAME = "Never seen"
 def find(rig: Rig) -> Iterator[Finding]:
     """Parts with a picture that no frame shows."""
     for part in rig.pictured():
-        if not rig.is_ever_seen(part):
+        if not rig.film.is_ever_seen(part.id):
             yield Finding(NAME, part.id, f"{part.name} is shown at no frame.")

@@ -9,11 +9,10 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.channels import CHANNELS
 from jointed_crane.core.edits.edit import Edit, named, unlocked
 from jointed_crane.core.edits.placing import inverse_of
 from jointed_crane.core.edits.poses import MoveBy
-from jointed_crane.core.edits.settling import changed_channel, changed_limit
+from jointed_crane.core.edits.settling import with_motion_changed
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices
 from jointed_crane.core.hierarchy import descendants, free_name, uppermost
@@ -222,10 +221,7 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
             )
         made = _mirrored(copy, _X_MIRROR)
         # Its place already lies mirrored in the parent; only what the turned axes do to the slide is taken back.
-        off = _slide(part) - _slide(made)
-        return made.with_rest(
-            {f"move.{axis}": made.rest_value(f"move.{axis}") + off[i] for i, axis in enumerate("xyz")}
-        )
+        return made.with_rest_moved(_slide(part) - _slide(made))
 
 
 def _slide(part: Part) -> Floats:
@@ -250,8 +246,5 @@ def _mirrored(part: Part, flip: Floats, place: Floats | None = None) -> Part:
         made = made.with_rest({"move.x": x, "move.y": y, "move.z": z})
         reversed_channels |= {f"move.{axis}" for i, axis in enumerate("xyz") if flip[i, i] < 0}
     for name in reversed_channels:
-        if name in made.channels:
-            made = made.with_channel(name, changed_channel(CHANNELS[name], made.channels[name], over=-1.0))
-        if name in made.limits:
-            made = replace(made, limits={**made.limits, name: changed_limit(made.limits[name], over=-1.0)})
+        made = with_motion_changed(made, name, over=-1.0)
     return made

@@ -40,7 +40,7 @@ def _with_drawings(scene: Scene, part: Part, drawings: list[Drawing]) -> Scene:
     old = part.drawings
 
     def renumbered(value: float) -> float:
-        at = min(max(round(value), 0), max(len(old) - 1, 0))
+        at = part.drawing_number(value)
         while at >= 0:
             if old and old[at].id in numbers:
                 return float(numbers[old[at].id])

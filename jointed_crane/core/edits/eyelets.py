@@ -28,6 +28,10 @@ def _known(part: Part, eyelet_id: str) -> Eyelet:
     return eyelet
 
 
+def _exchanged(part: Part, known: Eyelet, changed: Eyelet) -> Part:
+    return replace(part, eyelets=tuple(changed if eyelet is known else eyelet for eyelet in part.eyelets))
+
+
 @dataclass(frozen=True)
 class AddEyelet(PointEdit, kind="add_eyelet"):
     """Add an eyelet to a part at a point; its name is made unique on the part.
@@ -119,10 +123,10 @@ class MoveEyelet(PointEdit, kind="move_eyelet"):
         eyelet = _known(part, self.eyelet)
         moved = replace(eyelet, point=(x, y, eyelet.point[2]))
         step = np.subtract(moved.point, eyelet.point, dtype=np.float64)
-        changed = [replace(part, eyelets=tuple(moved if other is eyelet else other for other in part.eyelets))]
+        changed = [_exchanged(part, eyelet, moved)]
         for child in scene.children.get(part.id, ()):
             if child.seat == eyelet.id:
-                changed.append(_shifted(child, step))
+                changed.append(child.with_rest_moved(step))
         return scene.with_parts(changed)
 
     def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:
@@ -146,10 +150,7 @@ class RenameEyelet(Edit, kind="rename_eyelet"):
         name = self.name.strip()
         if any(other.name == name and other is not eyelet for other in part.eyelets):
             raise RuleError(f"{part.name} has an eyelet called {name} already. The old name was kept; choose another.")
-        renamed = replace(eyelet, name=name)
-        return scene.with_parts(
-            [replace(part, eyelets=tuple(renamed if other is eyelet else other for other in part.eyelets))]
-        )
+        return scene.with_parts([_exchanged(part, eyelet, replace(eyelet, name=name))])
 
 
 @dataclass(frozen=True)
@@ -215,7 +216,7 @@ class Seat(Edit, kind="seat"):
         bare = Scene("bare", "Bare", parts=(replace(part, parent=None),))
         step = np.subtract(eyelet.point, shown_pivot(bare, part.id, self.frame), dtype=np.float64)
         if self.frame is None:
-            return _shifted(part, step)
+            return part.with_rest_moved(step)
         for axis, by in zip("xyz", step, strict=True):
             if abs(by) > 1e-12:
                 now = motion_value(part, f"move.{axis}", self.frame)
@@ -234,9 +235,3 @@ class Unseat(Edit, kind="unseat"):
 
     def apply(self, scene: Scene) -> Scene:
         return scene.with_parts(replace(part, seat=None) for part in unlocked(scene, self.parts))
-
-
-def _shifted(part: Part, step: Floats) -> Part:
-    return part.with_rest(
-        {f"move.{axis}": part.rest_value(f"move.{axis}") + float(step[i]) for i, axis in enumerate("xyz")}
-    )

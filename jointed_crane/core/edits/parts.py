@@ -213,6 +213,13 @@ class SilenceFinding(Edit, kind="silence_finding"):
         return scene.with_parts(changed)
 
 
+def _parted(scene: Scene, part_ids: tuple[str, ...]) -> tuple[list[Part], list[Part]]:
+    """The parts of these ids and all others, each in painting order."""
+    picked = {scene.part(part_id).id for part_id in part_ids}
+    moving = [part for part in scene.parts if part.id in picked]
+    return moving, [part for part in scene.parts if part.id not in picked]
+
+
 @dataclass(frozen=True)
 class Reorder(Edit, kind="reorder"):
     """Change the painting order of parts, which keep their order among themselves."""
@@ -225,9 +232,7 @@ class Reorder(Edit, kind="reorder"):
         return f"Bring {named(scene.part(part_id) for part_id in self.parts)} {way}"
 
     def apply(self, scene: Scene) -> Scene:
-        picked = {scene.part(part_id).id for part_id in self.parts}
-        moving = [part for part in scene.parts if part.id in picked]
-        staying = [part for part in scene.parts if part.id not in picked]
+        moving, staying = _parted(scene, self.parts)
         if not moving:
             return scene
         lowest, highest = scene.index[moving[0].id], scene.index[moving[-1].id]
@@ -255,11 +260,9 @@ class PlaceInOrder(Edit, kind="place_in_order"):
         )
 
     def apply(self, scene: Scene) -> Scene:
-        picked = {scene.part(part_id).id for part_id in self.parts}
-        if self.above is not None and scene.part(self.above).id in picked:
+        moving, staying = _parted(scene, self.parts)
+        if self.above is not None and scene.part(self.above).id in self.parts:
             raise RuleError(f"{scene.part(self.above).name} cannot be painted in front of itself. Nothing was changed.")
-        moving = [part for part in scene.parts if part.id in picked]
-        staying = [part for part in scene.parts if part.id not in picked]
         at = 0 if self.above is None else [part.id for part in staying].index(self.above) + 1
         return replace(scene, parts=(*staying[:at], *moving, *staying[at:]))
 

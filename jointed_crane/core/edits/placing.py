@@ -64,7 +64,7 @@ def brought_back(before: Scene, after: Scene, part_id: str, frame: float | None)
     off = shown_world(before, part_id, frame)[:3, 3] - shown_world(after, part_id, frame)[:3, 3]
     if part.inherits.position:
         off = inverse_of(shown_world(after, part.parent, frame)[:3, :3], part) @ off
-    return part.with_rest({f"move.{axis}": part.rest_value(f"move.{axis}") + off[i] for i, axis in enumerate("xyz")})
+    return part.with_rest_moved(off)
 
 
 def rejoined(scene: Scene, part_id: str, parent_id: str | None, frame: float | None) -> Scene:

@@ -24,13 +24,16 @@ class PointEdit(Edit):
     def placed(self, scene: Scene) -> tuple[Part, tuple[float, float]]:
         """The part, which is not locked, and the point in px of its art after snapping."""
         (part,) = unlocked(scene, [self.part])
-        snap = self.snap(scene)
-        return part, snap.point if snap else art_point(scene, part, self.point, self.unit, self.frame)
+        at = self._at(scene, part)
+        snap = self.place_near(scene, part, at)
+        return part, snap.point if snap else at
 
     def snap(self, scene: Scene) -> Snap | None:
         part = scene.part(self.part)
-        at = art_point(scene, part, self.point, self.unit, self.frame)
-        return self.place_near(scene, part, at)
+        return self.place_near(scene, part, self._at(scene, part))
+
+    def _at(self, scene: Scene, part: Part) -> tuple[float, float]:
+        return art_point(scene, part, self.point, self.unit, self.frame)
 
     def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:
         """The place near a point of the art that this kind of point is drawn to."""

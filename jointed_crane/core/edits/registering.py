@@ -53,8 +53,7 @@ class MoveRegistration(PointEdit, kind="move_registration"):
                 for child in scene.children.get(member.id, ()):
                     if child.inherits.position:
                         child = changed[child.id] if child.id in ids else child
-                        rest = {f"move.{a}": child.rest_value(f"move.{a}") - d for a, d in zip("xy", by, strict=True)}
-                        changed[child.id] = child.with_rest(rest)
+                        changed[child.id] = child.with_rest_moved((-by[0], -by[1]))
         return scene.with_parts(changed.values())
 
     def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:

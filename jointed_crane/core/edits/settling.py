@@ -34,7 +34,7 @@ class Settle(Edit, kind="settle"):
         return scene.with_parts(self._settled(part) for part in parts)
 
     def _settled(self, part: Part) -> Part:
-        for name, channel in part.channels.items():
+        for name in part.channels:
             kind = CHANNELS[name]
             now = motion_value(part, name, self.frame)
             if now == kind.neutral:
@@ -43,8 +43,7 @@ class Settle(Edit, kind="settle"):
                 part = part.with_rest({name: now})
             elif kind.joins == "add":
                 part = part.with_rest({name: part.rest_value(name) + now})
-                part = part.with_channel(name, changed_channel(kind, channel, less=now))
-                part = _with_limit_changed(part, name, less=now)
+                part = with_motion_changed(part, name, less=now)
             else:
                 if now == 0:
                     raise RuleError(
@@ -52,24 +51,26 @@ class Settle(Edit, kind="settle"):
                         "Nothing was changed; go to a frame where it has a size."
                     )
                 part = part.with_rest({name: part.rest_value(name) * now})
-                part = part.with_channel(name, changed_channel(kind, channel, over=now))
-                part = _with_limit_changed(part, name, over=now)
+                part = with_motion_changed(part, name, over=now)
         return part
 
 
-def _with_limit_changed(part: Part, name: str, less: float = 0.0, over: float = 1.0) -> Part:
-    if name not in part.limits:
-        return part
-    return replace(part, limits={**part.limits, name: changed_limit(part.limits[name], less, over)})
+def with_motion_changed(part: Part, name: str, less: float = 0.0, over: float = 1.0) -> Part:
+    """The part with the keys and the range of a channel lessened or divided alike, where it has them."""
+    if name in part.channels:
+        part = part.with_channel(name, _changed_channel(CHANNELS[name], part.channels[name], less, over))
+    if name in part.limits:
+        part = replace(part, limits={**part.limits, name: _changed_limit(part.limits[name], less, over)})
+    return part
 
 
-def changed_limit(limit: Limit, less: float = 0.0, over: float = 1.0) -> Limit:
+def _changed_limit(limit: Limit, less: float, over: float) -> Limit:
     """A range with both ends lessened or divided alike; dividing by a negative number swaps them."""
     low, high = (None if end is None else (end - less) / over for end in limit)
     return (high, low) if over < 0 else (low, high)
 
 
-def changed_channel(kind: ChannelKind, channel: Channel, less: float = 0.0, over: float = 1.0) -> Channel:
+def _changed_channel(kind: ChannelKind, channel: Channel, less: float, over: float) -> Channel:
     """The channel with its values lessened or divided alike; handles and sway are differences and only divide."""
 
     def divided(handle: Handle | None) -> Handle | None:

@@ -7,9 +7,9 @@ from typing import Literal
 
 from jointed_crane.core.edits.drawings import exchanged, known_drawing
 from jointed_crane.core.edits.edit import Edit, unlocked
+from jointed_crane.core.edits.parts import AddParts
 from jointed_crane.core.edits.placing import PointUnit, art_point
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.hierarchy import free_name
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shape_art import shape_drawing
 from jointed_crane.core.shapes import Node, PenPath, Shape
@@ -37,15 +37,13 @@ class AddShape(Edit, kind="add_shape"):
         pivot = ((left + right) / 2, (top + bottom) / 2)
         part = Part(
             self.id,
-            free_name(self.name, (other.name for other in scene.parts)),
+            self.name,
             "text" if self.shape.form == "text" else "shape",
             drawings=(drawing,),
             pivot=(*pivot, 0.0),
             rest={"move.x": pivot[0] + self.place[0], "move.y": pivot[1] + self.place[1]},
         )
-        if part.id in scene.index:
-            raise RuleError(f"A part with the id {part.id!r} is in the scene already. Nothing was changed.")
-        return replace(scene, parts=(*scene.parts, part))
+        return AddParts((part,)).apply(scene)
 
 
 @dataclass(frozen=True)
@@ -103,10 +101,7 @@ class MoveNode(Edit, kind="move_node"):
         nodes[self.node] = self._moved(nodes[self.node], in_shape)
         contours = list(shape.contours)
         contours[self.contour] = tuple(nodes)
-        changed = replace(shape, contours=tuple(contours))
-        return exchanged(
-            scene, part, self.drawing, lambda known: shape_drawing(known.id, known.name, changed, known.registration)
-        )
+        return SetShape(self.part, self.drawing, replace(shape, contours=tuple(contours))).apply(scene)
 
     def _moved(self, node: Node, to: tuple[float, float]) -> Node:
         if self.which == "point":

@@ -11,7 +11,7 @@ from lxml import etree
 from jointed_crane.core.geometry.outlines import painted
 from jointed_crane.core.hierarchy import free_name
 from jointed_crane.core.scene import Bounds
-from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece
+from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece, title_of
 from jointed_crane.formats.svg.measuring import painted_areas
 from jointed_crane.formats.svg.reading import read_tree, references_of
 from jointed_crane.formats.svg.styles import declared, own_style, set_style
@@ -61,7 +61,7 @@ def read_svg(
         )
     pieces: list[Piece] = []
     for layer in layers:
-        title = _title(name) if is_one else _name(layer.element)
+        title = title_of(name, "Drawing") if is_one else _name(layer.element)
         mark = _taken_out(layer, root, (marks or {}).get(layer.path, ""))
         piece = _piece(layer, root, free_name(title, (made.name for made in pieces)))
         if piece is None:
@@ -75,10 +75,6 @@ def read_svg(
     if not pieces:
         raise ArtworkError(f"{name} paints nothing that could become a part. Nothing was brought in.")
     return Artwork(viewport.width, viewport.height, tuple(pieces), tuple(dict.fromkeys(notes)), name)
-
-
-def _title(file_name: str) -> str:
-    return file_name.rsplit("/", 1)[-1].rsplit(".", 1)[0].replace("_", " ").strip() or "Drawing"
 
 
 def _groups_inside(element: etree._Element) -> list[etree._Element]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
@@ -16,7 +15,7 @@ from svgelements import Arc, Close, CubicBezier, Line, Move, Path, QuadraticBezi
 from jointed_crane.core.geometry.outlines import Cap, Join, cubic_points, filled_area, stroked_area, transformed
 from jointed_crane.formats.svg.styles import own_style
 from jointed_crane.formats.svg.tags import CONTAINERS, SHAPES, elements_by_id, local_name, reference
-from jointed_crane.formats.svg.viewports import FONT_SIZE, length, transform_of, viewport_of
+from jointed_crane.formats.svg.viewports import FONT_SIZE, NUMBER, length, transform_of, viewport_of
 
 Floats = npt.NDArray[np.float64]
 
@@ -29,7 +28,6 @@ _INITIAL = {
     "stroke-miterlimit": "4", "fill-rule": "nonzero", "clip-rule": "nonzero", "visibility": "visible",
     "font-size": "16", "text-anchor": "start",
 }  # fmt: skip
-_NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?", re.I)
 _CAPS: dict[str, Cap] = {"round": "round", "square": "square"}
 _JOINS: dict[str, Join] = {"round": "round", "bevel": "bevel"}
 #: Width of a letter as a share of the font size where the font itself is not known: an average, no source.
@@ -92,8 +90,7 @@ def _contents(element: etree._Element, tag: str, context: _Context) -> Iterator[
             if tag == "switch" and local_name(child):
                 break
     elif context.style["visibility"] != "visible":
-        if tag == "text":
-            return
+        return
     elif tag in SHAPES:
         yield from _shape(element, tag, context)
     elif tag == "image":
@@ -229,7 +226,7 @@ def _subpaths(element: etree._Element, tag: str, context: _Context, scale: float
         x1, y1, x2, y2 = _at(element, context, ("x1", "y1", "x2", "y2"))
         return [np.array([(x1, y1), (x2, y2)])]
     if tag in ("polyline", "polygon"):
-        numbers = np.array([float(number) for number in _NUMBER.findall(element.get("points", ""))])
+        numbers = np.array([float(number) for number in NUMBER.findall(element.get("points", ""))])
         points = numbers[: len(numbers) // 2 * 2].reshape(-1, 2)
         if tag == "polygon" and len(points):
             points = np.concatenate([points, points[:1]])

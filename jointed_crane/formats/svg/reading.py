@@ -12,6 +12,7 @@ from lxml import etree
 from PIL import Image
 
 from jointed_crane.formats.artwork import ArtworkError
+from jointed_crane.formats.bitmap import MOST_PIXELS
 from jointed_crane.formats.svg.styles import own_style, resolve_style_sheets, set_style
 from jointed_crane.formats.svg.tags import (
     ALLOWED,
@@ -22,14 +23,13 @@ from jointed_crane.formats.svg.tags import (
     is_kept_attribute,
     local_name,
 )
+from jointed_crane.formats.svg.viewports import NUMBER
 
 MOST_BYTES = 12_000_000
 MOST_ELEMENTS = 50_000
 MOST_COPIES = 200_000
-MOST_PIXELS = 64_000_000
 
 URL = re.compile(r"url\(\s*[\"']?\s*([^)\"']*?)\s*[\"']?\s*\)", re.I)
-_NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?", re.I)
 _NOT_A_NUMBER = re.compile(r"(?<![a-z])(?:nan|[-+]?inf(?:inity)?)(?![a-z])", re.I)
 _NUMERIC = {
     "d", "points", "transform", "x", "y", "width", "height", "cx", "cy", "r", "rx", "ry", "x1", "x2", "y1", "y2",
@@ -132,7 +132,7 @@ def _is_harmless(element: etree._Element, attribute: str, value: str, notes: lis
 def _is_finite(value: str) -> bool:
     if _NOT_A_NUMBER.search(value):
         return False
-    return all(math.isfinite(number) and abs(number) < 1e9 for number in map(float, _NUMBER.findall(value)))
+    return all(math.isfinite(number) and abs(number) < 1e9 for number in map(float, NUMBER.findall(value)))
 
 
 def _is_inside(element: etree._Element, target: str, notes: list[str]) -> bool:

@@ -16,7 +16,9 @@ Floats = npt.NDArray[np.float64]
 
 #: CSS Values and Units 4, absolute lengths, in px.
 _UNITS = {"px": 1.0, "": 1.0, "in": 96.0, "cm": 96 / 2.54, "mm": 96 / 25.4, "q": 96 / 101.6, "pt": 96 / 72, "pc": 16.0}
-_LENGTH = re.compile(r"^\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)\s*([a-z%]*)\s*$", re.I)
+#: A number as SVG and CSS write it.
+NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?", re.I)
+_LENGTH = re.compile(rf"^\s*({NUMBER.pattern})\s*([a-z%]*)\s*$", re.I)
 #: What a font size is where the drawing says nothing: the initial value `medium`.
 FONT_SIZE = 16.0
 
@@ -91,7 +93,7 @@ def viewport_of(element: etree._Element, outer: tuple[float, float] | None = Non
 
 
 def _view_box(text: str | None) -> tuple[float, float, float, float] | None:
-    numbers = re.findall(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?", text or "", re.I)
+    numbers = NUMBER.findall(text or "")
     if len(numbers) != 4:
         return None
     left, top, width, height = map(float, numbers)

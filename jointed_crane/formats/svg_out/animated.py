@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -10,7 +11,6 @@ from lxml import etree
 from jointed_crane.core.channels import CHANNELS, countable, joined
 from jointed_crane.core.evaluate import Pose, evaluate
 from jointed_crane.core.hierarchy import ancestors
-from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.groups import Moving, Standing, is_deep, is_native, placement_factors, standing_text
@@ -49,6 +49,8 @@ class _Writer:
     scene: Scene
     art: ArtSource
     rules: list[str] = field(default_factory=list)
+    #: Animations of opacity that are written already, with the value they begin at: copies of a group share them.
+    fades: dict[str, float] = field(default_factory=dict)
     notes: list[str] = field(default_factory=list)
     pose: Pose = field(init=False)
 
@@ -134,9 +136,7 @@ class _Writer:
         length = self.scene.length
         steps = {0: float(first == 0), first: 1.0, last: 0.0, length: float(last == length)}
         found = [Keyframe(float(frame), steps[frame], "step-end") for frame in sorted(steps)]
-        self._rule(name, found, lambda value: f"opacity:{number(value)}")
-        element.set("class", f"m {name}")
-        element.set("opacity", number(found[0].value))
+        self._fade_by(element, name, lambda: found)
 
     def _chain(self, part: Part) -> list[_Group]:
         """The groups from the stage down to a part; a baked part stands on the stage itself."""
@@ -150,7 +150,7 @@ class _Writer:
         opened: list[tuple[int, etree._Element]] = []
         for part_id in painting:
             part = self.scene.part(part_id)
-            if not part.drawings or not part.is_sent or not self._is_ever_seen(part):
+            if not part.drawings or not part.is_sent or not self.pose.is_ever_seen(part_id):
                 continue
             chain = self._chain(part)
             kept = 0
@@ -167,10 +167,6 @@ class _Writer:
             element.set("class", f"m {group.animation}")
         return element
 
-    def _is_ever_seen(self, part: Part) -> bool:
-        row = self.pose.index[part.id]
-        return bool((self.pose.shown[row] & (self.pose.opacity[row] > 0)).any())
-
     # Fading, showing and exchanging drawings
 
     def _art(self, holder: etree._Element, part: Part, prefix: str) -> None:
@@ -184,12 +180,8 @@ class _Writer:
             leaf = etree.SubElement(holder, f"{{{SVG}}}g")
             leaf.set("data-part", part.name)
             if not shows.all():
-                self._stepped(leaf, key, part, "drawing", lambda value, i=index: self._is_number(part, value, i))
+                self._stepped(leaf, key, part, "drawing", lambda value, i=index: part.drawing_number(value) == i)
             add_art(leaf, drawing, f"{prefix}-{key}-", self.art)
-
-    @staticmethod
-    def _is_number(part: Part, value: float, index: int) -> bool:
-        return min(max(round(value), 0), len(part.drawings) - 1) == index
 
     def _faded(self, holder: etree._Element, part: Part) -> etree._Element:
         """Groups for a part's own opacity and shown, where they are not neutral."""
@@ -208,20 +200,28 @@ class _Writer:
         if motion is None:
             element.set("opacity", number(min(max(rest, 0.0), 1.0)))
             return
-        found, is_baked = channel_keyframes(countable("opacity", motion), self.scene.length)
-        if is_baked:
-            self.notes.append(f"Opacity of {part.name} is written frame by frame, because it cycles or sways.")
-        found = [Keyframe(kf.frame, joined(CHANNELS["opacity"], rest, kf.value), kf.easing) for kf in found]
-        if f".{name}{{animation-name:{name}}}" not in self.rules:
-            self._rule(name, found, lambda value: f"opacity:{number(value)}")
-        element.set("class", f"m {name}")
-        element.set("opacity", number(min(max(found[0].value, 0.0), 1.0)))
+
+        def keyframes() -> list[Keyframe]:
+            found, is_baked = channel_keyframes(countable("opacity", motion), self.scene.length)
+            if is_baked:
+                self.notes.append(f"Opacity of {part.name} is written frame by frame, because it cycles or sways.")
+            return [Keyframe(kf.frame, joined(CHANNELS["opacity"], rest, kf.value), kf.easing) for kf in found]
+
+        self._fade_by(element, name, keyframes)
 
     def _stepped(self, element: etree._Element, name: str, part: Part, channel: str, is_on) -> None:
-        motion: Channel = part.channels[channel]
-        found, _ = channel_keyframes(countable(channel, motion), self.scene.length, is_stepped=True)
-        found = [Keyframe(kf.frame, float(is_on(kf.value)), kf.easing) for kf in found]
-        if f".{name}{{animation-name:{name}}}" not in self.rules:
+        def keyframes() -> list[Keyframe]:
+            motion = countable(channel, part.channels[channel])
+            found, _ = channel_keyframes(motion, self.scene.length, is_stepped=True)
+            return [Keyframe(kf.frame, float(is_on(kf.value)), kf.easing) for kf in found]
+
+        self._fade_by(element, name, keyframes)
+
+    def _fade_by(self, element: etree._Element, name: str, keyframes: Callable[[], list[Keyframe]]) -> None:
+        """Let an animation of this name move an element's opacity; its keyframes are made once."""
+        if name not in self.fades:
+            found = keyframes()
             self._rule(name, found, lambda value: f"opacity:{number(value)}")
+            self.fades[name] = found[0].value
         element.set("class", f"m {name}")
-        element.set("opacity", number(found[0].value))
+        element.set("opacity", number(min(max(self.fades[name], 0.0), 1.0)))

@@ -46,8 +46,7 @@ Factor = Standing | Moving
 def is_deep(part: Part) -> bool:
     """Whether a part leaves the plane of the stage."""
     tilted = abs(part.orientation[0]) > 1e-12 or abs(part.orientation[1]) > 1e-12
-    kinds = CHANNELS
-    rests = any(part.rest_value(name) != kinds[name].neutral for name in _DEEP)
+    rests = any(part.rest_value(name) != CHANNELS[name].neutral for name in _DEEP)
     return tilted or rests or any(name in part.channels for name in _DEEP)
 
 

@@ -34,12 +34,9 @@ def channel_keyframes(channel: Channel, length: int, is_stepped: bool = False) -
         return _stepped(channel, length), False
     if not channel.is_plain:
         return baked_keyframes(values(packed((channel,)), np.arange(length + 1, dtype=float))[0]), True
-    found: list[Keyframe] = []
-    for stretch in stretches(channel, 0.0, float(length)):
-        found += _eased(stretch)
-    last = found[-1]
-    end = stretches(channel, 0.0, float(length))[-1].values[3]
-    return [*found, Keyframe(float(length), float(end), last.easing)], False
+    cubics = stretches(channel, 0.0, float(length))
+    found = [keyframe for cubic in cubics for keyframe in _eased(cubic)]
+    return [*found, Keyframe(float(length), float(cubics[-1].values[3]), found[-1].easing)], False
 
 
 def baked_keyframes(heights: np.ndarray) -> list[Keyframe]:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from lxml import etree
 
-from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.scene import Scene
+from jointed_crane.core.shown import shown_pose
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, matrix_text, number
 
@@ -23,8 +23,7 @@ def stage_element(scene: Scene) -> etree._Element:
 
 def still_svg(scene: Scene, art: ArtSource, frame: float | None = None) -> bytes:
     """The scene at a frame, or at rest where `frame` is None. Helpers and hidden parts are left out."""
-    shown = scene.shown_as(frame)
-    pose = evaluate(shown, [frame or 0.0])
+    pose = shown_pose(scene, frame)
     root = stage_element(scene)
     for part_id in pose.painting():
         row = pose.index[part_id]

@@ -7,6 +7,7 @@ from dataclasses import asdict
 from typing import Any
 
 import numpy as np
+import numpy.typing as npt
 from flask import request
 from werkzeug.datastructures import FileStorage
 
@@ -15,6 +16,8 @@ from jointed_crane.core.evaluate import Pose
 from jointed_crane.core.scene import Scene
 from jointed_crane.formats.document import parsed_json, part_document_beside
 from jointed_crane.store.scenes import Kept
+
+Floats = npt.NDArray[np.float64]
 
 
 def request_document() -> dict[str, Any]:
@@ -56,6 +59,11 @@ def version_of(document: dict[str, Any]) -> int:
     return version
 
 
+def planar(world: Floats) -> Floats:
+    """World matrices of shape (..., 4, 4) as matrix(a b c d e f) in the plane, shape (..., 6)."""
+    return world[..., :2, [0, 1, 3]].swapaxes(-1, -2).reshape(*world.shape[:-2], 6)
+
+
 def pose_document(pose: Pose, frame: float | None) -> dict[str, Any]:
     """A whole pose at one frame as JSON, with the painting order."""
     return {**_placed(pose, frame, range(len(pose.part_ids))), "painting": pose.painting()}
@@ -76,7 +84,7 @@ def moved_document(before: Pose, after: Pose, frame: float | None) -> dict[str, 
 
 def _placed(pose: Pose, frame: float | None, rows: Iterable[int]) -> dict[str, Any]:
     """By part: planar matrix a b c d e f, place of the pivot, opacity, drawing, shown; and all motion values."""
-    planar = pose.world[:, 0, :2, :][..., [0, 1, 3]].transpose(0, 2, 1).reshape(-1, 6).tolist()
+    matrices = planar(pose.world[:, 0]).tolist()
     opacity = pose.opacity[:, 0].tolist()
     pivot = pose.pivot[:, 0, :2].tolist()
     drawing, shown = pose.drawing[:, 0].tolist(), pose.shown[:, 0].tolist()
@@ -84,7 +92,7 @@ def _placed(pose: Pose, frame: float | None, rows: Iterable[int]) -> dict[str, A
         "frame": frame,
         "parts": {
             pose.part_ids[row]: {
-                "matrix": planar[row],
+                "matrix": matrices[row],
                 "pivot": pivot[row],
                 "opacity": opacity[row],
                 "drawing": drawing[row],
@@ -113,8 +121,9 @@ def change_document(before: Scene, after: Scene) -> dict[str, Any]:
     order = [part.id for part in after.parts]
     if order != [part.id for part in before.parts]:
         document["order"] = order
-    if stage_document(before) != stage_document(after):
-        document["stage"] = stage_document(after)
+    stage = stage_document(after)
+    if stage != stage_document(before):
+        document["stage"] = stage
     return document
 
 

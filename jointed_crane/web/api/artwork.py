@@ -9,6 +9,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from jointed_crane.core.edits.drawings import Fit
 from jointed_crane.core.errors import RuleError
+from jointed_crane.core.scene import Scene
 from jointed_crane.core.wording import counted
 from jointed_crane.formats.artwork import Artwork, Choices, drawing_of, together
 from jointed_crane.formats.bring_in import read_again, read_artwork
@@ -84,17 +85,17 @@ def one_drawing() -> dict[str, Any]:
     return {"drawing": drawing_document(drawing_of(artwork.pieces[0], artwork, new_id())), "notes": list(artwork.notes)}
 
 
-def _again(scene_id: str) -> Artwork:
+def _again(scene: Scene) -> Artwork:
     file = request_files()[0]
     name = file.filename or "artwork"
-    return read_again(file.read(), name, sources(library().scenes.load(scene_id).scene, name))
+    return read_again(file.read(), name, sources(scene, name))
 
 
 @api.post("/scenes/<scene_id>/artwork/compare")
 def compare(scene_id: str) -> dict[str, Any]:
     """What bringing a changed file in again would do, layer by layer; nothing is changed."""
-    artwork = _again(scene_id)
-    found = compared(library().scenes.load(scene_id).scene, artwork)
+    scene = library().scenes.load(scene_id).scene
+    found = compared(scene, _again(scene))
     return {"layers": [{"name": change.name, "state": change.state} for change in found]}
 
 
@@ -106,9 +107,8 @@ def update(scene_id: str) -> dict[str, Any]:
     fit = request.form.get("fit", "registration")
     if fit not in ("registration", "box"):
         raise RuleError("New art is laid by its registration or fitted to the old box. Nothing was changed.")
-    artwork = _again(scene_id)
-    states = [change.state for change in compared(known.scene, artwork)]
-    kept = library().bring_in_again(scene_id, version, artwork, cast(Fit, fit))
+    kept, changes = library().bring_in_again(scene_id, version, _again(known.scene), cast(Fit, fit))
+    states = [change.state for change in changes]
     changed, new = counted(states.count("changed"), "changed layer"), counted(states.count("new"), "new part")
     words = f"{changed} and {new} came in; the rig is as it was."
     return {**kept_answer(known.scene, kept, frame_of(request.form.get("frame"))), "words": words}

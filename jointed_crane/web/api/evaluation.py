@@ -17,6 +17,7 @@ from jointed_crane.web.api.answers import (
     change_document,
     frame_of,
     moved_document,
+    planar,
     pose_document,
     request_document,
     version_of,
@@ -73,7 +74,7 @@ def motion(scene_id: str) -> Response:
     found = evaluate(kept.scene, np.arange(first, last + 1, dtype=float))
     parts, frames = found.opacity.shape
     block = np.empty((parts, frames, 10), dtype="<f4")
-    block[..., :6] = found.world[..., :2, :][..., [0, 1, 3]].transpose(0, 1, 3, 2).reshape(parts, frames, 6)
+    block[..., :6] = planar(found.world)
     for column, values in enumerate((found.opacity, found.drawing, found.shown, found.order), start=6):
         block[..., column] = values
     answer = Response(struct.pack("<3I", parts, frames, 10) + block.tobytes(), content_type="application/octet-stream")

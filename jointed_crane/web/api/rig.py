@@ -14,7 +14,7 @@ from jointed_crane.core.seating import gaps
 from jointed_crane.core.shown import shown_world
 from jointed_crane.formats.document import edit_document
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
-from jointed_crane.web.api.answers import frame_of
+from jointed_crane.web.api.answers import frame_of, planar
 from jointed_crane.web.library import library
 
 api = Blueprint("rig", __name__, url_prefix="/api")
@@ -36,16 +36,12 @@ def joint(scene_id: str, part_id: str) -> dict[str, Any]:
     found = round_joint(kept.scene, part)
     if found is None:
         return {"version": kept.version, "joint": None}
-    ends = [{"turn": turn, "matrix": _planar(world)} for turn, world in at_range_ends(kept.scene, part)]
-    parent = _planar(shown_world(kept.scene, part.parent, None))
+    ends = [{"turn": turn, "matrix": planar(world).tolist()} for turn, world in at_range_ends(kept.scene, part)]
+    parent = planar(shown_world(kept.scene, part.parent, None)).tolist()
     return {
         "version": kept.version,
         "joint": {**asdict(found), "difference": found.difference, "ends": ends, "parent_matrix": parent},
     }
-
-
-def _planar(world: Any) -> list[float]:
-    return [float(world[row, column]) for column in (0, 1, 3) for row in (0, 1)]
 
 
 @api.get("/scenes/<scene_id>/findings")

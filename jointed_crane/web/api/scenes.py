@@ -11,7 +11,7 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Scene
 from jointed_crane.core.shown import shown_pose
 from jointed_crane.core.soundness import ensure_sound
-from jointed_crane.formats.artwork import together
+from jointed_crane.formats.artwork import title_of, together
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import read_bundle
 from jointed_crane.formats.document import edit_from, scene_document
@@ -117,8 +117,7 @@ def open_files() -> tuple[dict[str, Any], int]:
         kept = library().open_bundle(read_bundle(data, name))
         return {"id": kept.scene.id, **history_document(kept), "notes": []}, 201
     artwork = together([read_artwork(data, name), *(read_artwork(f.read(), f.filename or "art") for f in files[1:])])
-    title = name.rsplit("/", 1)[-1].rsplit(".", 1)[0].replace("_", " ").strip()[:100] or "Scene"
-    kept = library().new_from(artwork, title)
+    kept = library().new_from(artwork, title_of(name, "Scene")[:100])
     return {"id": kept.scene.id, **history_document(kept), "notes": list(artwork.notes)}, 201
 
 
