@@ -7,6 +7,7 @@ import { freshId } from "./state.js";
 const POSE_CHANNELS = ["turn.z", "scale.x", "scale.y", "slide.x", "slide.y", "spin.z", "shear.xy", "opacity", "move.x", "move.y"];
 const PART_CLIP = "parts-copied";
 const POSE_CLIP = "pose-copied";
+const NO_MARK = "There is no mark on the stage. Place one with the Mark tool first.";
 
 export function makeActs(root, bench, view) {
   const frame = () => bench.at;
@@ -51,8 +52,8 @@ export function makeActs(root, bench, view) {
       bench.keep(picked().map((id) => ({ edit: "add_helper", id: freshId(), over: [id], name: `Over ${bench.part(id).name}`, frame: frame() }))),
     ),
     helperAtMark: () => {
-      const mark = bench.spot?.mark ? bench.spotThing : bench.stage.marks.at(-1);
-      return mark ? acts.addHelper(mark.place, picked(), mark.name) : notice("There is no mark on the stage. Place one with the Mark tool first.");
+      const mark = someMark();
+      return mark ? acts.addHelper(mark.place, picked(), mark.name) : notice(NO_MARK);
     },
     renamePicked: some(() => {
       const element = root.querySelector(`[data-row="${bench.lead}"]`);
@@ -73,7 +74,7 @@ export function makeActs(root, bench, view) {
     markHere: () => acts.addMark(bench.lead ? bench.poseOf(bench.lead).pivot : [bench.stage.width / 2, bench.stage.height / 2]),
     nextMark() {
       const { marks } = bench.stage;
-      if (!marks.length) return notice("There is no mark on the stage. Place one with the Mark tool first.");
+      if (!marks.length) return notice(NO_MARK);
       const at = marks.findIndex((mark) => mark.id === bench.spot?.mark);
       return bench.pickSpot({ mark: marks[(at + 1) % marks.length].id });
     },
@@ -84,11 +85,11 @@ export function makeActs(root, bench, view) {
     alignAxes: (to) => some(() => keep("align_axes", { part: bench.lead, to, start: bench.part(bench.lead).pivot.slice(0, 2), frame: frame() }))(),
     registerAt: (what) =>
       some(() => {
-        const mark = bench.spot?.mark ? bench.spotThing : bench.stage.marks.at(-1);
+        const mark = someMark();
         const points = { pivot: [bench.part(bench.lead).pivot.slice(0, 2), "art"], centre: [[0.5, 0.5], "fraction"], mark: mark && [mark.place, "stage"] };
-        if (!points[what]) return notice("There is no mark on the stage. Place one with the Mark tool first.");
+        if (!points[what]) return notice(NO_MARK);
         const [point, unit] = points[what];
-        return keep("move_registration", { part: bench.lead, point, unit, keep: bench.keeps === "art" ? "art" : "registration", frame: frame() });
+        return keep("move_registration", { part: bench.lead, point, unit, keep: bench.keepsZero, frame: frame() });
       })(),
 
     // Copies
@@ -145,9 +146,9 @@ export function makeActs(root, bench, view) {
       notice([`${count} ${count === 1 ? "part" : "parts"} came in, each where it was drawn.`, ...answer.notes].join(" "));
       return answer;
     },
-    addShape: async (shape, name) => {
+    addShape: async (shape, name, place = [0, 0]) => {
       const id = freshId();
-      const answer = await keep("add_shape", { id, shape, name });
+      const answer = await keep("add_shape", { id, shape, name, place });
       if (answer) bench.pick([id]);
       return answer;
     },
@@ -162,11 +163,10 @@ export function makeActs(root, bench, view) {
       };
       return acts.addShape(shapes[form], form[0].toUpperCase() + form.slice(1));
     },
-    async addText() {
+    addText() {
       const { width, height } = bench.stage;
-      const id = freshId();
       const shape = { form: "text", words: "Heron Lock", font: "Bricolage Grotesque Bold", size: Math.round(height / 8), alignment: "middle", paint: { fill: "#20303c" } };
-      if (await keep("add_shape", { id, shape, name: "Text", place: [width / 2, height / 2] })) bench.pick([id]);
+      return acts.addShape(shape, "Text", [width / 2, height / 2]);
     },
     chequer: () => bench.setChequered(!bench.isChequered),
     fit: () => view.fit(bench.stage),
@@ -201,6 +201,11 @@ export function makeActs(root, bench, view) {
       field.addEventListener("blur", () => done(true));
     },
   };
+
+  /** The mark that is picked, else the one placed last. */
+  function someMark() {
+    return bench.spot?.mark ? bench.spotThing : bench.stage.marks.at(-1);
+  }
 
   function settle(parts) {
     if (!bench.isMotion) return notice("On the drawing board everything is at rest already. Go to a frame in Motion, then settle its pose.");

@@ -2,7 +2,8 @@
 
 import { get, postFiles } from "/static/api.js";
 import { notice, saying } from "/static/notices.js";
-import { mountField } from "./fields.js";
+import { thumbnail } from "./drawing.js";
+import { mountField, nameInput } from "./fields.js";
 import { freshId } from "./state.js";
 
 const FORMS = {
@@ -12,7 +13,7 @@ const FORMS = {
 };
 const PLACES = { left: ["box", 0], top: ["box", 1], right: ["box", 2], bottom: ["box", 3], cx: ["centre", 0], cy: ["centre", 1], rx: ["radii", 0], ry: ["radii", 1] };
 
-export function mountArtTab(root, bench, acts, previewer, { pickFile, openCompare }) {
+export function mountArtTab(root, bench, acts, previewer, { pickFile, drawingFromFile, openCompare }) {
   const find = (name) => root.querySelector(`[data-art="${name}"]`);
   const text = (name) => root.querySelector(`[data-text="${name}"]`);
   const part = () => bench.part(bench.lead);
@@ -51,20 +52,10 @@ export function mountArtTab(root, bench, acts, previewer, { pickFile, openCompar
     picture.className = "size-8 shrink-0 overflow-hidden rounded border border-line bg-card";
     picture.title = `Show ${drawing.name}`;
     picture.setAttribute("aria-label", `Show ${drawing.name}`);
-    const [left, top, right, bottom] = drawing.bounds;
-    const [x, y] = drawing.registration;
-    const room = Math.max(right - left, bottom - top, 1);
-    picture.innerHTML = `<svg width="30" height="30" viewBox="${(left + right - room) / 2 + x} ${(top + bottom - room) / 2 + y} ${room} ${room}"><image href="/art/${drawing.art}" x="${drawing.box[0]}" y="${drawing.box[1]}" width="${drawing.box[2] - drawing.box[0]}" height="${drawing.box[3] - drawing.box[1]}" preserveAspectRatio="none"/></svg>`;
+    picture.append(thumbnail(drawing, { width: 30, height: 30 }));
     picture.addEventListener("click", () => show(drawing.id));
-    const name = document.createElement("input");
-    name.className = "h-6 min-w-0 grow rounded-md border border-transparent bg-transparent px-1 hover:border-line";
-    name.value = drawing.name;
-    name.setAttribute("aria-label", `Name of drawing ${drawing.name}`);
-    name.addEventListener("keydown", (event) => {
-      event.stopPropagation();
-      if (event.key === "Enter") name.blur();
-    });
-    name.addEventListener("change", () => bench.keep([{ edit: "rename_drawing", part: bench.lead, drawing: drawing.id, name: name.value }]).then((kept) => kept ?? draw()));
+    const rename = (name) => bench.keep([{ edit: "rename_drawing", part: bench.lead, drawing: drawing.id, name }]).then((kept) => kept ?? draw());
+    const name = nameInput(drawing.name, `Name of drawing ${drawing.name}`, "h-6 min-w-0 grow rounded-md border border-transparent bg-transparent px-1 hover:border-line", rename);
     const replace = button("Replace", `Replace the art of ${drawing.name} from a file`, () => replaceArt(drawing));
     row.append(picture, name, replace);
     if (index > 0) row.append(button("↑", `${drawing.name} one number up`, () => bench.keep([{ edit: "order_drawing", part: bench.lead, drawing: drawing.id, to: index - 1 }])));
@@ -72,20 +63,14 @@ export function mountArtTab(root, bench, acts, previewer, { pickFile, openCompar
     return row;
   }
 
-  async function fromFile() {
-    const file = await pickFile();
-    if (!file) return null;
-    return saying(() => postFiles("/api/drawings", [file], {}));
-  }
   async function replaceArt(drawing) {
-    const made = await fromFile();
-    if (!made) return;
-    await bench.keep([{ edit: "replace_drawing", part: bench.lead, drawing: drawing.id, by: made.drawing, fit }]);
+    const by = await drawingFromFile();
+    if (by) await bench.keep([{ edit: "replace_drawing", part: bench.lead, drawing: drawing.id, by, fit }]);
   }
   find("copy").addEventListener("click", () => bench.keep([{ edit: "copy_drawing", part: bench.lead, drawing: shown().id, id: freshId(), frame: bench.at }]));
   find("file").addEventListener("click", async () => {
-    const made = await fromFile();
-    if (made) bench.keep([{ edit: "add_drawing", part: bench.lead, drawing: { ...made.drawing, id: freshId() }, frame: bench.at }]);
+    const drawing = await drawingFromFile();
+    if (drawing) bench.keep([{ edit: "add_drawing", part: bench.lead, drawing: { ...drawing, id: freshId() }, frame: bench.at }]);
   });
   find("compare").addEventListener("click", () => openCompare(bench.lead));
   find("take").addEventListener("change", (event) => {
@@ -148,8 +133,10 @@ export function mountArtTab(root, bench, acts, previewer, { pickFile, openCompar
   });
   const paint = (name) => root.querySelector(`[data-paint="${name}"]`);
   for (const name of ["fill", "stroke"]) {
-    paint(name).addEventListener("change", () => bench.keep(setPaint({ [name]: paint(name).value, ...(name === "stroke" && !shape().paint.width ? { width: 4 } : {}) })));
-    paint(`has-${name}`).addEventListener("change", () => bench.keep(setPaint({ [name]: paint(`has-${name}`).checked ? paint(name).value : "", ...(name === "stroke" && !shape().paint.width ? { width: 4 } : {}) })));
+    // A stroke without a width would not be seen.
+    const keepPaint = (colour) => bench.keep(setPaint({ [name]: colour, ...(name === "stroke" && !shape().paint.width ? { width: 4 } : {}) }));
+    paint(name).addEventListener("change", () => keepPaint(paint(name).value));
+    paint(`has-${name}`).addEventListener("change", () => keepPaint(paint(`has-${name}`).checked ? paint(name).value : ""));
   }
 
   let fonts = [];
@@ -201,7 +188,7 @@ export function mountArtTab(root, bench, acts, previewer, { pickFile, openCompar
         read: () => (bench.lead && shown() ? shown().registration[axis] : null),
         edits: (value) => {
           const point = [0, 0].with(axis, value - shown().registration[axis]);
-          return [{ edit: "move_registration", part: bench.lead, point, keep: bench.keeps === "art" ? "art" : "registration", frame: bench.at }];
+          return [{ edit: "move_registration", part: bench.lead, point, keep: bench.keepsZero, frame: bench.at }];
         },
         step: 1,
         digits: 1,

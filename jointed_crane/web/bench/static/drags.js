@@ -191,7 +191,7 @@ export function makeDrags({ bench, view, figures, handles, over, drag }) {
   /** The registration, dragged: the zero moves and the art stays, or the art slides under the zero. */
   function zeroDrag(id, start) {
     const [e, f] = bench.poseOf(id).matrix.slice(4);
-    const keep = bench.keeps === "art" ? "art" : "registration";
+    const keep = bench.keepsZero;
     const sign = keep === "art" ? 1 : -1;
     return {
       move([x, y], event) {

@@ -42,6 +42,13 @@ export function artImage(drawing) {
   return svg("image", { href: `/art/${drawing.art}`, x: left - x, y: top - y, width: right - left, height: bottom - top, preserveAspectRatio: "none", "pointer-events": "none" });
 }
 
+/** A drawing in a square round what is painted of it. */
+export function thumbnail(drawing, attributes) {
+  const [left, top, right, bottom] = drawing.bounds;
+  const room = Math.max(right - left, bottom - top, 1);
+  return svg("svg", { viewBox: `${(left + right - room) / 2} ${(top + bottom - room) / 2} ${room} ${room}`, ...attributes }, artImage(drawing));
+}
+
 /** An act put off to the next frame, once however often it is asked for: several events then cost one drawing. */
 export function perFrame(act) {
   let isWaiting = false;

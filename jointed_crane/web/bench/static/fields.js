@@ -39,6 +39,20 @@ export function arithmetic(text) {
   return at === words.length && Number.isFinite(value) ? value : null;
 }
 
+/** A name in a list that is changed where it stands; `rename` gets what was typed. */
+export function nameInput(name, label, look, rename) {
+  const input = document.createElement("input");
+  input.className = look;
+  input.value = name;
+  input.setAttribute("aria-label", label);
+  input.addEventListener("keydown", (event) => {
+    event.stopPropagation();
+    if (event.key === "Enter") input.blur();
+  });
+  input.addEventListener("change", () => rename(input.value));
+  return input;
+}
+
 /**
  * Mounts one field (an element with class "field" around an input and a .unit).
  *

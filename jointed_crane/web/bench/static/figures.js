@@ -89,11 +89,11 @@ export function mountFigures(root, under, over, bench, view) {
 
   function drawOutlines() {
     outlines.replaceChildren();
-    if (hovered && !bench.picked.includes(hovered)) outline(hovered, 1.2, "stroke-lagoon");
-    for (const id of bench.picked) outline(id, 2, "stroke-lagoon");
+    if (hovered && !bench.picked.includes(hovered)) outline(hovered, 1.2);
+    for (const id of bench.picked) outline(id, 2);
   }
 
-  function outline(id, width, colour) {
+  function outline(id, width) {
     const drawing = bench.drawingOf(id);
     const pose = bench.poseOf(id);
     if (!drawing || !pose || !bench.isSeen(id)) return;
@@ -102,7 +102,7 @@ export function mountFigures(root, under, over, bench, view) {
         d: ringsPath(drawing.outline),
         transform: `matrix(${pose.matrix.join(" ")})`,
         fill: "none",
-        class: colour,
+        class: "stroke-lagoon",
         "stroke-width": width,
         "stroke-linejoin": "round",
         "vector-effect": "non-scaling-stroke",

@@ -1,6 +1,6 @@
 // What can be taken hold of, drawn over the stage in screen px: pins, the turning ring, scale handles, nine points.
 
-import { clamp, pin, svg, turnText } from "./drawing.js";
+import { clamp, pin, svg } from "./drawing.js";
 
 export const RING = 62;
 
@@ -151,7 +151,7 @@ export function mountHandles(root, bench, view, drag) {
     holder.append(
       svg("circle", { cx: x, cy: y, r: RING, fill: "none", class: "stroke-lagoon", "stroke-opacity": limit ? 0.16 : 0.28, "stroke-width": 9, "pointer-events": "none" }),
       ...allowed(x, y, limit),
-      svg("path", { d: arc(x, y, RING, degrees), fill: "none", class: "stroke-lagoon", "stroke-opacity": 0.75, "stroke-width": 9, "pointer-events": "none" }),
+      svg("path", { d: between(x, y, RING, Math.min(degrees, 0), Math.max(degrees, 0)), fill: "none", class: "stroke-lagoon", "stroke-opacity": 0.75, "stroke-width": 9, "pointer-events": "none" }),
       svg("path", { d: `M${x} ${y}L${knob.join(" ")}`, class: "stroke-lagoon", "stroke-width": 1.4, "pointer-events": "none" }),
       svg("circle", { cx: x, cy: y, r: RING, fill: "none", stroke: "transparent", "stroke-width": 18, "pointer-events": "stroke", class: "cursor-grab", "data-ring": id }),
       svg("circle", { cx: knob[0], cy: knob[1], r: 7, class: "fill-card stroke-lagoon cursor-grab", "stroke-width": 2.4, "data-ring": id }),
@@ -177,11 +177,11 @@ export function mountHandles(root, bench, view, drag) {
 
   function scaleHandles(id) {
     const { left, top, right, bottom, middleX, middleY } = box(id);
-    const corners = [[left, top], [right, top], [right, bottom], [left, bottom]].map((point) => screen(id, point));
-    holder.append(svg("path", { d: `M${corners.map((point) => point.join(" ")).join("L")}Z`, fill: "none", class: "stroke-lagoon", "stroke-width": 1, "stroke-dasharray": "4 3", "pointer-events": "none" }));
+    const corners = [[left, top], [right, top], [right, bottom], [left, bottom]];
+    holder.append(svg("path", { d: `M${corners.map((point) => screen(id, point).join(" ")).join("L")}Z`, fill: "none", class: "stroke-lagoon", "stroke-width": 1, "stroke-dasharray": "4 3", "pointer-events": "none" }));
     const edges = [["x", left, middleY], ["x", right, middleY], ["y", middleX, top], ["y", middleX, bottom]];
     for (const [axes, artX, artY] of edges) handle(id, axes, [artX, artY], 4);
-    for (const point of [[left, top], [right, top], [right, bottom], [left, bottom]]) handle(id, "both", point, 5.5);
+    for (const point of corners) handle(id, "both", point, 5.5);
   }
 
   function handle(id, axes, point, size) {
@@ -221,18 +221,10 @@ export function mountHandles(root, bench, view, drag) {
   view.on(draw);
   bench.on("pose picked state scene", draw);
   drag.redraw = draw;
-  return { pivotOf, turnText, sharedCentre };
+  return { sharedCentre };
 }
 
-/** An arc from straight up, clockwise for positive degrees; a whole turn and more is a closed ring. */
-function arc(x, y, radius, degrees) {
-  if (Math.abs(degrees) >= 360) return `M${x} ${y - radius}A${radius} ${radius} 0 1 1 ${x - 0.01} ${y - radius}`;
-  const radians = (degrees / 180) * Math.PI;
-  const end = [x + radius * Math.sin(radians), y - radius * Math.cos(radians)];
-  return `M${x} ${y - radius}A${radius} ${radius} 0 ${Math.abs(degrees) > 180 ? 1 : 0} ${degrees > 0 ? 1 : 0} ${end.join(" ")}`;
-}
-
-/** The arc from one angle to another, both clockwise from straight up. */
+/** The arc from one angle to another, both clockwise from straight up; a whole turn and more is a closed ring. */
 function between(x, y, radius, low, high) {
   const at = (degrees) => {
     const radians = (degrees / 180) * Math.PI;

@@ -2,6 +2,7 @@
 
 import { postFiles } from "/static/api.js";
 import { notice, saying } from "/static/notices.js";
+import { thumbnail } from "./drawing.js";
 
 export function mountImport(dialog, bench, acts) {
   const form = dialog.querySelector("form");
@@ -13,10 +14,9 @@ export function mountImport(dialog, bench, acts) {
   function card(layer) {
     const row = document.createElement("li");
     row.className = "flex items-center gap-2.5 rounded-md border border-line-soft bg-tray p-2";
-    const [left, top, right, bottom] = layer.bounds;
-    const room = Math.max(right - left, bottom - top, 1);
-    row.innerHTML = `<input type="checkbox" class="size-4 shrink-0 accent-lagoon" checked><svg class="size-12 shrink-0 rounded border border-line bg-card" viewBox="${(left + right - room) / 2} ${(top + bottom - room) / 2} ${room} ${room}"><image href="/art/${layer.art}" x="${layer.box[0]}" y="${layer.box[1]}" width="${layer.box[2] - layer.box[0]}" height="${layer.box[3] - layer.box[1]}"/></svg>`;
-    const check = row.querySelector("input");
+    const check = document.createElement("input");
+    check.type = "checkbox";
+    check.className = "size-4 shrink-0 accent-lagoon";
     check.checked = layer.isTaken;
     check.addEventListener("change", () => ((layer.isTaken = check.checked), count()));
     const words = document.createElement("div");
@@ -48,7 +48,7 @@ export function mountImport(dialog, bench, acts) {
       choices.append(split);
     }
     words.append(choices);
-    row.append(words);
+    row.append(check, thumbnail({ ...layer, registration: [0, 0] }, { class: "size-12 shrink-0 rounded border border-line bg-card" }), words);
     return row;
   }
 
@@ -117,7 +117,7 @@ export function mountUpdate(dialog, bench) {
   return async (given) => {
     if (!given) return;
     file = given;
-    const answer = await saying(() => postFiles(`${bench.path}/artwork/compare`, [file], {}));
+    const answer = await saying(() => postFiles(`${bench.path}/artwork/compare`, [file]));
     if (!answer) return;
     const order = Object.keys(STATES);
     const count = (state) => answer.layers.filter((layer) => layer.state === state).length;

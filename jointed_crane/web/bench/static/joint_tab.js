@@ -3,7 +3,7 @@
 import { get } from "/static/api.js";
 import { saying } from "/static/notices.js";
 import { pin, readable, svg } from "./drawing.js";
-import { mountField } from "./fields.js";
+import { mountField, nameInput } from "./fields.js";
 import { ringsPath } from "./figures.js";
 import { freshId } from "./state.js";
 
@@ -92,16 +92,9 @@ export function mountJointTab(root, bench, acts, previewer, isOpen) {
     const rows = part().eyelets.map((eyelet) => {
       const row = document.createElement("li");
       row.className = "flex items-center gap-1.5";
-      const name = document.createElement("input");
-      name.className = "h-6 min-w-0 grow rounded-md border border-line bg-card px-1.5";
-      name.value = eyelet.name;
-      name.setAttribute("aria-label", `Name of eyelet ${eyelet.name}`);
+      const rename = (to) => bench.keep([{ edit: "rename_eyelet", part: bench.lead, eyelet: eyelet.id, name: to }]).then((kept) => kept ?? drawEyelets());
+      const name = nameInput(eyelet.name, `Name of eyelet ${eyelet.name}`, "h-6 min-w-0 grow rounded-md border border-line bg-card px-1.5", rename);
       name.addEventListener("focus", () => bench.spot?.eyelet !== eyelet.id && bench.pickSpot({ part: bench.lead, eyelet: eyelet.id }));
-      name.addEventListener("keydown", (event) => {
-        event.stopPropagation();
-        if (event.key === "Enter") name.blur();
-      });
-      name.addEventListener("change", () => bench.keep([{ edit: "rename_eyelet", part: bench.lead, eyelet: eyelet.id, name: name.value }]).then((kept) => kept ?? drawEyelets()));
       const place = document.createElement("span");
       place.className = "shrink-0 text-small text-mute";
       place.textContent = `${readable(eyelet.point[0], 1)}, ${readable(eyelet.point[1], 1)}`;

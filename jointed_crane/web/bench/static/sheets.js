@@ -23,18 +23,25 @@ export function mountSheets(root, bench, acts) {
   }
   const pickFile = async (name = "one-file") => (await pickFiles(name))[0] ?? null;
 
+  /** A file the user chooses as one drawing, its art stored; null where none came. */
+  async function drawingFromFile() {
+    const file = await pickFile();
+    const made = file && (await saying(() => postFiles("/api/drawings", [file])));
+    return made?.drawing ?? null;
+  }
+
   return {
     pickFile,
     pickFiles,
+    drawingFromFile,
     names: mountNames(dialog("names"), bench),
     openCompare: mountCompare(dialog("compare"), bench),
     openImport: mountImport(dialog("import"), bench, acts),
     openUpdate: mountUpdate(dialog("update"), bench),
     ...mountScaling(dialog("scaling"), bench),
     async reference() {
-      const file = await pickFile();
-      const made = file && (await saying(() => postFiles("/api/drawings", [file], {})));
-      if (made) addReference(bench, made.drawing);
+      const drawing = await drawingFromFile();
+      if (drawing) addReference(bench, drawing);
     },
   };
 }

@@ -209,6 +209,10 @@ export class Bench extends EventTarget {
   snapping(isLeft, within) {
     return { snap_within: isLeft || !this.isSnapping ? 0 : within, snap_to: this.snapKinds };
   }
+  /** What stays when a registration moves: "art" while art stays, else the zero itself. */
+  get keepsZero() {
+    return this.keeps === "art" ? "art" : "registration";
+  }
   get isTogether() {
     return this.about !== "own pivots" && this.picked.length > 0;
   }

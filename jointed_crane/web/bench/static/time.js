@@ -221,16 +221,19 @@ export function mountTime(root, bench, play) {
     else previewer.cancel();
     find("tag").textContent = by ? `${by > 0 ? "+" : "−"}${Math.abs(by)} frames` : "";
   });
-  picture.addEventListener("pointerup", async () => {
+  picture.addEventListener("pointerup", () => {
     if (!drag) return;
     const { keys, by, isSeek } = drag;
     drag = null;
     find("tag").textContent = "";
     if (isSeek || !by) return;
-    const moved = keys.map((key) => ({ ...key, frame: key.frame + by }));
-    bench.pickedKeys = [];
-    if (await previewer.keep([{ edit: "move_keys", keys, by }])) bench.pickKeys(moved);
+    retime(keys, by);
   });
+  /** Moves keys in time; they stay picked where they come to stand. */
+  async function retime(keys, by) {
+    bench.pickedKeys = [];
+    if (await previewer.keep([{ edit: "move_keys", keys, by }])) bench.pickKeys(keys.map((key) => ({ ...key, frame: key.frame + by })));
+  }
   picture.addEventListener("pointercancel", () => cancel());
   function cancel() {
     if (!drag) return false;
@@ -257,11 +260,7 @@ export function mountTime(root, bench, play) {
       if (bench.pickedKeys.length) bench.keep([{ edit: "set_segment_kind", keys: bench.pickedKeys, segment }]);
     },
     moveKeys(by) {
-      const keys = bench.pickedKeys;
-      if (!keys.length) return;
-      const moved = keys.map((key) => ({ ...key, frame: key.frame + by }));
-      bench.pickedKeys = [];
-      bench.keep([{ edit: "move_keys", keys, by }]).then((answer) => answer && bench.pickKeys(moved));
+      if (bench.pickedKeys.length) retime(bench.pickedKeys, by);
     },
     cancel,
   };

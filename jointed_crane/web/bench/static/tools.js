@@ -10,13 +10,12 @@ export function mountTools(root, over, bench, view, figures, drag, hint, handles
   const previewer = new Previewer(bench);
   const { sizeDrag, nodeDrag, zeroDrag, panDrag, moveDrag, spotDrag, newEyelet, joinDrag, turnDrag, scaleDrag, pivotDrag } = makeDrags({ bench, view, figures, handles, over, drag });
   let active = null;
-  let panKey = false;
 
   root.addEventListener("pointerdown", (event) => {
     if (active) return;
     root.focus({ preventScroll: true });
     const at = view.at(event);
-    if (event.button === 1 || panKey) return begin(event, panDrag(at));
+    if (event.button === 1) return begin(event, panDrag(at));
     if (event.button !== 0) return;
     const target = event.target;
     if (target.dataset.ring) return begin(event, turnDrag(at));
@@ -161,12 +160,5 @@ export function mountTools(root, over, bench, view, figures, drag, hint, handles
     { passive: false },
   );
 
-  return {
-    cancel,
-    isDragging: () => Boolean(active),
-    setPanKey(isDown) {
-      panKey = isDown;
-      root.classList.toggle("cursor-grab", isDown);
-    },
-  };
+  return { cancel };
 }
