@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from jointed_crane.core.motion.channel import Channel, Key
@@ -38,7 +40,7 @@ def crowd(count: int, art: str = "art") -> Scene:
             id=f"p{number}",
             name=f"Part {number}",
             parent=None if number % 5 == 0 else f"p{number - 1}",
-            drawings=(drawing,),
+            drawings=(replace(drawing, id=f"d{number}"),),
             pivot=(20.0, 8.0, 0.0),
             rest={"move.x": 20.0 + 6 * (number % 200 // 5), "move.y": 82.0},
             channels={

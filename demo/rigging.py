@@ -7,11 +7,13 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from jointed_crane.core.edits import Edit
+from jointed_crane.core.edits.bench_state import SetBenchState, SilenceFinding
 from jointed_crane.core.edits.eyelets import MakeJoints
+from jointed_crane.core.edits.helpers import AddHelper
 from jointed_crane.core.edits.keys import KeyAt, SetSegmentKind, SetSway
 from jointed_crane.core.edits.limiting import SetLimits
-from jointed_crane.core.edits.parts import AddHelper, SetBenchState, SetPlacement, SilenceFinding
 from jointed_crane.core.edits.pivots import MovePivot
+from jointed_crane.core.edits.placements import SetPlacement
 from jointed_crane.core.edits.poses import SetValues
 from jointed_crane.core.edits.stage import SetStage
 from jointed_crane.core.edits.tree import Join

@@ -2,19 +2,27 @@
 
 from __future__ import annotations
 
+import os
+from dataclasses import replace
+
 import numpy as np
+from hypothesis import settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from jointed_crane.core.channels import CHANNELS
 from jointed_crane.core.edits import (
+    bench_state,
     copies,
     drawings,
     eyelets,
+    helpers,
     keys,
     limiting,
     naming,
+    painting,
     parts,
+    pasting,
     pivots,
     poses,
     registering,
@@ -24,10 +32,19 @@ from jointed_crane.core.edits import (
     turning,
 )
 from jointed_crane.core.motion.channel import Channel, Key, Sway
-from jointed_crane.core.scene import Drawing, Foothold, Part, Scene
+from jointed_crane.core.scene import Drawing, Foothold, Inherits, Part, Scene
 
 numbers = st.floats(-200, 200, allow_nan=False).map(lambda value: round(value, 3))
 seeds = st.integers(0, 2**32 - 1)
+
+
+#: How many times as many examples are drawn: `make fuzz` looks longer than `make test`.
+_TIMES = int(os.environ.get("JOINTED_CRANE_FUZZ", "1"))
+
+
+def examples(count: int) -> settings:
+    """Settings of a property test that draws so many examples, or a multiple of them under `make fuzz`."""
+    return settings(max_examples=count * _TIMES, deadline=None)
 
 
 def random_channel(random: np.random.Generator, neutral: float, spread: float, length: int = 48) -> Channel:
@@ -45,7 +62,7 @@ def random_channel(random: np.random.Generator, neutral: float, spread: float, l
                 (float(random.uniform(0, 12)), float(random.normal() * spread)) if shaped else None,
             )
         )
-    outside = ["hold", "straight on", "repeat", "back and forth", "repeat with offset"]
+    outside = ["hold", "straight on", "repeat", "back and forth", "repeat onwards"]
     sway = Sway(float(spread), float(random.uniform(5, 30)), float(random.random())) if random.random() < 0.2 else None
     return Channel(tuple(made), str(random.choice(outside)), str(random.choice(outside)), sway)
 
@@ -97,6 +114,22 @@ def random_scene(seed: int, count: int = 7, is_deep: bool = False) -> Scene:
     return Scene("s", "Random", length=48, parts=tuple(made[i] for i in random.permutation(count)))
 
 
+def cornered_scene(seed: int) -> Scene:
+    """A random scene in which parts inherit partly, vanish, lie mirrored, and stand on footholds; deep or flat."""
+    random = np.random.default_rng(seed + 1)
+    scene = random_scene(seed, is_deep=seed % 3 == 0)
+    changed = []
+    for part in scene.parts:
+        if random.random() < 0.4:
+            part = replace(part, inherits=Inherits(*(bool(flag) for flag in random.integers(0, 2, 3))))
+        if random.random() < 0.15:
+            part = replace(part, channels={**part.channels, "scale.y": Channel((Key(0.0, 1.0), Key(44.0, 0.0)))})
+        if part.drawings and random.random() < 0.3:
+            part = replace(part, drawings=(*part.drawings, replace(part.drawings[0], id=f"{part.id}-2", name="second")))
+        changed.append(part)
+    return scene.with_parts(changed)
+
+
 @st.composite
 def edit_for(draw: st.DrawFn, scene: Scene) -> object:
     """Any edit that fits the scene; some of them are refused by the rules, as users' edits are."""
@@ -125,19 +158,19 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
                 pivots.SetFoothold(part, abs(x), (x, y)),
                 tree.Join((part,), other, frame),
                 tree.Join((part, other), None, frame),
-                parts.AddHelper(fresh, (part, other), None, "Helper", frame),
+                helpers.AddHelper(fresh, (part, other), None, "Helper", frame),
                 parts.DeleteParts((part,), frame),
                 parts.RenamePart(part, f"Name {x}"),
-                parts.SetBenchState((part,), hidden=x > 0),
-                parts.Reorder((part, other), draw(st.sampled_from(["front", "forward", "backward", "back"]))),
-                parts.PlaceInOrder((part,), other),
+                bench_state.SetBenchState((part,), hidden=x > 0),
+                painting.Reorder((part, other), draw(st.sampled_from(["front", "forward", "backward", "back"]))),
+                painting.PlaceInOrder((part,), other),
                 keys.SetKeys((part,), (channel,), abs(x)),
                 keys.MoveKeys((key,), x),
                 keys.DeleteKeys((key,)),
                 keys.SetSegmentKind((key,), "straight"),
                 keys.SetHandles((key,), (-3.0, y), (4.0, x)),
                 keys.SetSway(part, channel, Sway(x, 1 + abs(y))),
-                keys.SetOutside(part, channel, after="repeat with offset"),
+                keys.SetOutside(part, channel, after="repeat onwards"),
                 stage.SetStage(length=draw(st.integers(1, 500))),
                 stage.RenameScene(f"Scene {x}"),
                 eyelets.AddEyelet(part, fresh, (x, y), "stage", scene.part(other).name, frame=frame),
@@ -165,13 +198,13 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
                 limiting.HoldChannels((part,), (channel,), x > 0),
                 limiting.KeepWithinLimits((part,), channel),
                 naming.NameByPattern((part, other), "{name} {number}", 7),
-                parts.Isolate((part, other)),
-                parts.SetTag((part,), "reed"),
-                parts.SilenceFinding((part,), "Joint open"),
+                bench_state.Isolate((part, other)),
+                bench_state.SetTag((part,), "reed"),
+                bench_state.SilenceFinding((part,), "Joint open"),
                 registering.MoveRegistration(part, (x, y), "art", draw(st.sampled_from(["art", "registration"]))),
                 registering.AlignAxes(part, "line", (0.0, 0.0), (x, y), frame),
                 registering.PlacePivots((part, other), (0.5, 1.0), frame=frame),
-                settling.PastePose({scene.part(part).name: {channel: x / 50}}, (other,), x > 0, frame),
+                pasting.PastePose({scene.part(part).name: {channel: x / 50}}, (other,), x > 0, frame),
                 tree.Join((part,), other, frame, "snapped"),
                 turning.DeleteMark(mark),
             ]

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.motion.channel import Channel, Key, Outside
 
 Joining = Literal["add", "multiply", "replace"]
 Floats = npt.NDArray[np.float64]
@@ -19,8 +19,12 @@ Floats = npt.NDArray[np.float64]
 class ChannelKind:
     """One row of the table.
 
-    `joins` says how a motion value meets the rest value: it is added to it, multiplied with it, or takes its
-    place. `stepped` channels hold between keys whatever the kind of the segment (a drawing is never half one).
+    Attributes
+    ----------
+    joins : how a motion value meets the rest value: it is added to it, multiplied with it, or takes its place
+    mirror : -1 where the value changes its sign under a mirror along the part's own x
+    is_deep : whether a value other than neutral takes the part out of the plane of the stage
+    stepped : whether it holds between keys whatever the kind of the segment (a drawing is never half one)
     """
 
     name: str
@@ -28,29 +32,48 @@ class ChannelKind:
     neutral: float
     joins: Joining
     unit: str = ""
+    mirror: int = 1
+    is_deep: bool = False
     stepped: bool = False
 
 
-def _three(name: str, label: str, neutral: float, joins: Joining, unit: str) -> list[ChannelKind]:
-    return [ChannelKind(f"{name}.{axis}", f"{label} {axis}", neutral, joins, unit) for axis in "xyz"]
+def _three(name: str, neutral: float, joins: Joining, unit: str, mirrored: str, deep: str) -> list[ChannelKind]:
+    return [
+        ChannelKind(
+            f"{name}.{axis}", f"{name.capitalize()} {axis}", neutral, joins, unit,
+            -1 if axis in mirrored else 1, axis in deep,
+        )
+        for axis in "xyz"
+    ]  # fmt: skip
 
 
+#: A mirror along x turns the sense of turns about y and z, and the direction of what goes along x. Scales keep their
+#: sign: the mirror itself lies in the rest scale along x of the uppermost mirrored part (`mirroring`).
 CHANNELS: dict[str, ChannelKind] = {
     kind.name: kind
     for kind in (
-        *_three("turn", "Turn", 0.0, "add", "deg"),
-        *_three("move", "Move", 0.0, "add", "px"),
-        *_three("scale", "Scale", 1.0, "multiply", ""),
-        *_three("slide", "Slide", 0.0, "add", "px"),
-        *_three("spin", "Spin", 0.0, "add", "deg"),
-        ChannelKind("shear.xy", "Shear xy", 0.0, "add"),
-        ChannelKind("shear.xz", "Shear xz", 0.0, "add"),
-        ChannelKind("shear.yz", "Shear yz", 0.0, "add"),
+        *_three("turn", 0.0, "add", "deg", mirrored="yz", deep="xy"),
+        *_three("move", 0.0, "add", "px", mirrored="x", deep="z"),
+        *_three("scale", 1.0, "multiply", "", mirrored="", deep=""),
+        *_three("slide", 0.0, "add", "px", mirrored="x", deep="z"),
+        *_three("spin", 0.0, "add", "deg", mirrored="yz", deep="xy"),
+        ChannelKind("shear.xy", "Shear xy", 0.0, "add", mirror=-1),
+        ChannelKind("shear.xz", "Shear xz", 0.0, "add", mirror=-1, is_deep=True),
+        ChannelKind("shear.yz", "Shear yz", 0.0, "add", is_deep=True),
         ChannelKind("opacity", "Opacity", 1.0, "multiply"),
         ChannelKind("drawing", "Drawing", 0.0, "replace", stepped=True),
         ChannelKind("shown", "Shown", 1.0, "replace", stepped=True),
         ChannelKind("order", "Order", 0.0, "add", stepped=True),
     )
+}
+
+
+#: What a number in a row may do outside its keys; straight on is a hold, since its segments are level.
+_IN_A_ROW: dict[Outside, Outside] = {
+    "hold": "hold",
+    "straight on": "hold",
+    "repeat": "repeat",
+    "back and forth": "back and forth",
 }
 
 
@@ -76,8 +99,16 @@ def joined(kind: ChannelKind, rest: float | Floats, motion: float | Floats) -> f
 
 
 def countable(name: str, channel: Channel) -> Channel:
-    """The channel as it is evaluated: a sway without keys swings about neutral, stepped channels hold."""
+    """The channel as it is evaluated: a sway without keys swings about neutral, stepped channels hold.
+
+    A value that takes the place of another is a number in a row, not an amount: it neither sways nor carries on beyond
+    its keys, so it repeats where others repeat onwards.
+    """
     kind = channel_kind(name)
+    if kind.joins == "replace":
+        before, after = (_IN_A_ROW.get(outside, "repeat") for outside in (channel.before, channel.after))
+        if (channel.before, channel.after, channel.sway) != (before, after, None):
+            channel = replace(channel, before=before, after=after, sway=None)
     if not channel.keys:
         return replace(channel, keys=(Key(0.0, kind.neutral),))
     if kind.stepped and any(key.kind != "hold" for key in channel.keys):

@@ -1,10 +1,9 @@
-"""Parents and children: waves of equal depth, ancestors, descendants, loops, free names."""
+"""The tree of parents and children: ancestors, descendants, the uppermost of what is picked; free names."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 
-from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Part, Scene
 
 
@@ -28,49 +27,31 @@ def descendants(scene: Scene, part_id: str) -> list[str]:
     return found
 
 
-def waves(parts: tuple[Part, ...]) -> list[list[int]]:
-    """Places of the parts by depth: all parts of one wave have their parents in the wave before.
-
-    Raises RuleError where parents form a loop or a parent is missing.
-    """
-    place = {part.id: index for index, part in enumerate(parts)}
-    below: dict[str, list[int]] = {}
-    wave: list[int] = []
-    for index, part in enumerate(parts):
-        if part.parent is None:
-            wave.append(index)
-        else:
-            below.setdefault(part.parent, []).append(index)
-    found: list[list[int]] = []
-    while wave:
-        found.append(wave)
-        wave = [child for index in wave for child in below.get(parts[index].id, ())]
-    reached = sum(len(wave) for wave in found)
-    if reached != len(parts):
-        seen = {index for wave in found for index in wave}
-        lost = [part.name for index, part in enumerate(parts) if index not in seen]
-        missing = {part.parent for part in parts if part.parent is not None and part.parent not in place}
-        why = "have a parent that is not in the scene" if missing else "are each other's parents in a loop"
-        raise RuleError(f"{', '.join(lost[:5])} {why}. Nothing was changed.")
-    return found
+def limbs(scene: Scene, part_ids: Iterable[str]) -> list[Part]:
+    """Parts with everything below them, in painting order."""
+    picked = set(part_ids)
+    picked |= {below for part_id in picked for below in descendants(scene, part_id)}
+    return [part for part in scene.parts if part.id in picked]
 
 
 def uppermost(scene: Scene, part_ids: Iterable[str]) -> list[str]:
     """Of these parts those that hang on none of the others, in painting order; the rest follow them."""
     picked = set(part_ids)
-    return [part.id for part in scene.parts if part.id in picked and not picked & set(ancestors(scene, part.id))]
+    hangs: dict[str | None, bool] = {None: False}
 
+    def hangs_on_picked(part_id: str | None) -> bool:
+        """Whether a part or one above it is picked; walked once for every part, without recursion."""
+        way: list[str] = []
+        while part_id not in hangs:
+            assert part_id is not None
+            way.append(part_id)
+            part_id = scene.part(part_id).parent
+        found = hangs[part_id]
+        for below in reversed(way):
+            found = hangs[below] = found or below in picked
+        return found
 
-def refuse_loop(scene: Scene, child_id: str, parent_id: str) -> None:
-    """RuleError with the names round the loop if joining the child to this parent closes one."""
-    way_up = [parent_id, *ancestors(scene, parent_id)]
-    if child_id not in way_up:
-        return
-    names = [scene.part(part_id).name for part_id in way_up[: way_up.index(child_id) + 1]]
-    if len(names) == 1:
-        raise RuleError(f"{names[0]} cannot be its own parent. Nothing was changed.")
-    round_trip = " on ".join([*reversed(names), names[-1]])
-    raise RuleError(f"That would close a loop: {round_trip}. Nothing was changed; pick a parent outside {names[-1]}.")
+    return [part.id for part in scene.parts if part.id in picked and not hangs_on_picked(part.parent)]
 
 
 def free_name(wanted: str, taken: Iterable[str]) -> str:

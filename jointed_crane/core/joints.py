@@ -10,8 +10,9 @@ import numpy.typing as npt
 
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.outlines import feet_on_sides
+from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.scene import Part, Ring, Scene
-from jointed_crane.core.shown import on_stage, shown_pivot, shown_world
+from jointed_crane.core.shown import shown_pivot, shown_world
 
 Floats = npt.NDArray[np.float64]
 

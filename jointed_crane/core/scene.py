@@ -30,11 +30,20 @@ UPRIGHT: Quaternion = (0.0, 0.0, 0.0, 1.0)
 
 @dataclass(frozen=True)
 class Source:
-    """Where a drawing came from: the file, the layer in it, and the named element that is its registration, if any."""
+    """Where a drawing came from, by which a changed file finds it again.
+
+    Attributes
+    ----------
+    file, layer : names of the file and of the layer in it
+    mark : the named element that is its registration, if any
+    id, path : the layer's own id in the file, and its place among the layers, such as "3.1"; empty where not known
+    """
 
     file: str
     layer: str
     mark: str = ""
+    id: str = ""
+    path: str = ""
 
 
 @dataclass(frozen=True)
@@ -178,7 +187,8 @@ class Part:
 
     def with_rest_moved(self, by: Iterable[float]) -> Part:
         """The part resting elsewhere: x, y and, where given, z added to the rest values of move, px in parent space."""
-        return self.with_rest({name: self.rest_value(name) + step for name, step in zip(_MOVES, by, strict=False)})
+        steps = zip(_MOVES, by, strict=False)
+        return self.with_rest({name: self.rest_value(name) + step for name, step in steps if step})
 
     def with_channel(self, name: str, channel: Channel) -> Part:
         """The part with one channel changed; a channel with neither keys nor sway is dropped."""

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.scene import Eyelet, Part, Scene
 from jointed_crane.core.shown import shown_pose
 
@@ -42,7 +43,7 @@ def gaps(scene: Scene, frame: float | None) -> list[Gap]:
         eyelet = matching_eyelet(scene, part)
         if eyelet is None or part.parent is None:
             continue
-        place = pose.world_of(part.parent) @ np.array([*eyelet.point, 1.0])
-        distance = float(np.linalg.norm(pose.pivot_of(part.id) - place[:3]))
+        place = carried(pose.world_of(part.parent), np.array(eyelet.point))
+        distance = float(np.linalg.norm(pose.pivot_of(part.id) - place))
         found.append(Gap(part.id, eyelet.id, distance, part.seat is not None))
     return sorted(found, key=lambda gap: -gap.distance)

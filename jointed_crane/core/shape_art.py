@@ -6,11 +6,9 @@ import hashlib
 from dataclasses import replace
 
 import numpy as np
-import shapely
-from shapely.geometry.base import BaseGeometry
 
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.geometry.outlines import Floats, cubic_points, filled_area, painted, stroked_area
+from jointed_crane.core.geometry.outlines import Floats, Patch, Stroke, cubic_points, outline, steps_each
 from jointed_crane.core.scene import Drawing
 from jointed_crane.core.shapes import Shape, contours_of, is_closed, sides
 
@@ -20,13 +18,13 @@ _SPARE = 2.0
 
 def shape_drawing(drawing_id: str, name: str, shape: Shape, registration: tuple[float, float] = (0.0, 0.0)) -> Drawing:
     """A drawing that shows a shape; RuleError where the shape paints nothing."""
-    found = painted(_areas(shape))
+    found = outline(_patches(shape))
     if found is None:
         raise RuleError(f"{name} would paint nothing: it has neither a fill nor a stroke, or no size.")
-    bounds, outline = found
+    bounds, rings = found
     left, top, right, bottom = bounds
     box = (left - _SPARE, top - _SPARE, right + _SPARE, bottom + _SPARE)
-    drawing = Drawing(drawing_id, name, "", box, bounds, outline=outline, shape=shape).with_zero_moved(registration)
+    drawing = Drawing(drawing_id, name, "", box, bounds, outline=rings, shape=shape).with_zero_moved(registration)
     return replace(drawing, art=hashlib.sha256(made_art(drawing)).hexdigest())
 
 
@@ -66,15 +64,17 @@ def _pair(point: Floats) -> str:
     return f"{round(float(point[0]), 4):.10g} {round(float(point[1]), 4):.10g}"
 
 
-def _areas(shape: Shape) -> list[BaseGeometry]:
+def _patches(shape: Shape) -> list[Patch]:
+    curves = [sides(contour, is_closed(shape)) for contour in contours_of(shape)]
+    most = steps_each(sum(map(len, curves)))
     lines = []
-    for contour in contours_of(shape):
-        beziers = [cubic_points(control) for control in sides(contour, is_closed(shape))]
-        if beziers:
-            lines.append(np.concatenate([beziers[0], *(line[1:] for line in beziers[1:])]))
+    for controls in curves:
+        pieces = [cubic_points(control, most=most) for control in controls]
+        if pieces:
+            lines.append(np.concatenate([pieces[0], *(piece[1:] for piece in pieces[1:])]))
     found = []
     if shape.paint.fill:
-        found.append(shapely.make_valid(filled_area(lines)))
+        found.append(Patch(tuple(lines)))
     if shape.paint.stroke and shape.paint.width:
-        found.append(stroked_area(lines, shape.paint.width, "round", "round"))
+        found.append(Patch(tuple(lines), stroke=Stroke(shape.paint.width, "round", "round")))
     return found

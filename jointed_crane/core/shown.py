@@ -8,8 +8,8 @@ from dataclasses import replace
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.dependencies import dependencies_of
 from jointed_crane.core.evaluate import Pose, evaluate
-from jointed_crane.core.hierarchy import ancestors, descendants
 from jointed_crane.core.scene import Scene
 
 Floats = npt.NDArray[np.float64]
@@ -52,22 +52,18 @@ def shown_pivot(scene: Scene, part_id: str, frame: float | None) -> Floats:
     return _held_or_alone(scene, part_id, frame).pivot_of(part_id)
 
 
-def on_stage(world: Floats, points: Floats) -> Floats:
-    """Where planar art points of shape (points, 2) lie on the stage under a world matrix of shape (4, 4)."""
-    return np.asarray(points @ world[:2, :2].T + world[:2, 3], dtype=np.float64)
-
-
 def moved_pose(before: Scene, after: Scene, frame: float | None) -> Pose:
     """The pose after an edit, of those parts alone that the edit may have moved, with their ancestors.
 
-    These are the parts that differ and everything below them. Parts come in painting order.
+    These are the parts that differ and everything that depends on them. Parts come in painting order.
     """
     known = {id(part) for part in before.parts}
     changed = [part.id for part in after.parts if id(part) not in known]
-    moved = {name for part_id in changed for name in (part_id, *descendants(after, part_id))}
+    moved = dependencies_of(after).with_dependents(changed)
     return evaluate(_only(after, moved).shown_as(frame), [frame or 0.0])
 
 
 def _only(scene: Scene, part_ids: Iterable[str]) -> Scene:
-    kept = {name for part_id in part_ids for name in (part_id, *ancestors(scene, part_id))}
+    """The scene with nothing but these parts and what has a say in where they lie."""
+    kept = dependencies_of(scene).with_sources(part_ids)
     return replace(scene, parts=tuple(part for part in scene.parts if part.id in kept))

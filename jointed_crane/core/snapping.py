@@ -11,8 +11,9 @@ import numpy.typing as npt
 
 from jointed_crane.core.geometry.nine_points import NAMES, nine_points
 from jointed_crane.core.geometry.outlines import feet_on_sides
+from jointed_crane.core.geometry.projection import carried, in_art, on_stage
 from jointed_crane.core.scene import Part, Ring, Scene
-from jointed_crane.core.shown import on_stage, shown_pivot, shown_world
+from jointed_crane.core.shown import shown_pivot, shown_world
 
 Floats = npt.NDArray[np.float64]
 SnapKind = Literal[
@@ -70,7 +71,7 @@ def nearest(
     if within <= 0:
         return None
     world = shown_world(scene, part.id, frame)
-    x, y = (world @ np.array([*at, 0.0, 1.0]))[:2]
+    x, y = on_stage(world, np.array(at, dtype=np.float64))
     here = (float(x), float(y))
 
     def places(kind: SnapKind) -> Iterator[_Place]:
@@ -79,7 +80,10 @@ def nearest(
                 yield place
 
     found = _closest(places, kinds, here, within)
-    return None if found is None else Snap(_in_art(world, found.on_stage), found.name)
+    if found is None:
+        return None
+    x, y = in_art(world, np.array(found.on_stage), part.name)
+    return Snap((float(x), float(y)), found.name)
 
 
 def nearest_on_stage(
@@ -122,11 +126,6 @@ def _closest(
         if distances and min(distances) <= within:
             return found[distances.index(min(distances))]
     return None
-
-
-def _in_art(world: Floats, on_stage: tuple[float, float]) -> tuple[float, float]:
-    planar, *_ = np.linalg.lstsq(world[:2, :2], np.subtract(on_stage, world[:2, 3]), rcond=None)
-    return (float(planar[0]), float(planar[1]))
 
 
 def _places(
@@ -217,5 +216,5 @@ def _of_parts(
         if points:
             world = shown_world(scene, other.id, frame)
             for point, name in points:
-                x, y = (world @ np.array([*point, 1.0]))[:2]
+                x, y, _ = carried(world, np.array(point, dtype=np.float64))
                 yield _Place((float(x), float(y)), name)

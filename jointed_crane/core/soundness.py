@@ -7,16 +7,21 @@ import re
 from collections.abc import Iterable
 
 from jointed_crane.core.channels import channel_kind
+from jointed_crane.core.dependencies import waves
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.hierarchy import waves
 from jointed_crane.core.motion.channel import Channel
-from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.scene import Drawing, Part, Scene
 from jointed_crane.core.shapes import ensure_drawable
 
 #: No length, angle or factor of a scene goes beyond this; products of a deep chain still fit a float64.
 LARGEST = 1e7
 LONGEST = 100_000
 MOST_PARTS = 5_000
+#: A swing shorter than this cannot be told from noise, frames.
+SHORTEST_PERIOD = 0.01
+#: Scales that hang on each other multiply; beyond this nothing could be seen or reached again.
+LARGEST_SCALE = 1e12
+_NONE = (0.0, 0.0)
 #: Two keys closer than this would make a segment whose slope no float can hold.
 CLOSEST_KEYS = 1e-4
 
@@ -35,9 +40,70 @@ def ensure_sound(scene: Scene, before: Scene | None = None) -> Scene:
     for part in scene.parts:
         if id(part) not in known:
             _ensure_part(part)
+    _ensure_drawing_ids(scene, before)
     if before is None or [part.parent for part in scene.parts] != [part.parent for part in before.parts]:
         waves(scene.parts)
+    _ensure_sizes(scene, known)
     return scene
+
+
+def _ensure_drawing_ids(scene: Scene, before: Scene | None) -> None:
+    """A drawing's id is its own in the scene; only parts that share their drawings show one drawing under one id.
+
+    Ids that a part had before are not looked at: scenes from older versions may hold the same one twice.
+    """
+    known = {part.id: part for part in before.parts} if before else {}
+    fresh: list[tuple[Part, Drawing]] = []
+    for part in scene.parts:
+        old = known.get(part.id)
+        if old is not part and (old is None or old.drawings is not part.drawings):
+            ids = {drawing.id for drawing in old.drawings} if old else set()
+            fresh += [(part, drawing) for drawing in part.drawings if drawing.id not in ids]
+            if len({drawing.id for drawing in part.drawings}) != len(part.drawings):
+                raise RuleError(f"Two drawings of {part.name} would have the same id. Nothing was changed.")
+    if not fresh:
+        return
+    owners: dict[str, list[Part]] = {}
+    for part in scene.parts:
+        for drawing in part.drawings:
+            owners.setdefault(drawing.id, []).append(part)
+    for part, drawing in fresh:
+        others = [other for other in owners[drawing.id] if other is not part]
+        if any(part.shares is None or other.shares != part.shares for other in others):
+            raise RuleError(
+                f"Drawings of {part.name} and {others[0].name} would have the same id {drawing.id[:40]!r}. "
+                "Nothing was changed."
+            )
+
+
+def _ensure_sizes(scene: Scene, known: set[int]) -> None:
+    """RuleError where scales that hang on each other would multiply beyond LARGEST_SCALE."""
+    if all(id(part) in known or _largest_scale(part) <= 1 for part in scene.parts):
+        return
+    sizes: dict[str | None, float] = {None: 1.0}
+    for wave in waves(scene.parts):
+        for part in (scene.parts[place] for place in wave):
+            sizes[part.id] = sizes[part.parent] * max(_largest_scale(part), 1.0)
+            if sizes[part.id] > LARGEST_SCALE:
+                raise RuleError(
+                    f"{part.name} and the parts above it would scale it {sizes[part.id]:.0e} times; "
+                    f"{LARGEST_SCALE:.0e} is the most. Nothing was changed."
+                )
+
+
+def _largest_scale(part: Part) -> float:
+    """How large a part may become: for each axis its rest scale times the largest key, handles included."""
+    found = 1.0
+    for axis in "xyz":
+        name = f"scale.{axis}"
+        channel = part.channels.get(name)
+        keys = channel.keys if channel else ()
+        reach = [
+            abs(key.value) + max(abs((key.handle_in or _NONE)[1]), abs((key.handle_out or _NONE)[1])) for key in keys
+        ]
+        sway = abs(channel.sway.amount) if channel and channel.sway else 0.0
+        found = max(found, abs(part.rest_value(name)) * (max(reach, default=1.0) + sway))
+    return found
 
 
 def _ensure_stage(scene: Scene) -> None:
@@ -105,8 +171,11 @@ def _ensure_channel(part: Part, name: str, channel: Channel) -> None:
     ]
     if channel.sway:
         numbers += [channel.sway.amount, channel.sway.period, channel.sway.phase]
-        if channel.sway.period <= 0:
-            raise RuleError(f"The sway of {part.name}, {name}, needs a period above 0 frames. Nothing was changed.")
+        if not channel.sway.period >= SHORTEST_PERIOD:
+            raise RuleError(
+                f"The sway of {part.name}, {name}, needs a period of {SHORTEST_PERIOD} frames or more. "
+                "Nothing was changed."
+            )
     _ensure_numbers(part, numbers)
     frames = [key.frame for key in channel.keys]
     if any(right - left < CLOSEST_KEYS for left, right in zip(frames, frames[1:], strict=False)):

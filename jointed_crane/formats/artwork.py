@@ -34,7 +34,7 @@ class Piece:
     box : left, top, right, bottom of the whole picture; art space is the file's own px
     bounds, outline : of what is painted, px in art space
     path : place among the layers of all files read together, such as "0/3.1": file 0, layer 3, its element 1
-    layer : the name it has in its file
+    layer, layer_id : the name it has in its file, and its id there, if any
     inner : names of the groups inside that could become parts of their own
     marks : named elements inside that could be the registration
     file, page : the file's name, and the size of its page in px
@@ -51,6 +51,7 @@ class Piece:
     is_shown: bool = True
     path: str = "0"
     layer: str = ""
+    layer_id: str = ""
     inner: tuple[str, ...] = ()
     marks: tuple[str, ...] = ()
     mark: str = ""
@@ -141,7 +142,13 @@ def drawing_of(piece: Piece, artwork: Artwork, drawing_id: str, registration: Re
         piece.box,
         piece.bounds,
         outline=piece.outline,
-        source=Source((piece.file or artwork.file)[:200], (piece.layer or piece.name)[:200], piece.mark),
+        source=Source(
+            (piece.file or artwork.file)[:200],
+            (piece.layer or piece.name)[:200],
+            piece.mark,
+            piece.layer_id[:200],
+            piece.path.rpartition("/")[2],
+        ),
     )
     return drawing.with_zero_moved(_zero(piece, artwork, registration))
 

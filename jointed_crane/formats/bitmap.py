@@ -4,15 +4,11 @@ from __future__ import annotations
 
 import io
 import warnings
-from typing import cast
 
-import contourpy
 import numpy as np
 from PIL import Image, ImageOps
-from shapely.geometry import Polygon
-from shapely.geometry import box as rectangle
 
-from jointed_crane.core.geometry.outlines import rings_of
+from jointed_crane.core.geometry.tracing import traced_rings
 from jointed_crane.core.scene import Bounds, Ring
 from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece, title_of
 
@@ -69,20 +65,16 @@ def _upright(data: bytes, name: str) -> tuple[Image.Image, bytes, str]:
 
 def _outline(picture: Image.Image) -> tuple[Bounds, tuple[Ring, ...]]:
     """Bounds of the pixels that are not fully transparent, and the line between them and the rest."""
-    whole = rectangle(0, 0, *picture.size)
-    alpha = picture.convert("RGBA").getchannel("A")
+    width, height = picture.size
+    corners = (0.0, 0.0, float(width), float(height))
+    whole = (((0.0, 0.0), (corners[2], 0.0), (corners[2], corners[3]), (0.0, corners[3])),)
+    if picture.mode not in ("RGBA", "LA", "PA") and "transparency" not in picture.info:
+        return corners, whole
+    alpha = (picture if picture.mode in ("RGBA", "LA") else picture.convert("RGBA")).getchannel("A")
     extent = alpha.getbbox()
-    corners = (0.0, 0.0, float(picture.width), float(picture.height))
     if extent is None or alpha.histogram()[0] == 0:
-        return corners, rings_of(whole)
+        return corners, whole
     shrink = max(1, -(-max(picture.size) // _MASK))
-    mask = np.asarray(alpha.reduce(shrink) if shrink > 1 else alpha, dtype=float)
-    lines = cast(list[np.ndarray], contourpy.contour_generator(z=np.pad(mask, 1)).lines(127.5))
-    areas = [Polygon((line - 0.5) * shrink).buffer(0) for line in lines if len(line) > 3]
-    solid = whole
-    if areas:
-        solid = areas[0]
-        for area in areas[1:]:
-            solid = solid.symmetric_difference(area)
+    mask = np.asarray(alpha.reduce(shrink) if shrink > 1 else alpha, dtype=float) / 255
     left, top, right, bottom = map(float, extent)
-    return (left, top, right, bottom), rings_of(solid.intersection(whole)) or rings_of(whole)
+    return (left, top, right, bottom), traced_rings(mask, float(shrink), (0.0, 0.0)) or whole

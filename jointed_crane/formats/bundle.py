@@ -9,20 +9,19 @@ import json
 import struct
 import zipfile
 import zlib
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.scene import Scene
+from jointed_crane.core.scene import Drawing, Scene
 from jointed_crane.core.shapes import Text
-from jointed_crane.formats.artwork import ArtworkError
 from jointed_crane.formats.bitmap import read_bitmap
 from jointed_crane.formats.document import parsed_json, scene_document, scene_from
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
-from jointed_crane.formats.svg.reading import read_tree
+from jointed_crane.formats.older import NEWEST, brought_up_to_date
+from jointed_crane.formats.svg.reading import cleaned
 from jointed_crane.formats.svg_out.inlining import ArtSource
 
 FORMAT = "jointed-crane-scene"
-VERSION = 1
 MOST_BYTES = 256_000_000
 #: What the zip reader raises on bytes that only look like a zip.
 _DAMAGED = (zipfile.BadZipFile, zlib.error, LookupError, OSError, EOFError, struct.error)
@@ -44,7 +43,7 @@ def bundle_bytes(scene: Scene, art: ArtSource) -> bytes:
     hashes = sorted({drawing.art for part in scene.parts for drawing in part.drawings})
     stored = {name: art(name) for name in hashes} | _fonts_of(scene, art)
     files = {name: f"art/{name}.{_ENDINGS[media_type]}" for name, (media_type, _) in stored.items()}
-    document = {"format": FORMAT, "version": VERSION, "scene": scene_document(scene), "art": files}
+    document = {"format": FORMAT, "version": NEWEST, "scene": scene_document(scene), "art": files}
     stream = io.BytesIO()
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
         _write(archive, "scene.json", json.dumps(document, indent=1, ensure_ascii=False).encode())
@@ -79,23 +78,34 @@ def read_bundle(data: bytes, name: str) -> Bundle:
             document = parsed_json(archive.read("scene.json"))
             if not isinstance(document, dict) or document.get("format") != FORMAT:
                 raise RuleError(f"{name} is a zip but holds no scene. Nothing was opened.")
-            if document.get("version") != VERSION:
-                raise RuleError(
-                    f"{name} was made by a newer version (scene version {document.get('version')}). Nothing was opened."
-                )
-            scene = scene_from(document.get("scene"))
+            version = document.get("version")
+            if not isinstance(version, int) or not 1 <= version <= NEWEST:
+                raise RuleError(f"{name} was made by a newer version (scene version {version}). Nothing was opened.")
+            scene = scene_from(brought_up_to_date(document.get("scene"), version))
             files = document.get("art")
             if not isinstance(files, dict):
                 raise RuleError(f"{name} does not say where its art is. Nothing was opened.")
-            art = {str(key): _art(archive, str(key), str(path), name) for key, path in files.items()}
+            stored = {str(key): _art(archive, str(key), str(path), name) for key, path in files.items()}
     except RuleError:
         raise
     except (*_DAMAGED, RuntimeError, ValueError):
         raise RuleError(f"{name} is not a scene zip, or it is damaged. Nothing was opened.") from None
-    missing = {drawing.art for part in scene.parts for drawing in part.drawings} - art.keys()
+    missing = {drawing.art for part in scene.parts for drawing in part.drawings} - stored.keys()
     if missing:
         raise RuleError(f"{name} lacks the art of {len(missing)} drawings. Nothing was opened.")
-    return Bundle(scene, art)
+    # What is stored is named by what it is after cleaning, not by what the zip calls it.
+    names = {key: hashlib.sha256(data).hexdigest() for key, (_, data) in stored.items()}
+    return Bundle(_renamed(scene, names), {names[key]: found for key, found in stored.items()})
+
+
+def _renamed(scene: Scene, names: dict[str, str]) -> Scene:
+    def renamed(drawing: Drawing) -> Drawing:
+        shape = drawing.shape
+        if isinstance(shape, Text):
+            shape = replace(shape, font=names.get(shape.font, shape.font))
+        return replace(drawing, art=names[drawing.art], shape=shape)
+
+    return scene.with_parts(replace(part, drawings=tuple(map(renamed, part.drawings))) for part in scene.parts)
 
 
 def _art(archive: zipfile.ZipFile, content_hash: str, path: str, name: str) -> tuple[str, bytes]:
@@ -106,8 +116,6 @@ def _art(archive: zipfile.ZipFile, content_hash: str, path: str, name: str) -> t
         font_name(data, path)
         return FONT_TYPE, data
     if path.endswith(".svg"):
-        _, notes = read_tree(data, path)
-        if notes:
-            raise ArtworkError(f"Art in {name} is not safe to show: {notes[0]} Nothing was opened.")
-        return "image/svg+xml", data
-    return read_bitmap(data, path).pieces[0].media_type, data
+        return "image/svg+xml", cleaned(data, path)
+    (piece,) = read_bitmap(data, path).pieces
+    return piece.media_type, piece.data

@@ -4,8 +4,10 @@ from dataclasses import replace
 import numpy as np
 
 from demo.heron import NAME
+from jointed_crane.core.edits.bench_state import SetBenchState
+from jointed_crane.core.edits.copies import with_drawings_of_its_own
 from jointed_crane.core.edits.drawings import ReplaceDrawing
-from jointed_crane.core.edits.parts import AddParts, SetBenchState
+from jointed_crane.core.edits.parts import AddParts
 from jointed_crane.core.edits.poses import SetValues
 from jointed_crane.core.edits.shapes import AddShape
 from jointed_crane.core.edits.stage import RenameScene
@@ -93,12 +95,14 @@ class LayoutTests(DemoTestCase):
             AddShape("pen", replace(pen, paint=Paint("", "#12706f", 18.0)), "Pen"),
             AddShape("title", title, "Title", (80.0, 640.0)),
             AddShape("back", Rectangle((0.0, 0.0, 400.0, 200.0)), "Back", (760.0, 420.0)),
-            ReplaceDrawing("back", "1", whole, "box"),
+            ReplaceDrawing("back", "back-1", whole, "box"),
             SetValues(("box",), {"turn.z": 12.0, "scale.y": 0.8}),
             SetValues(("back",), {"turn.z": -20.0}),
         ]
         kept = library.scenes.keep("s", kept.version, made)
-        beside = replace(kept.scene.part("round"), id="beside", kind="reference", name="Beside")
+        beside = with_drawings_of_its_own(
+            replace(kept.scene.part("round"), id="beside", kind="reference", name="Beside")
+        )
         kept = library.scenes.keep("s", kept.version, [AddParts((beside,)), SetBenchState(("beside",), hidden=True)])
         self.page.set_viewport_size({"width": 1700, "height": 1200})
         self.open_bench("s")

@@ -3,9 +3,9 @@ from dataclasses import replace
 
 from jointed_crane.core.checks import CHECKS, findings
 from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.bench_state import SilenceFinding
 from jointed_crane.core.edits.eyelets import AddEyelet
 from jointed_crane.core.edits.limiting import SetLimits
-from jointed_crane.core.edits.parts import SilenceFinding
 from jointed_crane.core.edits.poses import SetValues
 from jointed_crane.core.edits.shapes import AddShape
 from jointed_crane.core.scene import Drawing, Scene

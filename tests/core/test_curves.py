@@ -96,7 +96,7 @@ class CurveTests(unittest.TestCase):
             "straight on": [-3, 1, 3.7, 1.5],
             "repeat": [4.6, 1, 1.5, 2.5],
             "back and forth": [3, 1, 4.3, 2.5],
-            "repeat with offset": [0.6, 1, 5.5, 10.5],
+            "repeat onwards": [0.6, 1, 5.5, 10.5],
         }
         for outside, found in expected.items():
             with self.subTest(outside):

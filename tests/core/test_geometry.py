@@ -11,7 +11,7 @@ from shapely.geometry import Point
 from jointed_crane.core.geometry import fields
 from jointed_crane.core.geometry.decomposition import polar, quaternion, rotation_matrices, rotation_shear_scale
 from jointed_crane.core.geometry.nine_points import at_fraction, fraction_of, nine_points
-from jointed_crane.core.geometry.outlines import cubic_points, filled_area, painted, stroked_area
+from jointed_crane.core.geometry.outlines import Stroke, cubic_points, filled_area, painted, stroked_area
 from tests.strategies import seeds
 
 
@@ -113,7 +113,7 @@ class OutlineTests(unittest.TestCase):
         self.assertAlmostEqual(filled_area([outer, inner], is_even_odd=True).area, 7200)
 
     def test_a_stroke_with_round_caps_is_a_capsule(self):
-        area = stroked_area([np.array([(0.0, 0.0), (50.0, 0.0)])], 20, "round")
+        area = stroked_area([np.array([(0.0, 0.0), (50.0, 0.0)])], Stroke(20, "round"))
         expected = Point(0, 0).buffer(10, quad_segs=400).union(shapely.box(0, -10, 50, 10))
         expected = expected.union(Point(50, 0).buffer(10, quad_segs=400))
         self.assertLess(area.symmetric_difference(expected).area / expected.area, 2e-3)

@@ -6,6 +6,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.bench_state import Isolate, SetTag, SilenceFinding
 from jointed_crane.core.edits.copies import Duplicate, MirroredCopy, Paste
 from jointed_crane.core.edits.drawings import (
     AddDrawing,
@@ -16,12 +17,14 @@ from jointed_crane.core.edits.drawings import (
     ReplaceDrawing,
 )
 from jointed_crane.core.edits.eyelets import AddEyelet, MakeJoints
+from jointed_crane.core.edits.helpers import UnscaleHelper
 from jointed_crane.core.edits.limiting import HoldChannels, KeepWithinLimits, SetLimits
 from jointed_crane.core.edits.naming import NameByPattern
-from jointed_crane.core.edits.parts import DeleteParts, Isolate, SetTag, SilenceFinding, UnscaleHelper
+from jointed_crane.core.edits.parts import DeleteParts
+from jointed_crane.core.edits.pasting import PastePose
 from jointed_crane.core.edits.poses import MoveBy, ScaleBy, SetValues, TurnBy
 from jointed_crane.core.edits.registering import AlignAxes, MoveRegistration, PlacePivots
-from jointed_crane.core.edits.settling import PastePose, Settle
+from jointed_crane.core.edits.settling import Settle
 from jointed_crane.core.edits.tree import Join
 from jointed_crane.core.edits.turning import AddMark, SetMark, TurnAbout
 from jointed_crane.core.errors import RuleError
@@ -94,7 +97,9 @@ class CopyTests(unittest.TestCase):
         self.assertEqual(len(alone.parts), len(scene.parts) + 1)
 
     def test_copies_that_share_drawings_change_together(self):
-        scene = applied(arm(), [Duplicate(("Hand",), "c", shares=True), Duplicate(("Hand",), "free")])
+        others = [replace(arm().part(n), drawings=(replace(arm().part(n).drawings[0], id=n),)) for n in ("Body", "Arm")]
+        scene = arm().with_parts(others)
+        scene = applied(scene, [Duplicate(("Hand",), "c", shares=True), Duplicate(("Hand",), "free")])
         other = replace(scene.part("Hand").drawings[0], art="other", bounds=(0.0, 0.0, 10.0, 10.0))
         after = applied(scene, [ReplaceDrawing("c0", "d", other)])
         self.assertEqual([after.part(p).drawings[0].art for p in ("Hand", "c0", "free0")], ["other", "other", "art"])
@@ -139,6 +144,11 @@ class CopyTests(unittest.TestCase):
         arm_ = replace(arm_, parent=body.id)
         hand = replace(hand, parent=arm_.id, inherits=Inherits(scale=False))
         scene = Scene("s", "S", parts=(body, arm_, hand, replace(thumb, parent=hand.id)))
+        if any(name.startswith("spin.") for name in arm_.channels):
+            # A spin in time lies between the mirror and the hand, which takes the plain rotation: no copy follows it.
+            with self.assertRaisesRegex(RuleError, "spins in time below the mirror"):
+                applied(scene, [MirroredCopy((arm_.id,), "m")])
+            return
         after = applied(scene, [MirroredCopy((arm_.id,), "m")])
         centre = body.centre[0]
         mirror = np.diag([-1.0, 1, 1, 1])
@@ -286,8 +296,10 @@ class DrawingTests(unittest.TestCase):
         self.assertEqual([d.name for d in scene.part("Hand").drawings], ["first", "first 2"])
         self.assertEqual(scene.part("Hand").rest["drawing"], 1)
         keyed = applied(arm(), [CopyDrawing("Hand", "d", "x", "Arm", 6.0)])
+        # From the frame on, and not before it.
         self.assertEqual(
-            [(k.frame, k.value, k.kind) for k in keyed.part("Hand").channels["drawing"].keys], [(6, 1, "hold")]
+            [(k.frame, k.value, k.kind) for k in keyed.part("Hand").channels["drawing"].keys],
+            [(0, 0, "hold"), (6, 1, "hold")],
         )
 
     def test_ordering_and_deleting_keep_what_is_shown(self):

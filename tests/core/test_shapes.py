@@ -58,22 +58,22 @@ class ShapeTests(unittest.TestCase):
         part = scene.part("r")
         self.assertEqual((part.kind, part.pivot, part.rest), ("shape", (50, 20, 0), {"move.x": 100, "move.y": 80}))
         wider = Rectangle((0.0, 0.0, 200.0, 40.0), 0.0, Paint("#d2512f"))
-        after = applied(scene, [SetShape("r", "1", wider)])
+        after = applied(scene, [SetShape("r", "r-1", wider)])
         self.assertEqual(after.part("r").drawings[0].bounds, (0, 0, 200, 40))
         self.assertNotEqual(after.part("r").drawings[0].art, part.drawings[0].art)
         self.assertEqual(replace(after.part("r"), drawings=()), replace(part, drawings=()))
 
     def test_nodes_and_handles_of_a_path_are_moved(self):
         scene = applied(EMPTY, [AddShape("p", PEN, "Path", (10.0, 20.0))])
-        after = applied(scene, [MoveNode("p", "1", 0, 2, (15.0, 70.0))])
+        after = applied(scene, [MoveNode("p", "p-1", 0, 2, (15.0, 70.0))])
         self.assertEqual(after.part("p").drawings[0].shape.contours[0][2].point, (5, 50))
         self.assertEqual(replace(after.part("p"), drawings=()), replace(scene.part("p"), drawings=()))
-        bent = applied(scene, [MoveNode("p", "1", 0, 1, (60.0, 40.0), "handle_in")])
+        bent = applied(scene, [MoveNode("p", "p-1", 0, 1, (60.0, 40.0), "handle_in")])
         node = bent.part("p").drawings[0].shape.contours[0][1]
         self.assertEqual((node.handle_in, node.handle_out), ((10, -20), (-10, 20)))
-        broken = applied(scene, [MoveNode("p", "1", 0, 1, (60.0, 40.0), "handle_in", breaks=True)])
+        broken = applied(scene, [MoveNode("p", "p-1", 0, 1, (60.0, 40.0), "handle_in", breaks=True)])
         self.assertIsNone(broken.part("p").drawings[0].shape.contours[0][1].handle_out)
-        for wrong in (MoveNode("p", "1", 0, 9, (0.0, 0.0)), MoveNode("p", "1", -1, 0, (0.0, 0.0))):
+        for wrong in (MoveNode("p", "p-1", 0, 9, (0.0, 0.0)), MoveNode("p", "p-1", -1, 0, (0.0, 0.0))):
             with self.assertRaises(RuleError):
                 applied(scene, [wrong])
 

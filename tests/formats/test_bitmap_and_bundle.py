@@ -1,4 +1,5 @@
 import io
+import json
 import unittest
 from dataclasses import replace
 
@@ -9,6 +10,7 @@ from PIL import Image
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import bundle_bytes, read_bundle
 from jointed_crane.formats.document import scene_document, scene_from
+from jointed_crane.formats.older import brought_up_to_date
 from tests.strategies import random_scene, seeds
 
 ART = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 40"><rect width="40" height="40"/></svg>'
@@ -64,3 +66,19 @@ class BundleTests(unittest.TestCase):
         document = scene_document(scene)
         self.assertEqual(document["parts"][0]["pivot"], list(scene.parts[0].pivot))
         self.assertEqual(scene_from(document), scene)
+
+
+class OlderVersionTests(unittest.TestCase):
+    def test_a_zip_of_version_1_opens_with_ids_of_its_own_and_the_newer_word(self):
+        box = [0, 0, 9, 9]
+        drawing = {"id": "1", "name": "D", "art": "", "box": box, "bounds": box}
+        channel = {"keys": [{"frame": 0, "value": 0}, {"frame": 5, "value": 9}], "after": "repeat with offset"}
+        parts = [
+            {"id": "a", "name": "A", "drawings": [drawing], "channels": {"turn.z": channel}},
+            {"id": "b", "name": "B", "drawings": [drawing], "shares": "g"},
+            {"id": "c", "name": "C", "drawings": [drawing], "shares": "g"},
+        ]
+        document = json.loads(json.dumps({"id": "s", "name": "S", "parts": parts}))
+        scene = scene_from(brought_up_to_date(document, 1))
+        self.assertEqual([part.drawings[0].id for part in scene.parts], ["a-1", "g-1", "g-1"])
+        self.assertEqual(scene.part("a").channels["turn.z"].after, "repeat onwards")

@@ -125,7 +125,7 @@ class KeepTests(StoreTestCase):
     def test_art_that_is_not_stored_is_refused_whole(self):
         kept = self.library.scenes.create(random_scene(1))
         part = kept.scene.parts[0]
-        stranger = replace(part, id="x", name="X", drawings=(replace(part.drawings[0], art="unknown"),))
+        stranger = replace(part, id="x", name="X", drawings=(replace(part.drawings[0], id="x-1", art="unknown"),))
         with self.assertRaisesRegex(RuleError, "not stored"):
             self.library.scenes.keep("s", kept.version, [AddParts((stranger,))])
         self.assertEqual(self.restarted().scenes.load("s").version, kept.version)

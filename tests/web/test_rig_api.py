@@ -125,7 +125,7 @@ class RigApiTests(ApiTestCase):
     def test_gaps_and_the_round_ends_of_a_joint(self):
         hand = self.part("Upper neck")
         self.keep(
-            {"edit": "make_joints", "parts": [hand.id], "seed": "j"},
+            {"edit": "make_joints", "parts": [hand.id], "id_prefix": "j"},
             {"edit": "move_by", "parts": [hand.id], "by": [3, 4]},
         )
         gap = next(gap for gap in self.client.get(f"{self.path}/gaps").get_json()["gaps"] if gap["part"] == hand.id)
@@ -142,7 +142,7 @@ class RigApiTests(ApiTestCase):
     def test_findings_carry_edits_that_mend_them(self):
         hand = self.part("Upper neck")
         self.keep(
-            {"edit": "make_joints", "parts": [hand.id], "seed": "j"},
+            {"edit": "make_joints", "parts": [hand.id], "id_prefix": "j"},
             {"edit": "move_by", "parts": [hand.id], "by": [3, 4]},
         )
         found = self.client.get(f"{self.path}/findings").get_json()["findings"]
@@ -202,7 +202,7 @@ class RigApiTests(ApiTestCase):
             headers={"X-CSRFToken": self.token},
         )
         self.assertEqual(opened.status_code, 201)
-        wrong = self.keep({"edit": "set_shape", "part": "t", "drawing": "1", "shape": {**shape, "font": "moon"}})
+        wrong = self.keep({"edit": "set_shape", "part": "t", "drawing": "t-1", "shape": {**shape, "font": "moon"}})
         self.assertEqual(wrong.status_code, 422)
         not_a_font = {"files": (io.BytesIO(b"no font"), "x.ttf")}
         self.assertEqual(

@@ -15,23 +15,21 @@ from jointed_crane.core.edits.poses import MoveBy
 from jointed_crane.core.edits.settling import with_motion_changed
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices
-from jointed_crane.core.hierarchy import descendants, free_name, uppermost
+from jointed_crane.core.geometry.fields import stacked
+from jointed_crane.core.hierarchy import ancestors, free_name, limbs, uppermost
+from jointed_crane.core.mirroring import X_MIRROR, channels_of, sign
+from jointed_crane.core.placement import rotation
 from jointed_crane.core.scene import Eyelet, Inherits, Part, Scene
 from jointed_crane.core.shown import shown_world
 from jointed_crane.core.sides import other_side
 
 Floats = npt.NDArray[np.float64]
 
-_X_MIRROR = np.diag([-1.0, 1.0, 1.0])
-#: Channels that run the other way under a mirror along the part's own x: turns out of and in the plane, shears and
-#: shifts along x.
-_REVERSED = ("turn.y", "turn.z", "slide.x", "shear.xy", "shear.xz")
 
-
-def _copied(scene: Scene, originals: Iterable[Part], seed: str, mirrors_names: bool = False) -> dict[str, Part]:
+def _copied(scene: Scene, originals: Iterable[Part], id_prefix: str, mirrors_names: bool = False) -> dict[str, Part]:
     """Copies of parts by the ids of the originals, hung on each other as those are; names are made unique."""
     originals = list(originals)
-    ids = {part.id: f"{seed}{number}" for number, part in enumerate(originals)}
+    ids = {part.id: f"{id_prefix}{number}" for number, part in enumerate(originals)}
     taken = {part.name for part in scene.parts}
     found = {}
     for part in originals:
@@ -44,8 +42,19 @@ def _copied(scene: Scene, originals: Iterable[Part], seed: str, mirrors_names: b
         if mirrors_names:
             eyelets = tuple(replace(eyelet, name=other_side(eyelet.name)) for eyelet in eyelets)
         parent = ids.get(part.parent, part.parent) if part.parent else None
-        found[part.id] = replace(part, id=ids[part.id], name=name, parent=parent, eyelets=eyelets)
+        copy = replace(part, id=ids[part.id], name=name, parent=parent, eyelets=eyelets)
+        found[part.id] = copy if copy.shares else with_drawings_of_its_own(copy)
     return found
+
+
+def with_drawings_of_its_own(part: Part) -> Part:
+    """The part with drawings named after it: an id is that of one drawing in a scene, or of one that is shared."""
+    return replace(
+        part,
+        drawings=tuple(
+            replace(drawing, id=f"{part.id}-{number}") for number, drawing in enumerate(part.drawings, start=1)
+        ),
+    )
 
 
 def _with_copies(scene: Scene, originals: set[str], copies: Iterable[Part]) -> Scene:
@@ -54,23 +63,16 @@ def _with_copies(scene: Scene, originals: set[str], copies: Iterable[Part]) -> S
     return replace(scene, parts=(*scene.parts[:at], *copies, *scene.parts[at:]))
 
 
-def _limbs(scene: Scene, parts: Iterable[str], with_children: bool) -> list[Part]:
-    picked = set(parts)
-    if with_children:
-        picked |= {child for part_id in picked for child in descendants(scene, part_id)}
-    return [part for part in scene.parts if part.id in picked]
-
-
 @dataclass(frozen=True)
 class Duplicate(Edit, kind="duplicate"):
     """Copy parts, with everything below them or alone; the copies lie `by` px on the stage beside the originals.
 
-    The copies' ids are `seed` and a number. With `shares` they and the originals share their drawings from now on:
+    The copies' ids are `id_prefix` and a number. With `shares` they and the originals share their drawings from now on:
     a drawing changed in one is changed in all.
     """
 
     parts: tuple[str, ...]
-    seed: str
+    id_prefix: str
     with_children: bool = True
     shares: bool = False
     by: tuple[float, float] = (0.0, 0.0)
@@ -80,14 +82,20 @@ class Duplicate(Edit, kind="duplicate"):
         return f"Duplicate {named(scene.part(part_id) for part_id in self.parts)}"
 
     def apply(self, scene: Scene) -> Scene:
-        originals = _limbs(scene, (part.id for part in unlocked(scene, self.parts)), self.with_children)
+        originals = unlocked(scene, self.parts)
+        if self.with_children:
+            originals = limbs(scene, (part.id for part in originals))
+        else:
+            originals.sort(key=lambda part: scene.index[part.id])
         if self.shares:
-            groups = {part.id: part.shares or f"{self.seed}{n}" for n, part in enumerate(originals) if part.drawings}
+            groups = {
+                part.id: part.shares or f"{self.id_prefix}{n}" for n, part in enumerate(originals) if part.drawings
+            }
             originals = [replace(part, shares=groups.get(part.id)) for part in originals]
             scene = scene.with_parts(originals)
         else:
             originals = [replace(part, shares=None) for part in originals]
-        copies = _copied(scene, originals, self.seed)
+        copies = _copied(scene, originals, self.id_prefix)
         after = _with_copies(scene, {part.id for part in originals}, copies.values())
         if not any(self.by):
             return after
@@ -105,7 +113,7 @@ class Paste(Edit, kind="paste"):
     """
 
     parts: tuple[Part, ...]
-    seed: str
+    id_prefix: str
 
     def label(self, scene: Scene) -> str:
         return f"Paste {named(self.parts)}"
@@ -120,7 +128,7 @@ class Paste(Edit, kind="paste"):
             else replace(part, parent=None, seat=None)
             for part in self.parts
         ]
-        copies = _copied(scene, (replace(part, shares=None) for part in here), self.seed)
+        copies = _copied(scene, (replace(part, shares=None) for part in here), self.id_prefix)
         return replace(scene, parts=(*scene.parts, *copies.values()))
 
 
@@ -135,7 +143,7 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
     """
 
     parts: tuple[str, ...]
-    seed: str
+    id_prefix: str
     axis: Literal["upright", "level"] = "upright"
     along: Literal["parent", "stage"] = "parent"
     about: tuple[float, float] | None = None
@@ -146,16 +154,24 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
 
     def apply(self, scene: Scene) -> Scene:
         roots = uppermost(scene, [part.id for part in unlocked(scene, self.parts)])
-        originals = [replace(part, shares=None) for part in _limbs(scene, roots, with_children=True)]
-        copies = _copied(scene, originals, self.seed, mirrors_names=True)
+        originals = [replace(part, shares=None) for part in limbs(scene, roots)]
+        copies = _copied(scene, originals, self.id_prefix, mirrors_names=True)
         parents: dict[str, Part] = {}
-        for part in originals:
+        turned_back: dict[str, Floats | None] = {}
+        for part in sorted(originals, key=lambda found: len(ancestors(scene, found.id))):
             if part.id in roots:
                 mirror = self._mirror(scene, part)
                 copy = _mirrored(copies[part.id], mirror[:3, :3], mirror)
                 copies[part.id] = self._seated(scene, part, copy, mirror, parents)
-            elif part.inherits != Inherits():
-                copies[part.id] = self._below_the_root(copies[part.id], part)
+                turned_back[part.id] = _carried_mirror(X_MIRROR, part, below_turn=True)
+                continue
+            assert part.parent is not None
+            above = turned_back[part.parent]
+            if part.inherits == Inherits():
+                turned_back[part.id] = _carried_mirror(above, part, below_turn=False)
+            else:
+                copies[part.id] = self._below_the_root(scene, copies[part.id], part, above)
+                turned_back[part.id] = _carried_mirror(X_MIRROR, part, below_turn=True)
         return _with_copies(scene.with_parts(parents.values()), {part.id for part in originals}, copies.values())
 
     def _mirror(self, scene: Scene, part: Part) -> Floats:
@@ -207,8 +223,10 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
         return replace(copy, seat=made.id)
 
     @staticmethod
-    def _below_the_root(copy: Part, part: Part) -> Part:
-        """A part that takes only the turn of its mirrored parent gets the mirror itself, which no longer reaches it."""
+    def _below_the_root(scene: Scene, copy: Part, part: Part, above: Floats | None) -> Part:
+        """A part that takes only the plain rotation of its mirrored parent gets the mirror itself, which no longer
+        reaches it: `above`, the mirror as that rotation carries it, shape (3, 3), or None where it changes in time.
+        """
         if not part.inherits.position or not part.inherits.turn:
             raise RuleError(
                 f"{part.name} does not inherit position and turn, so it does not follow a mirrored limb. "
@@ -219,9 +237,31 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
                 f"{part.name} does not inherit its parent's scale and has footholds or keys on its slide, which no "
                 "mirror carries. Nothing was changed; let it inherit the scale."
             )
-        made = _mirrored(copy, _X_MIRROR)
+        if above is None:
+            raise RuleError(
+                f"{part.name} does not inherit its parent's scale, and a part above it turns or spins in time below "
+                "the mirror, so no copy follows it. Nothing was changed; let it inherit the scale."
+            )
+        made = _mirrored(copy, above)
         # Its place already lies mirrored in the parent; only what the turned axes do to the slide is taken back.
         return made.with_rest_moved(_slide(part) - _slide(made))
+
+
+def _carried_mirror(mirror: Floats | None, part: Part, below_turn: bool) -> Floats | None:
+    """A mirror G as a part's own plain rotation M hands it down, inverse(M) G M, shape (3, 3); None where that changes
+    in time.
+
+    `below_turn` says that the mirror lies between the part's turn and its spin, so that only the spin carries it.
+    """
+    families = ("spin",) if below_turn else ("turn", "spin")
+    if mirror is None or any(name in part.channels for name in channels_of(*families)):
+        return None
+    values = {name: part.rest_value(name) for name in channels_of("turn", "spin")}
+    plain = stacked(rotation(values, "spin", part.turn_order), ())
+    if not below_turn:
+        orientation = rotation_matrices(np.array(part.orientation))
+        plain = orientation @ stacked(rotation(values, "turn", part.turn_order), ()) @ plain
+    return np.asarray(plain.T @ mirror @ plain, dtype=np.float64)
 
 
 def _slide(part: Part) -> Floats:
@@ -231,20 +271,20 @@ def _slide(part: Part) -> Floats:
 
 
 def _mirrored(part: Part, flip: Floats, place: Floats | None = None) -> Part:
-    """A part behind a reflection F of its parent space: F O R K S = (F O Fx) (Fx R Fx) (Fx K Fx) (Fx S), with Fx along
-    the part's own x, so every factor stays of its kind and the art itself is shared unchanged.
+    """A part behind a reflection of its parent space, as `core.mirroring` takes it apart; the art is shared unchanged,
+    and with it what acts on the art itself, the spin.
 
-    `flip` is F, shape (3, 3); `place`, shape (4, 4), reflects where the part rests too.
+    `flip` is the reflection, shape (3, 3); `place`, shape (4, 4), reflects where the part rests too.
     """
-    orientation = flip @ rotation_matrices(np.array(part.orientation)) @ _X_MIRROR
-    rest = {name: -part.rest[name] for name in _REVERSED if name in part.rest}
+    orientation = flip @ rotation_matrices(np.array(part.orientation)) @ X_MIRROR
+    turning = [name for name in channels_of("turn", "slide", "shear") if sign(name) < 0]
+    rest = {name: -part.rest[name] for name in turning if name in part.rest}
     rest["scale.x"] = -part.rest_value("scale.x")
     made = replace(part, orientation=quaternion(orientation)).with_rest(rest)
-    reversed_channels = set(_REVERSED)
     if place is not None:
         x, y, z = (place @ np.array([*(part.rest_value(f"move.{axis}") for axis in "xyz"), 1.0]))[:3]
         made = made.with_rest({"move.x": x, "move.y": y, "move.z": z})
-        reversed_channels |= {f"move.{axis}" for i, axis in enumerate("xyz") if flip[i, i] < 0}
-    for name in reversed_channels:
+        turning += [f"move.{axis}" for i, axis in enumerate("xyz") if flip[i, i] < 0]
+    for name in turning:
         made = with_motion_changed(made, name, over=-1.0)
     return made

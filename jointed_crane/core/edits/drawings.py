@@ -6,8 +6,9 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from jointed_crane.core.channels import countable
 from jointed_crane.core.edits.edit import Edit, unlocked
-from jointed_crane.core.edits.values import with_value
+from jointed_crane.core.edits.values import motion_value, with_value
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.geometry.nine_points import box_to_box
 from jointed_crane.core.hierarchy import free_name
@@ -49,11 +50,14 @@ def _with_drawings(scene: Scene, part: Part, drawings: list[Drawing]) -> Scene:
 
     changed = []
     for member in sharing(scene, part):
+        now = member.rest_value("drawing")
         member = replace(member, drawings=tuple(drawings))
-        if "drawing" in member.rest:
-            member = member.with_rest({"drawing": renumbered(member.rest["drawing"])})
+        if renumbered(now) != now:
+            member = member.with_rest({"drawing": renumbered(now)})
         channel = member.channels.get("drawing")
         if channel is not None:
+            # As it is evaluated: what a number in a row cannot do outside its keys would count other drawings now.
+            channel = countable("drawing", channel)
             keys = tuple(replace(key, value=renumbered(key.value)) for key in channel.keys)
             member = member.with_channel("drawing", replace(channel, keys=keys))
         changed.append(member)
@@ -79,8 +83,13 @@ def _refuse_helper(part: Part) -> None:
 
 
 def _shown(scene: Scene, part_id: str, drawing_id: str, frame: float | None) -> Scene:
+    """The scene with one drawing of a part shown: at rest, or from a frame on and not before."""
     part = scene.part(part_id)
     number = [drawing.id for drawing in part.drawings].index(drawing_id)
+    channel = part.channels.get("drawing")
+    if frame is not None and not (channel and any(key.frame < frame for key in channel.keys)):
+        before = 0.0 if frame > 0 else frame - 1
+        part = with_value(part, "drawing", motion_value(part, "drawing", before), before)
     return scene.with_parts([with_value(part, "drawing", float(number), frame)])
 
 

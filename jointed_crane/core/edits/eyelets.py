@@ -7,11 +7,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.dependencies import waves
 from jointed_crane.core.edits.edit import Edit, chosen, named, unlocked
 from jointed_crane.core.edits.placing import PointUnit, inverse_of
 from jointed_crane.core.edits.points import PointEdit
 from jointed_crane.core.edits.values import motion_value, with_value
 from jointed_crane.core.errors import RuleError
+from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy import free_name
 from jointed_crane.core.scene import Eyelet, Part, Scene
 from jointed_crane.core.seating import matching_eyelet
@@ -26,6 +28,14 @@ def _known(part: Part, eyelet_id: str) -> Eyelet:
     if eyelet is None:
         raise RuleError(f"{part.name} has no such eyelet. Nothing was changed.")
     return eyelet
+
+
+def _place(child: Part, eyelet: Eyelet, parent_world: Floats) -> Floats:
+    """An eyelet as a place for a child's pivot, shape (3,): in the parent's art space or, for a child that does not
+    take its position from there, on the stage.
+    """
+    point = np.array(eyelet.point, dtype=np.float64)
+    return point if child.inherits.position else carried(parent_world, point)
 
 
 def _exchanged(part: Part, known: Eyelet, changed: Eyelet) -> Part:
@@ -58,7 +68,7 @@ class AddEyelet(PointEdit, kind="add_eyelet"):
         return scene.with_parts([replace(part, eyelets=(*part.eyelets, Eyelet(self.id, name, (x, y, 0.0))))])
 
     def _child_there(self, scene: Scene, part: Part, point: tuple[float, float]) -> str:
-        place = (shown_world(scene, part.id, self.frame) @ np.array([*point, 0.0, 1.0]))[:3]
+        place = carried(shown_world(scene, part.id, self.frame), np.array([*point, 0.0]))
         near = [
             (float(np.linalg.norm(shown_pivot(scene, child.id, self.frame) - place)), child.name)
             for child in scene.children.get(part.id, ())
@@ -71,12 +81,12 @@ class AddEyelet(PointEdit, kind="add_eyelet"):
 class MakeJoints(Edit, kind="make_joints"):
     """Put an eyelet on the parent under the pivot of each part, named like the part, and seat the part in it.
 
-    Where the parent has an eyelet of that name, that one comes to the pivot. Nothing moves. Ids are `seed` and a
-    number.
+    Where the parent has an eyelet of that name in which nothing else is seated, that one comes to the pivot. Nothing
+    moves. Ids are `id_prefix` and a number.
     """
 
     parts: tuple[str, ...]
-    seed: str
+    id_prefix: str
     frame: float | None = None
 
     def label(self, scene: Scene) -> str:
@@ -92,8 +102,11 @@ class MakeJoints(Edit, kind="make_joints"):
             world = shown_world(scene, parent.id, self.frame)
             x, y, z = (float(value) for value in inverse_of(world[:3, :3], parent) @ (place - world[:3, 3]))
             known = matching_eyelet(scene, replace(part, seat=None))
-            eyelet = Eyelet(known.id if known else f"{self.seed}{number}", part.name, (x, y, z))
+            if known and any(child.seat == known.id and child.id != part.id for child in scene.children[parent.id]):
+                known = None  # it is the seat of another child, which stays where it is
             others = tuple(other for other in parent.eyelets if other is not known)
+            name = free_name(part.name, (other.name for other in others))
+            eyelet = Eyelet(known.id if known else f"{self.id_prefix}{number}", name, (x, y, z))
             scene = scene.with_parts(
                 [replace(parent, eyelets=(*others, eyelet)), replace(scene.part(part.id), seat=eyelet.id)]
             )
@@ -122,11 +135,11 @@ class MoveEyelet(PointEdit, kind="move_eyelet"):
         part, (x, y) = self.placed(scene)
         eyelet = _known(part, self.eyelet)
         moved = replace(eyelet, point=(x, y, eyelet.point[2]))
-        step = np.subtract(moved.point, eyelet.point, dtype=np.float64)
+        world = shown_world(scene, part.id, self.frame)
         changed = [_exchanged(part, eyelet, moved)]
         for child in scene.children.get(part.id, ()):
             if child.seat == eyelet.id:
-                changed.append(child.with_rest_moved(step))
+                changed.append(child.with_rest_moved(_place(child, moved, world) - _place(child, eyelet, world)))
         return scene.with_parts(changed)
 
     def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:
@@ -177,7 +190,8 @@ class Seat(Edit, kind="seat"):
 
     `parts` empty means every part that has an eyelet to lie in. `eyelet` chooses one for all of them; without it each
     part takes the eyelet it is seated in or the one that `pattern` names. In Motion the gap is closed by a key on the
-    moves alone; the seat itself and the rest stay as they are.
+    moves alone; the seat itself and the rest stay as they are. A part that does not inherit its parent's position is
+    brought home where the parent is shown now.
     """
 
     parts: tuple[str, ...] = ()
@@ -189,20 +203,23 @@ class Seat(Edit, kind="seat"):
         return f"Seat {named(scene.part(part_id) for part_id in self.parts)}" if self.parts else "Seat all"
 
     def apply(self, scene: Scene) -> Scene:
-        parts = chosen(scene, self.parts)
-        seated = []
-        for part in parts:
-            eyelet = self._eyelet(scene, part)
-            if eyelet is not None:
-                seated.append(self._seated(part, eyelet))
-            elif self.parts:
-                raise RuleError(
-                    f"{part.name} has no eyelet to lie in: its parent has none of its name. "
-                    "Nothing was changed; add one to the parent or choose one on the joint card."
-                )
-        if not seated:
+        ids = {part.id for part in chosen(scene, self.parts)}
+        after, count = scene, 0
+        for wave in waves(scene.parts):  # parents come home first: some seats lie where their parent is shown
+            seated = []
+            for part in (after.parts[place] for place in wave if after.parts[place].id in ids):
+                eyelet = self._eyelet(after, part)
+                if eyelet is not None:
+                    seated.append(self._seated(after, part, eyelet))
+                elif self.parts:
+                    raise RuleError(
+                        f"{part.name} has no eyelet to lie in: its parent has none of its name. "
+                        "Nothing was changed; add one to the parent or choose one on the joint card."
+                    )
+            after, count = after.with_parts(seated) if seated else after, count + len(seated)
+        if not count:
             raise RuleError("No part has an eyelet to lie in. Add eyelets to the parents, named like the children.")
-        return scene.with_parts(seated)
+        return after
 
     def _eyelet(self, scene: Scene, part: Part) -> Eyelet | None:
         if self.eyelet is None:
@@ -211,12 +228,13 @@ class Seat(Edit, kind="seat"):
             raise RuleError(f"{part.name} has no parent to be seated in. Nothing was changed; join it first.")
         return _known(scene.part(part.parent), self.eyelet)
 
-    def _seated(self, part: Part, eyelet: Eyelet) -> Part:
-        part = replace(part, seat=eyelet.id)
+    def _seated(self, scene: Scene, part: Part, eyelet: Eyelet) -> Part:
         bare = Scene("bare", "Bare", parts=(replace(part, parent=None),))
-        step = np.subtract(eyelet.point, shown_pivot(bare, part.id, self.frame), dtype=np.float64)
+        world = np.eye(4) if part.inherits.position else shown_world(scene, part.parent, self.frame)
+        wanted = _place(part, eyelet, world)
+        step = wanted - shown_pivot(bare, part.id, self.frame)
         if self.frame is None:
-            return part.with_rest_moved(step)
+            return replace(part, seat=eyelet.id).with_rest_moved(step)
         for axis, by in zip("xyz", step, strict=True):
             if abs(by) > 1e-12:
                 now = motion_value(part, f"move.{axis}", self.frame)

@@ -7,9 +7,10 @@ from dataclasses import dataclass, replace
 
 from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.edits.edit import Edit, unlocked
-from jointed_crane.core.edits.values import motion_value, with_value
+from jointed_crane.core.edits.values import with_key_here
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.motion.channel import Channel, Handle, Key, Outside, SegmentKind, Sway
+from jointed_crane.core.motion.editing import moved, without
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.wording import counted
 
@@ -43,7 +44,7 @@ def _with_keys_changed(scene: Scene, keys: Iterable[KeyAt], change: Callable[[Ch
 
 @dataclass(frozen=True)
 class SetKeys(Edit, kind="set_keys"):
-    """Set a key at a frame on channels of parts, each with the value it has there: nothing moves yet."""
+    """Set a key at a frame on channels of parts, each on its curve as it is: nothing moves at any frame."""
 
     parts: tuple[str, ...]
     channels: tuple[str, ...]
@@ -56,7 +57,7 @@ class SetKeys(Edit, kind="set_keys"):
         changed = []
         for part in unlocked(scene, self.parts):
             for channel in self.channels:
-                part = with_value(part, channel, motion_value(part, channel, self.frame), self.frame)
+                part = with_key_here(part, channel, self.frame)
             changed.append(part)
         return scene.with_parts(changed)
 
@@ -72,12 +73,7 @@ class MoveKeys(Edit, kind="move_keys"):
         return f"Move {counted(len(self.keys), 'key')} by {self.by:+g} frames"
 
     def apply(self, scene: Scene) -> Scene:
-        def moved(channel: Channel, frames: set[float]) -> Channel:
-            staying = [key for key in channel.keys if key.frame not in frames]
-            moving = [replace(key, frame=key.frame + self.by) for key in channel.keys if key.frame in frames]
-            return channel.with_keys((*staying, *moving))
-
-        return _with_keys_changed(scene, self.keys, moved)
+        return _with_keys_changed(scene, self.keys, lambda channel, frames: moved(channel, frames, self.by))
 
 
 @dataclass(frozen=True)
@@ -90,11 +86,7 @@ class DeleteKeys(Edit, kind="delete_keys"):
         return f"Delete {counted(len(self.keys), 'key')}"
 
     def apply(self, scene: Scene) -> Scene:
-        return _with_keys_changed(
-            scene,
-            self.keys,
-            lambda channel, frames: replace(channel, keys=tuple(k for k in channel.keys if k.frame not in frames)),
-        )
+        return _with_keys_changed(scene, self.keys, without)
 
 
 @dataclass(frozen=True)
@@ -178,5 +170,8 @@ class SetSway(Edit, kind="set_sway"):
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
+        kind = channel_kind(self.channel)
+        if kind.joins == "replace" and self.sway is not None:
+            raise RuleError(f"{kind.label} is a choice and not an amount, so it cannot sway. Nothing was changed.")
         channel = part.channels.get(self.channel, Channel())
         return scene.with_parts([part.with_channel(self.channel, replace(channel, sway=self.sway))])

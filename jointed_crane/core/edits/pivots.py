@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Literal
 
 from jointed_crane.core.edits.edit import Edit, unlocked
-from jointed_crane.core.edits.placing import PointUnit, brought_back
+from jointed_crane.core.edits.placing import Kept, PointUnit, brought_back
 from jointed_crane.core.edits.points import PointEdit
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.scene import Foothold, Scene
+from jointed_crane.core.scene import Foothold, Part, Scene
 from jointed_crane.core.snapping import NINE_POINTS, SnapKind
 
 
@@ -19,14 +18,14 @@ class MovePivot(PointEdit, kind="move_pivot"):
 
     `point` is px in the art, a fraction of the art's box, or px on the stage (the art point shown there). With
     `keep` "art" the art stays where it is shown: p' = p + d, r' = r + A d. With "pivot" the pivot stays on the stage
-    and the art slides: p' = p + d. `snap_within` (px on the stage, 0 is off) draws the point to the nearest of the
-    places that `snap_to` allows.
+    and the art slides: p' = p + d. In Motion the point that holds at the frame is moved, which may be a foothold.
+    `snap_within` (px on the stage, 0 is off) draws the point to the nearest of the places that `snap_to` allows.
     """
 
     part: str
     point: tuple[float, float]
     unit: PointUnit = "art"
-    keep: Literal["art", "pivot"] = "art"
+    keep: Kept = "art"
     snap_within: float = 0.0
     snap_to: tuple[SnapKind, ...] = NINE_POINTS
     frame: float | None = None
@@ -36,11 +35,16 @@ class MovePivot(PointEdit, kind="move_pivot"):
 
     def apply(self, scene: Scene) -> Scene:
         part, (x, y) = self.placed(scene)
-        moved = replace(part, pivot=(x, y, part.pivot[2]))
-        after = scene.with_parts([moved])
-        if self.keep == "pivot":
-            return after
-        return after.with_parts([brought_back(scene, after, self.part, self.frame)])
+        after = scene.with_parts([self._moved(part, x, y)])
+        return after.with_parts([brought_back(scene, after, self.part, self.frame, self.keep)])
+
+    def _moved(self, part: Part, x: float, y: float) -> Part:
+        held = [] if self.frame is None else [known for known in part.footholds if known.frame <= self.frame]
+        if not held:
+            return replace(part, pivot=(x, y, part.pivot[2]))
+        now = held[-1]
+        moved = replace(now, point=(x, y, now.point[2]))
+        return replace(part, footholds=tuple(moved if known is now else known for known in part.footholds))
 
 
 @dataclass(frozen=True)

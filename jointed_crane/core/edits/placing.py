@@ -10,22 +10,49 @@ import numpy.typing as npt
 
 from jointed_crane.core.edits.values import effective_values, motion_value
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.evaluate import inherited_linear
+from jointed_crane.core.evaluate.inheritance import inherited_linear
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices, rotation_shear_scale
-from jointed_crane.core.geometry.fields import stacked, unstacked
+from jointed_crane.core.geometry.fields import Matrix, product, stacked, unstacked
 from jointed_crane.core.geometry.nine_points import at_fraction
-from jointed_crane.core.placement import linear_part, rotation
-from jointed_crane.core.scene import Part, Scene
-from jointed_crane.core.shown import shown_world
+from jointed_crane.core.geometry.projection import in_art
+from jointed_crane.core.hierarchy import descendants
+from jointed_crane.core.placement import Setting, linear_part, rotation
+from jointed_crane.core.scene import Inherits, Part, Scene
+from jointed_crane.core.shown import shown_pivot, shown_world
 
 Floats = npt.NDArray[np.float64]
 #: How a point on a part is given: px in the art, a fraction of the art's box, or px on the stage.
 PointUnit = Literal["art", "fraction", "stage"]
+#: What stays on the stage while a part's own coordinates change.
+Kept = Literal["art", "pivot"]
+#: Parts that lie closer to their place than this share of their size have not moved.
+_STILL = 1e-12
 
 
 def parent_linear(scene: Scene, part: Part, frame: float | None) -> Floats:
     """The linear part that a part takes over from its parent, shape (3, 3)."""
-    return inherited_linear(shown_world(scene, part.parent, frame)[:3, :3], part.inherits)
+    linear = shown_world(scene, part.parent, frame)[:3, :3]
+    if part.inherits.turn and part.inherits.scale:
+        return linear
+    return inherited_linear(linear, plain_rotation(scene, part.parent, frame), part.inherits)
+
+
+def plain_rotation(scene: Scene, part_id: str | None, frame: float | None) -> Floats:
+    """The rotation of a part as shown, shape (3, 3): its turns and spins and those above, free of scale and shear."""
+    found = np.eye(3)
+    while part_id is not None:
+        part = scene.part(part_id)
+        values = effective_values(part, frame)
+        turn, spin = (rotation(values, name, part.turn_order) for name in ("turn", "spin"))
+        found = stacked(product(product(_orientation(part), turn), spin), ()) @ found
+        if not part.inherits.turn:
+            break
+        part_id = part.parent
+    return found
+
+
+def _orientation(part: Part) -> Matrix:
+    return unstacked(rotation_matrices(np.array(part.orientation)))
 
 
 def inverse_of(linear: Floats, part: Part) -> Floats:
@@ -45,7 +72,7 @@ def art_point(
 ) -> tuple[float, float]:
     """A point given as px in the art, as a fraction of the art's box or as px on the stage, in px of the art.
 
-    A point on the stage means the art point shown there.
+    A point on the stage means the art point seen there.
     """
     if unit == "art":
         return point
@@ -53,42 +80,71 @@ def art_point(
         if part.bounds is None:
             raise RuleError(f"{part.name} has no picture, so there is no box to take a fraction of; give px.")
         return at_fraction(part.bounds, point)
-    world = shown_world(scene, part.id, frame)
-    x, y, _ = inverse_of(world[:3, :3], part) @ (np.array([*point, 0.0]) - world[:3, 3])
+    x, y = in_art(shown_world(scene, part.id, frame), np.array(point, dtype=np.float64), part.name)
     return (float(x), float(y))
 
 
-def brought_back(before: Scene, after: Scene, part_id: str, frame: float | None) -> Part:
-    """The part of `after` with its rest place corrected so that its art zero lies where `before` shows it."""
+def in_parent(scene: Scene, part: Part, step: Floats, frame: float | None) -> Floats:
+    """A step on the stage, px, as the step of the part's own place that shows it, shape (3,)."""
+    if not part.inherits.position:
+        return step
+    return inverse_of(shown_world(scene, part.parent, frame)[:3, :3], part) @ step
+
+
+def brought_back(before: Scene, after: Scene, part_id: str, frame: float | None, kept: Kept = "art") -> Part:
+    """The part of `after` with its rest place corrected so that its art zero, or the point it turns about, lies where
+    `before` shows it.
+    """
+    if kept == "art":
+        off = (shown_world(before, part_id, frame) - shown_world(after, part_id, frame))[:3, 3]
+    else:
+        off = shown_pivot(before, part_id, frame) - shown_pivot(after, part_id, frame)
     part = after.part(part_id)
-    off = shown_world(before, part_id, frame)[:3, 3] - shown_world(after, part_id, frame)[:3, 3]
-    if part.inherits.position:
-        off = inverse_of(shown_world(after, part.parent, frame)[:3, :3], part) @ off
-    return part.with_rest_moved(off)
+    return part.with_rest_moved(in_parent(after, part, off, frame))
 
 
 def rejoined(scene: Scene, part_id: str, parent_id: str | None, frame: float | None) -> Scene:
-    """The part on another parent, lying exactly where it is shown: local' = inverse(new parent world) world.
+    """The part on another parent, lying exactly where it is shown, and all that hangs on it too.
+
+    Parts below that take only some of a placement would notice how their parent's rotation and scale were taken
+    apart; they are laid anew where they were.
+    """
+    after = _laid(scene, scene.with_parts([replace(scene.part(part_id), parent=parent_id, seat=None)]), part_id, frame)
+    return with_partial_laid(scene, after, part_id, frame)
+
+
+def with_partial_laid(before: Scene, after: Scene, part_id: str, frame: float | None) -> Scene:
+    """`after` with the parts below one that inherit partly lying where `before` shows them."""
+    if all(part.inherits == Inherits() for part in after.parts):
+        return after
+    for below in descendants(after, part_id):
+        if after.part(below).inherits != Inherits():
+            was, now = shown_world(before, below, frame), shown_world(after, below, frame)
+            if np.abs(was - now).max() > _STILL * max(1.0, float(np.abs(was).max())):
+                after = _laid(before, after, below, frame)
+    return after
+
+
+def _laid(before: Scene, after: Scene, part_id: str, frame: float | None) -> Scene:
+    """`after` with one part lying where `before` shows it: local' = inverse(new parent world) world.
 
     The new local linear part is split by QR into rotation (which goes into O), shear and scale (into their rest
     values). The motion scale is left out of the split on both sides, so that a part keyed to nothing keeps its rest.
     """
-    part = scene.part(part_id)
+    part, moved = before.part(part_id), after.part(part_id)
     values = effective_values(part, frame)
     for axis in "xyz":
         values[f"scale.{axis}"] = part.rest_value(f"scale.{axis}")
-    turn = stacked(rotation(values, "turn", part.turn_order), ())
-    orientation = unstacked(rotation_matrices(np.array(part.orientation)))
-    own = stacked(linear_part(values, orientation, unstacked(turn)), ())
-    moved = replace(part, parent=parent_id, seat=None)
-    to_new_parent = inverse_of(parent_linear(scene, moved, frame), part)
-    linear = to_new_parent @ parent_linear(scene, part, frame) @ own
+    turn = rotation(values, "turn", part.turn_order)
+    own = stacked(linear_part(Setting(values, _orientation(part), turn)), ())
+    to_new_parent = inverse_of(parent_linear(after, moved, frame), part)
+    linear = to_new_parent @ parent_linear(before, part, frame) @ own
     inverse_of(linear, part)
     signs = np.sign([part.rest_value(f"scale.{axis}") for axis in "xyz"])
     turned, shear, scale = rotation_shear_scale(linear, signs)
     rest = {f"scale.{axis}": scale[i] for i, axis in enumerate("xyz")}
     for i, name in enumerate(("shear.xy", "shear.xz", "shear.yz")):
         rest[name] = shear[i] - (0.0 if frame is None else motion_value(part, name, frame))
-    moved = replace(moved, orientation=quaternion(turned @ turn.T)).with_rest(rest)
-    after = scene.with_parts([moved])
-    return after.with_parts([brought_back(scene, after, part_id, frame)])
+    moved = replace(moved, orientation=quaternion(turned @ stacked(turn, ()).T)).with_rest(rest)
+    after = after.with_parts([moved])
+    return after.with_parts([brought_back(before, after, part_id, frame)])

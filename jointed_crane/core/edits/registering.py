@@ -10,12 +10,13 @@ import numpy as np
 from jointed_crane.core.edits.drawings import sharing
 from jointed_crane.core.edits.edit import Edit, named, unlocked
 from jointed_crane.core.edits.pivots import MovePivot
-from jointed_crane.core.edits.placing import PointUnit
+from jointed_crane.core.edits.placing import Kept, PointUnit, parent_linear
 from jointed_crane.core.edits.points import PointEdit
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices
 from jointed_crane.core.geometry.nine_points import at_fraction
 from jointed_crane.core.geometry.outlines import feet_on_sides
+from jointed_crane.core.motion.editing import have_same_times, weighted_sum
 from jointed_crane.core.scene import Part, Scene, Vector
 from jointed_crane.core.shown import shown_world
 from jointed_crane.core.snapping import NINE_POINTS, Snap, SnapKind, nearest
@@ -102,7 +103,7 @@ class AlignAxes(Edit, kind="align_axes"):
         if any(part.rest_value(f"turn.{axis}") or f"turn.{axis}" in part.channels for axis in "xy"):
             raise RuleError(f"{part.name} is turned in depth, so its axes cannot be lined up in the plane.")
         world = shown_world(scene, part.id, self.frame)[:2, :2]
-        above = shown_world(scene, part.parent, self.frame)[:2, :2]
+        above = parent_linear(scene, part, self.frame)[:2, :2]
         wanted = np.array([1.0, 0.0]) if self.to == "stage" else world @ self._direction(part)
         try:
             x, y = np.linalg.solve(above, wanted)
@@ -113,10 +114,9 @@ class AlignAxes(Edit, kind="align_axes"):
         by = (by + 180.0) % 360.0 - 180.0
         angle = np.deg2rad(by)
         turn = np.array([[np.cos(angle), -np.sin(angle), 0], [np.sin(angle), np.cos(angle), 0], [0, 0, 1.0]])
-        slide = turn.T @ [part.rest_value(f"slide.{axis}") for axis in "xyz"]
-        rest = {f"slide.{axis}": slide[i] for i, axis in enumerate("xyz") if slide[i] or f"slide.{axis}" in part.rest}
-        rest["turn.z"] = part.rest_value("turn.z") - by
-        return scene.with_parts([replace(part, orientation=quaternion(own @ turn)).with_rest(rest)])
+        turned = replace(part, orientation=quaternion(own @ turn))
+        turned = turned.with_rest({"turn.z": part.rest_value("turn.z") - by})
+        return scene.with_parts([_with_slide_turned(turned, turn.T)])
 
     def _direction(self, part: Part) -> np.ndarray:
         way = np.subtract(self.end, self.start)
@@ -134,13 +134,34 @@ class AlignAxes(Edit, kind="align_axes"):
         return np.asarray(way, dtype=np.float64)
 
 
+def _with_slide_turned(part: Part, turn: np.ndarray) -> Part:
+    """The part with the same slide along axes that lie otherwise: slide' = turn slide, at rest and at every frame.
+
+    RuleError where the keys of x and y stand apart, since no keys then make the same way along turned axes.
+    """
+    slide = turn @ [part.rest_value(f"slide.{axis}") for axis in "xyz"]
+    rest = {f"slide.{axis}": slide[i] for i, axis in enumerate("xyz") if slide[i] or f"slide.{axis}" in part.rest}
+    part = part.with_rest(rest)
+    x, y = (part.channels.get(f"slide.{axis}") for axis in "xy")
+    if x is None and y is None:
+        return part
+    if x is not None and y is not None and not have_same_times(x, y):
+        raise RuleError(
+            f"The slides of {part.name} along x and y have keys at different frames or of different kinds, so they "
+            "cannot be turned together. Nothing was changed; set keys on both at the same frames."
+        )
+    for i, axis in enumerate("xy"):
+        part = part.with_channel(f"slide.{axis}", weighted_sum([(turn[i, 0], x), (turn[i, 1], y)]))
+    return part
+
+
 @dataclass(frozen=True)
 class PlacePivots(Edit, kind="place_pivots"):
     """Place the pivots of many parts at the same fraction of each one's box, say the lower middle (0.5, 1)."""
 
     parts: tuple[str, ...]
     fraction: tuple[float, float]
-    keep: Literal["art", "pivot"] = "art"
+    keep: Kept = "art"
     frame: float | None = None
 
     def label(self, scene: Scene) -> str:

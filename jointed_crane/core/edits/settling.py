@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from jointed_crane.core.channels import CHANNELS, ChannelKind, countable
 from jointed_crane.core.edits.edit import Edit, chosen, named
-from jointed_crane.core.edits.values import motion_value, shown_value, with_value
+from jointed_crane.core.edits.values import motion_value, with_value
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.motion.channel import Channel, Handle, Key
 from jointed_crane.core.scene import Limit, Part, Scene
-from jointed_crane.core.sides import other_side
 
 
 @dataclass(frozen=True)
@@ -37,10 +35,10 @@ class Settle(Edit, kind="settle"):
         for name in part.channels:
             kind = CHANNELS[name]
             now = motion_value(part, name, self.frame)
-            if now == kind.neutral:
-                continue
             if kind.joins == "replace":
                 part = part.with_rest({name: now})
+            elif now == kind.neutral:
+                continue
             elif kind.joins == "add":
                 part = part.with_rest({name: part.rest_value(name) + now})
                 part = with_motion_changed(part, name, less=now)
@@ -83,49 +81,6 @@ def _changed_channel(kind: ChannelKind, channel: Channel, less: float, over: flo
     whole = countable(kind.name, channel)
     sway = None if channel.sway is None else replace(channel.sway, amount=channel.sway.amount / over)
     return replace(whole, keys=tuple(map(changed, whole.keys)), sway=sway)
-
-
-#: Channels whose sign turns in a mirrored pose.
-_MIRRORED = ("turn.z", "turn.y", "spin.z", "spin.y", "shear.xy", "shear.xz", "move.x", "slide.x")
-
-
-@dataclass(frozen=True)
-class PastePose(Edit, kind="paste_pose"):
-    """Lay a copied pose on parts: values by part name and channel, as keys at a frame or as rest values.
-
-    `parts` empty means all parts whose names the pose holds. With `mirrored` each part takes the pose of its other
-    side, turned round. A pose of one part alone fits any part. Channels that show the value already get no key, and
-    places at rest are never pasted.
-    """
-
-    pose: Mapping[str, Mapping[str, float]]
-    parts: tuple[str, ...] = ()
-    mirrored: bool = False
-    frame: float | None = None
-
-    def label(self, scene: Scene) -> str:
-        return "Paste pose mirrored" if self.mirrored else "Paste pose"
-
-    def apply(self, scene: Scene) -> Scene:
-        parts = chosen(scene, self.parts)
-        changed = [(part, values) for part in parts if (values := self._values(part)) is not None]
-        if not changed:
-            raise RuleError("None of these parts is named in the copied pose. Nothing was changed.")
-        return scene.with_parts(self._posed(part, values) for part, values in changed)
-
-    def _values(self, part: Part) -> Mapping[str, float] | None:
-        if len(self.pose) == 1 and self.parts:
-            return next(iter(self.pose.values()))
-        return self.pose.get(other_side(part.name) if self.mirrored else part.name)
-
-    def _posed(self, part: Part, values: Mapping[str, float]) -> Part:
-        for name, value in values.items():
-            if name in part.held or (self.frame is None and name.startswith("move.")):
-                continue
-            wanted = -value if self.mirrored and name in _MIRRORED else value
-            if abs(shown_value(part, name, self.frame) - wanted) > 1e-12:
-                part = with_value(part, name, wanted, self.frame)
-        return part
 
 
 @dataclass(frozen=True)

@@ -32,7 +32,7 @@ class AddShape(Edit, kind="add_shape"):
         return f"Add {self.name}"
 
     def apply(self, scene: Scene) -> Scene:
-        drawing = shape_drawing("1", self.name, self.shape)
+        drawing = shape_drawing(f"{self.id}-1", self.name, self.shape)
         left, top, right, bottom = drawing.bounds
         pivot = ((left + right) / 2, (top + bottom) / 2)
         part = Part(

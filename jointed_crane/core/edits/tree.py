@@ -7,12 +7,14 @@ from typing import Literal
 
 import numpy as np
 
+from jointed_crane.core.dependencies import refuse_loop
 from jointed_crane.core.edits.edit import Edit, named, unlocked
 from jointed_crane.core.edits.eyelets import Seat
 from jointed_crane.core.edits.placing import rejoined
 from jointed_crane.core.edits.poses import MoveBy
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.hierarchy import refuse_loop, uppermost
+from jointed_crane.core.geometry.projection import carried
+from jointed_crane.core.hierarchy import uppermost
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.seating import matching_eyelet
 from jointed_crane.core.shown import shown_pivot, shown_world
@@ -61,6 +63,6 @@ class Join(Edit, kind="join"):
             return MoveBy((part_id,), (float(x), float(y)), self.frame).apply(scene)
         world = shown_world(scene, parent.id, self.frame)
         chosen = matching_eyelet(scene, scene.part(part_id)) or min(
-            parent.eyelets, key=lambda eyelet: float(np.linalg.norm((world @ [*eyelet.point, 1.0])[:3] - pivot))
+            parent.eyelets, key=lambda eyelet: float(np.linalg.norm(carried(world, np.array(eyelet.point)) - pivot))
         )
         return Seat((part_id,), chosen.id, frame=self.frame).apply(scene)

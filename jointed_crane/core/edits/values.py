@@ -7,10 +7,11 @@ from dataclasses import replace
 import numpy as np
 
 from jointed_crane.core.channels import CHANNELS, channel_kind, countable, joined
-from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.motion.channel import Channel, Key, SegmentKind
 from jointed_crane.core.motion.curves import packed
 from jointed_crane.core.motion.curves import values as curve_values
 from jointed_crane.core.motion.cycles import swayed
+from jointed_crane.core.motion.editing import inserted, with_key
 from jointed_crane.core.scene import Part
 
 
@@ -54,7 +55,6 @@ def with_value(part: Part, channel: str, value: float, frame: float | None, past
     keeps its kind and handles. A new key takes the kind of the segment it divides; on a channel without keys it is
     eased.
     """
-    kind = channel_kind(channel)
     if frame is None:
         return part.with_rest({channel: value})
     if not past_limits:
@@ -64,7 +64,29 @@ def with_value(part: Part, channel: str, value: float, frame: float | None, past
         value -= float(swayed(curve.sway, np.array([frame]))[0])
     standing = curve.key_at(frame)
     if standing is not None:
-        return part.with_channel(channel, curve.with_keys((*curve.keys, replace(standing, value=float(value)))))
+        return part.with_channel(channel, with_key(curve, replace(standing, value=float(value))))
+    return part.with_channel(
+        channel, with_key(curve, Key(float(frame), float(value), new_segment(curve, channel, frame)))
+    )
+
+
+def new_segment(curve: Channel, channel: str, frame: float) -> SegmentKind:
+    """The kind of the segment that leaves a new key: that of the segment it divides, eased on a bare channel."""
+    if channel_kind(channel).stepped:
+        return "hold"
     before = [key for key in curve.keys if key.frame < frame]
-    segment = "hold" if kind.stepped else before[-1].kind if before else curve.keys[0].kind if curve.keys else "eased"
-    return part.with_channel(channel, curve.with_keys((*curve.keys, Key(float(frame), float(value), segment))))
+    return before[-1].kind if before else curve.keys[0].kind if curve.keys else "eased"
+
+
+def with_key_here(part: Part, channel: str, frame: float) -> Part:
+    """The part with a key at a frame on the curve as it is: no frame changes.
+
+    Inside a segment the curve is cut there; before the first and after the last key the new one takes the value shown.
+    """
+    curve = part.channels.get(channel, Channel())
+    if curve.key_at(frame) is not None:
+        return part
+    cut = inserted(curve, frame)
+    if cut is not curve:
+        return part.with_channel(channel, cut)
+    return with_value(part, channel, motion_value(part, channel, frame), frame, past_limits=True)

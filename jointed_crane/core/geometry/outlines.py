@@ -1,8 +1,13 @@
-"""Outlines: curves as polylines, strokes as areas, and what is painted as closed rings with bounds."""
+"""Outlines: curves as polylines, strokes as areas, and what is painted as closed rings with bounds.
+
+A picture of ordinary size is measured exactly; one whose lines are so many that they would cross each other without end
+is drawn onto a grid of bounded size and traced (`tracing`). Either way the work follows the size of the drawing.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
 from typing import Literal
 
 import numpy as np
@@ -21,11 +26,98 @@ Join = Literal["miter", "round", "bevel"]
 FLATNESS = 0.02
 #: How far a stored outline may lie from what is painted, px; it is for picking and snapping, not for painting.
 SIMPLIFIED = 0.25
-_MOST_VERTICES = 1500
+MOST_VERTICES = 1500
+#: Most steps of one curve, and of all curves of one shape together where it has many.
+_MOST_STEPS = 400
+_MOST_POINTS = 200_000
+#: Beyond these an outline is traced: patches, points, and crossings as many as lines laid at random would have.
+_MOST_PATCHES = 400
+_MOST_EXACT_POINTS = 12_000
+_MOST_CROSSINGS = 4_000
 
 
-def cubic_points(control: Floats, scale: float = 1.0) -> Floats:
-    """A cubic Bezier as a polyline within FLATNESS px of it once drawn at `scale`.
+@dataclass(frozen=True)
+class Stroke:
+    """How a line is drawn: its width in the px of the line, its ends and corners."""
+
+    width: float
+    cap: Cap = "butt"
+    join: Join = "miter"
+    miter_limit: float = 4.0
+
+
+@dataclass(frozen=True)
+class Patch:
+    """One thing that is painted: the inside of lines, or a stroke along them.
+
+    Attributes
+    ----------
+    lines : polylines, arrays of shape (points, 2)
+    matrix : array, shape (3, 3), from the px of the lines to the page
+    clips : each a group of patches on the page; only what lies in some patch of every group is painted
+    """
+
+    lines: tuple[Floats, ...]
+    matrix: Floats = field(default_factory=lambda: np.eye(3))
+    is_even_odd: bool = False
+    stroke: Stroke | None = None
+    clips: tuple[tuple[Patch, ...], ...] = ()
+
+    @property
+    def on_page(self) -> list[Floats]:
+        """The lines on the page."""
+        return [points @ self.matrix[:2, :2].T + self.matrix[:2, 2] for points in self.lines]
+
+
+def outline(patches: Sequence[Patch]) -> tuple[Bounds, tuple[Ring, ...]] | None:
+    """Bounds and outline of everything painted together, or None where nothing is.
+
+    Returns
+    -------
+    bounds : left, top, right, bottom
+    rings : closed rings for the even-odd rule, simplified
+    """
+    if _is_light(patches):
+        return painted(map(area_of, patches))
+    # The tracer needs this module's patches, and only large drawings need the tracer.
+    from jointed_crane.core.geometry.tracing import traced
+
+    return traced(patches)
+
+
+def _is_light(patches: Sequence[Patch]) -> bool:
+    """Whether measuring exactly costs little: few lines, and few crossings to be expected of their lengths."""
+    everything = [*patches, *(clip for patch in patches for group in patch.clips for clip in group)]
+    if len(everything) > _MOST_PATCHES:
+        return False
+    lines = [points for patch in everything for points in patch.on_page if len(points) > 1]
+    count = sum(map(len, lines))
+    if not lines or count > _MOST_EXACT_POINTS:
+        return not lines
+    steps = np.abs(np.concatenate([np.diff(points, axis=0) for points in lines])).mean(axis=0)
+    size = np.ptp(np.concatenate(lines), axis=0)
+    return bool(2 * count**2 * steps.prod() <= _MOST_CROSSINGS * max(size.prod(), 1e-12))
+
+
+def area_of(patch: Patch) -> BaseGeometry:
+    """What a patch paints, measured exactly."""
+    if patch.stroke is None:
+        area = filled_area(patch.lines, patch.is_even_odd)
+    else:
+        area = stroked_area(patch.lines, patch.stroke)
+    area = transformed(area, patch.matrix)
+    for group in patch.clips:
+        area = area.intersection(shapely.unary_union([area_of(clip) for clip in group]))
+    return area
+
+
+def steps_each(count: int) -> int:
+    """How many steps each of so many curves of one shape may take, so that all of them together stay bounded."""
+    return int(np.clip(_MOST_POINTS // max(count, 1), 2, _MOST_STEPS))
+
+
+def cubic_points(control: Floats, scale: float = 1.0, most: int = _MOST_STEPS) -> Floats:
+    """A cubic Bezier as a polyline within FLATNESS px of it once drawn at `scale`, in at most so many steps.
 
     The step count is the bound from the second differences of the control points (Wang's formula; Sederberg,
     Computer Aided Geometric Design, chapter 10, from memory).
@@ -39,7 +131,7 @@ def cubic_points(control: Floats, scale: float = 1.0) -> Floats:
     points : array, shape (steps + 1, 2)
     """
     bend = np.linalg.norm(control[:-2] - 2 * control[1:-1] + control[2:], axis=1).max(initial=0.0) * scale
-    steps = int(np.clip(np.ceil(np.sqrt(0.75 * bend / FLATNESS)), 1, 400))
+    steps = int(np.clip(np.ceil(np.sqrt(0.75 * bend / FLATNESS)), 1, most))
     u = np.linspace(0, 1, steps + 1)[:, None]
     weights = np.concatenate([(1 - u) ** 3, 3 * u * (1 - u) ** 2, 3 * u**2 * (1 - u), u**3], axis=1)
     return np.asarray(weights @ control, dtype=np.float64)
@@ -60,6 +152,8 @@ def filled_area(subpaths: Sequence[Floats], is_even_odd: bool = False) -> BaseGe
         return area
     signs = [1 if ring.exterior.is_ccw else -1 for ring in rings]
     largest_first = sorted(range(len(rings)), key=lambda index: -rings[index].area)
+    if all(sign == signs[0] for sign in signs):  # no ring runs against another: none is a hole
+        return shapely.unary_union([shapely.make_valid(ring) for ring in rings])
     for index in largest_first:
         valid = shapely.make_valid(rings[index])
         is_hole = signs[index] != signs[largest_first[0]] and area.covers(valid.representative_point())
@@ -67,9 +161,7 @@ def filled_area(subpaths: Sequence[Floats], is_even_odd: bool = False) -> BaseGe
     return area
 
 
-def stroked_area(
-    subpaths: Sequence[Floats], width: float, cap: Cap = "butt", join: Join = "miter", miter_limit: float = 4.0
-) -> BaseGeometry:
+def stroked_area(subpaths: Sequence[Floats], stroke: Stroke) -> BaseGeometry:
     """What a stroke paints round polylines; a polyline whose ends meet has no caps."""
     caps = {"butt": "flat", "round": "round", "square": "square"}
     joins = {"miter": "mitre", "round": "round", "bevel": "bevel"}
@@ -81,7 +173,11 @@ def stroked_area(
         line = LineString(points) if not is_closed else Polygon(points).exterior
         pieces.append(
             line.buffer(
-                width / 2, quad_segs=24, cap_style=caps[cap], join_style=joins[join], mitre_limit=max(miter_limit, 1.0)
+                stroke.width / 2,
+                quad_segs=24,
+                cap_style=caps[stroke.cap],
+                join_style=joins[stroke.join],
+                mitre_limit=max(stroke.miter_limit, 1.0),
             )
         )
     return shapely.unary_union(pieces) if pieces else MultiPolygon()
@@ -112,7 +208,7 @@ def rings_of(area: BaseGeometry) -> tuple[Ring, ...]:
     """The rings of an area, simplified until they are few enough to be sent to a page."""
     tolerance = SIMPLIFIED
     simple = area.simplify(tolerance)
-    while shapely.get_num_coordinates(simple) > _MOST_VERTICES and tolerance < 64:
+    while shapely.get_num_coordinates(simple) > MOST_VERTICES and tolerance < 64:
         tolerance *= 2
         simple = area.simplify(tolerance)
     polygons = [part for part in getattr(simple, "geoms", [simple]) if isinstance(part, Polygon) and not part.is_empty]

@@ -59,19 +59,31 @@ def looked_up(table: Floats, rows: npt.NDArray[np.intp], share: Floats) -> Float
 
 
 def _from_safe_start(share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
-    with np.errstate(divide="ignore", invalid="ignore"):
-        bend = np.clip(b / (-3 * a), 0.0, 1.0)
+    """Newton's method held between two bounds, halving them where a step would leave them or has no direction.
+
+    Collapsed handles make cubics that stand still at an end or in the middle; there the slope is zero.
+    """
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+        bend = np.clip(np.nan_to_num(b / (-3 * a)), 0.0, 1.0)
     beyond = (((a * bend + b) * bend + c) * bend < share).astype(float)
     u = np.where(a < 0, bend, beyond)
-    result = u
+    low, high = np.zeros_like(u), np.ones_like(u)
+    result = u.copy()
     todo = np.arange(len(u))
-    for _ in range(30):
-        step = _newton(u, share, a, b, c, steps=4)
-        result[todo] = u
-        left = np.flatnonzero(np.abs(step) > _STEP)
+    for _ in range(120):
+        value = ((a * u + b) * u + c) * u - share
+        low, high = np.where(value <= 0, u, low), np.where(value >= 0, u, high)
+        slope = (3 * a * u + 2 * b) * u + c
+        with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+            wanted = u - value / slope
+        wanted = np.where((wanted >= low) & (wanted <= high), wanted, (low + high) / 2)
+        step = np.abs(wanted - u)
+        result[todo] = u = wanted
+        left = np.flatnonzero((step > _STEP * _STEP) & (value != 0))
         if len(left) == 0:
             break
-        todo, u, share, a, b, c = todo[left], u[left], share[left], a[left], b[left], c[left]
+        todo, u, low, high = todo[left], u[left], low[left], high[left]
+        share, a, b, c = share[left], a[left], b[left], c[left]
     return np.clip(result, 0.0, 1.0)
 
 

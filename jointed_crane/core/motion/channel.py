@@ -11,7 +11,7 @@ import numpy.typing as npt
 
 Floats = npt.NDArray[np.float64]
 SegmentKind = Literal["hold", "straight", "eased"]
-Outside = Literal["hold", "straight on", "repeat", "back and forth", "repeat with offset"]
+Outside = Literal["hold", "straight on", "repeat", "back and forth", "repeat onwards"]
 Handle = tuple[float, float]
 
 #: Columns of a segment table. x(u) = ((AX u + BX) u + CX) u is the share of the span gone by at the Bezier

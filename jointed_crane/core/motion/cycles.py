@@ -6,6 +6,9 @@ import numpy as np
 
 from jointed_crane.core.motion.channel import AV, AX, BV, BX, CV, CX, SPAN, START, V0, Channel, Floats, Outside, Sway
 
+#: A handle shorter than this share of its segment has collapsed into its key.
+_COLLAPSED = 1e-9
+
 
 def folded(channel: Channel, frames: Floats) -> tuple[Floats, Floats]:
     """Frames brought back between the channel's keys, and what is to be added to the value there.
@@ -37,7 +40,7 @@ def folded(channel: Channel, frames: Floats) -> tuple[Floats, Floats]:
             offset[where] = slope * (beyond - edge)
             continue
         rounds, inside[where] = _fold(outside, beyond - first, length, first)
-        if outside == "repeat with offset":
+        if outside == "repeat onwards":
             offset[where] = rounds * rise
     return inside, offset
 
@@ -52,14 +55,41 @@ def _fold(outside: Outside, since_first: Floats, length: float, first: float) ->
 
 
 def _slope_at_start(segment: Floats) -> float:
-    rate = segment[CX]
-    return float(segment[CV] / (rate * segment[SPAN])) if rate > 0 else 0.0
+    """The slope with which a segment begins, in value per frame."""
+    reach, rise = (_controls(segment[list(columns)]) for columns in ((CX, BX, AX), (CV, BV, AV)))
+    return _slope(reach, rise, float(segment[SPAN]))
 
 
 def _slope_at_end(segment: Floats) -> float:
-    rate = 3 * segment[AX] + 2 * segment[BX] + segment[CX]
-    rise = 3 * segment[AV] + 2 * segment[BV] + segment[CV]
-    return float(rise / (rate * segment[SPAN])) if rate > 1e-12 else 0.0
+    """The slope with which a segment ends, in value per frame: that of the same segment looked at from its end."""
+    reach, rise = (_controls(segment[list(columns)]) for columns in ((CX, BX, AX), (CV, BV, AV)))
+    back = [points[2] - np.array([points[1], points[0], 0.0]) for points in (reach, rise)]
+    return _slope(back[0], back[1], float(segment[SPAN]))
+
+
+def _controls(powers: Floats) -> Floats:
+    """How far the control points 1 to 3 of a cubic lie from its begin, given by its powers u u^2 u^3, shape (3,)."""
+    c, b, a = powers
+    return np.array([c / 3, (2 * c + b) / 3, a + b + c])
+
+
+def _slope(reach: Floats, rise: Floats, span: float) -> float:
+    """The direction of a cubic at its end: towards the first control point that does not lie on that end itself.
+
+    A handle that has collapsed into its key points nowhere, so the next control point says the direction. A curve that
+    sets out straight upwards has no slope that a line could carry on, and counts as level.
+
+    Parameters
+    ----------
+    reach, rise : arrays, shape (3,), how far the control points lie from the end, as shares of the span and values
+    """
+    largest = max(float(np.abs(rise).max()), 1.0)
+    for share, value in zip(reach, rise, strict=True):
+        if share > _COLLAPSED:
+            return float(value / (share * span))
+        if abs(value) > _COLLAPSED * largest:
+            break
+    return 0.0
 
 
 def swayed(sway: Sway, frames: Floats) -> Floats:

@@ -35,11 +35,12 @@ def stretches(channel: Channel, first: float, last: float) -> list[Stretch]:
             value = float(table[max(row, 0), V0])
             found.append(Stretch(np.linspace(begin, end, 4), np.full(4, value), is_hold=True))
             continue
-        found.append(_cut(table[row], begin, end))
+        found.append(cut(table[row], begin, end))
     return found
 
 
-def _cut(segment: Floats, begin: float, end: float) -> Stretch:
+def cut(segment: Floats, begin: float, end: float) -> Stretch:
+    """A piece of one segment of a table between two frames, as a cubic of its own: the same curve."""
     shares = (np.array([begin, end]) - segment[START]) / segment[SPAN]
     a, b, c = (np.full(2, segment[column]) for column in (AX, BX, CX))
     low, high = bezier_parameter(shares, a, b, c) if segment[AX] or segment[BX] else shares

@@ -8,14 +8,15 @@ from dataclasses import dataclass, replace
 
 from lxml import etree
 
-from jointed_crane.core.geometry.outlines import painted
+from jointed_crane.core.geometry.outlines import outline
 from jointed_crane.core.hierarchy import free_name
 from jointed_crane.core.scene import Bounds
 from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece, title_of
-from jointed_crane.formats.svg.measuring import painted_areas
+from jointed_crane.formats.svg.layer_names import given_name, layer_name
+from jointed_crane.formats.svg.measuring import Page
 from jointed_crane.formats.svg.reading import read_tree, references_of
 from jointed_crane.formats.svg.styles import declared, own_style, set_style
-from jointed_crane.formats.svg.tags import PAINTED, SHAPES, SVG, WHOLE_GROUP, elements_by_id, local_name
+from jointed_crane.formats.svg.tags import PAINTED, SHAPES, SVG, WHOLE_GROUP, local_name
 from jointed_crane.formats.svg.viewports import viewport_of
 
 MOST_LAYERS = 1_000
@@ -59,16 +60,26 @@ def read_svg(
         raise ArtworkError(
             f"{name} has {len(layers)} layers; {MOST_LAYERS} is the most. Nothing was brought in; group some of them."
         )
+    page = Page(root)
     pieces: list[Piece] = []
-    for layer in layers:
-        title = title_of(name, "Drawing") if is_one else _name(layer.element)
-        mark = _taken_out(layer, root, (marks or {}).get(layer.path, ""))
-        piece = _piece(layer, root, free_name(title, (made.name for made in pieces)))
+    for number, layer in enumerate(layers, start=1):
+        title = title_of(name, "Drawing") if is_one else layer_name(layer.element, number)
+        mark = _taken_out(layer, page, root, (marks or {}).get(layer.path, ""))
+        if mark is not None:
+            page = Page(root)
+        piece = _piece(layer, page, root, free_name(title, (made.name for made in pieces)))
         if piece is None:
             notes.append(f"{title} paints nothing; it was left out.")
             continue
-        inner = tuple(_name(child) for child in _groups_inside(layer.element))
-        found = replace(piece, path=layer.path, layer=title, inner=inner, marks=_mark_names(layer.element))
+        inner = tuple(layer_name(child, place) for place, child in enumerate(_groups_inside(layer.element), start=1))
+        found = replace(
+            piece,
+            path=layer.path,
+            layer=title,
+            layer_id="" if is_one else layer.element.get("id", ""),
+            inner=inner,
+            marks=_mark_names(layer.element),
+        )
         if mark is not None:
             found = replace(found, mark=(marks or {})[layer.path], mark_point=mark)
         pieces.append(found)
@@ -97,30 +108,25 @@ def _opened(layers: list[_Layer], opened: Collection[str]) -> list[_Layer]:
 
 def _mark_names(element: etree._Element) -> tuple[str, ...]:
     """Names of small elements inside a layer that could be its registration: those that were given a name at all."""
-    names = [_name(inner) for inner in element.iterdescendants() if local_name(inner) in SHAPES and _is_named(inner)]
-    return tuple(dict.fromkeys(names))[:40]
+    names = [given_name(inner) for inner in element.iterdescendants() if local_name(inner) in SHAPES]
+    return tuple(dict.fromkeys(name for name in names if name))[:40]
 
 
-def _is_named(element: etree._Element) -> bool:
-    has_label = any(etree.QName(attribute).localname == "label" for attribute in element.attrib)
-    return has_label or bool(element.get("id")) or element.find(f"{{{SVG}}}title") is not None
-
-
-def _taken_out(layer: _Layer, root: etree._Element, name: str) -> tuple[float, float] | None:
+def _taken_out(layer: _Layer, page: Page, root: etree._Element, name: str) -> tuple[float, float] | None:
     """Take a named element out of a layer; the middle of what it painted, px on the page, or None without a name."""
     if not name:
         return None
     for inner in layer.element.iterdescendants():
-        if local_name(inner) in SHAPES and _is_named(inner) and _name(inner) == name:
+        if local_name(inner) in SHAPES and given_name(inner) == name:
             between = [ancestor for ancestor in inner.iterancestors() if ancestor is not root][::-1]
-            found = painted(painted_areas(inner, between, root))
+            found = outline(page.patches(inner, between))
             if found is None:
                 break
             left, top, right, bottom = found[0]
             inner.getparent().remove(inner)
             return ((left + right) / 2, (top + bottom) / 2)
     raise ArtworkError(
-        f"{_name(layer.element)} has no element called {name[:60]!r} that paints. Nothing was brought in."
+        f"{layer_name(layer.element, 1)} has no element called {name[:60]!r} that paints. Nothing was brought in."
     )
 
 
@@ -163,33 +169,17 @@ def _wrapped_contents(root: etree._Element) -> etree._Element:
     return group
 
 
-def _name(element: etree._Element) -> str:
-    for attribute, value in element.attrib.items():
-        if etree.QName(attribute).localname == "label" and value.strip():
-            return " ".join(value.split())
-    title = element.find(f"{{{SVG}}}title")
-    if title is not None and (title.text or "").strip():
-        return " ".join(title.text.split())
-    name = element.get("id", "").strip()
-    return " ".join(name.replace("_", " ").split()) or local_name(element).capitalize()
-
-
-def _piece(layer: _Layer, root: etree._Element, name: str) -> Piece | None:
+def _piece(layer: _Layer, page: Page, root: etree._Element, name: str) -> Piece | None:
     element = deepcopy(layer.element)
     is_shown = not _is_hidden(element) and not any(_is_hidden(wrapper) for wrapper in layer.wrappers)
-    _unhide(element)
-    parent = layer.element.getparent()
-    parent.replace(layer.element, element)  # measured where it stands, shown
-    try:
-        found = painted(painted_areas(element, layer.wrappers, root))
-        if found is None:
-            return None
-        bounds, outline = found
-        box = _picture_box(root, element, bounds)
-        art = _standalone(element, layer.wrappers, root, box)
-    finally:
-        parent.replace(element, layer.element)
-    return Piece(name, "drawing", "image/svg+xml", art, box, bounds, outline, is_shown)
+    _unhide(element)  # measured and kept as it shows
+    found = outline(page.patches(element, layer.wrappers))
+    if found is None:
+        return None
+    bounds, rings = found
+    box = _picture_box(root, element, bounds)
+    art = _standalone(element, layer.wrappers, page, root, box)
+    return Piece(name, "drawing", "image/svg+xml", art, box, bounds, rings, is_shown)
 
 
 def _is_hidden(element: etree._Element) -> bool:
@@ -219,7 +209,9 @@ def _picture_box(root: etree._Element, element: etree._Element, bounds: Bounds) 
     return (round(left, 3), round(top, 3), round(right, 3), round(bottom, 3))
 
 
-def _standalone(element: etree._Element, wrappers: list[etree._Element], root: etree._Element, box: Bounds) -> bytes:
+def _standalone(
+    element: etree._Element, wrappers: list[etree._Element], page: Page, root: etree._Element, box: Bounds
+) -> bytes:
     """The layer as a drawing of its own that shows it where the page does, in px of the page."""
     left, top, right, bottom = box
     art = etree.Element(f"{{{SVG}}}svg", nsmap={None: SVG, "xlink": "http://www.w3.org/1999/xlink"})
@@ -227,20 +219,20 @@ def _standalone(element: etree._Element, wrappers: list[etree._Element], root: e
     art.set("height", f"{bottom - top:g}")
     art.set("viewBox", f"{left:g} {top:g} {right - left:g} {bottom - top:g}")
     viewport = viewport_of(root)
-    page = etree.SubElement(art, f"{{{SVG}}}svg", width=repr(viewport.width), height=repr(viewport.height))
-    page.set("overflow", "visible")
+    view = etree.SubElement(art, f"{{{SVG}}}svg", width=repr(viewport.width), height=repr(viewport.height))
+    view.set("overflow", "visible")
     for name in ("viewBox", "preserveAspectRatio"):
         if root.get(name):
-            page.set(name, root.get(name))
-    defs = etree.SubElement(page, f"{{{SVG}}}defs")
-    holder = _bare_copy(root, page, without=_VIEWPORT)
+            view.set(name, root.get(name))
+    defs = etree.SubElement(view, f"{{{SVG}}}defs")
+    holder = _bare_copy(root, view, without=_VIEWPORT)
     for wrapper in wrappers:
         holder = _bare_copy(wrapper, holder)
         _unhide(holder)
-    holder.append(deepcopy(element))
-    _bring_resources(art, defs, root)
+    holder.append(element)
+    _bring_resources(art, defs, page, root)
     if not len(defs):
-        page.remove(defs)
+        view.remove(defs)
     for inner in art.iter():
         for attribute in [key for key in inner.attrib if key.endswith("}label")]:
             del inner.attrib[attribute]
@@ -259,9 +251,9 @@ def _bare_copy(element: etree._Element, into: etree._Element, without: frozenset
     return group
 
 
-def _bring_resources(art: etree._Element, defs: etree._Element, root: etree._Element) -> None:
+def _bring_resources(art: etree._Element, defs: etree._Element, page: Page, root: etree._Element) -> None:
     """Copy everything the art refers to, and what that refers to, into its definitions."""
-    by_id = elements_by_id(root)
+    by_id = page.by_id
     here = {element.get("id") for element in art.iter() if element.get("id")}
     waiting = [target for element in art.iter() for target in references_of(element)]
     while waiting:

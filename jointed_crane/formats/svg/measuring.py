@@ -1,18 +1,18 @@
-"""What a drawn layer paints, measured: walks shapes, uses, viewports and clips, and gives areas in page px."""
+"""What a drawn layer paints: walks shapes, uses, viewports and clips, and gives patches on the page, px."""
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
+from fontTools.pens.basePen import AbstractPen
+from fontTools.svgLib.path.parser import parse_path
 from lxml import etree
-from shapely.geometry import MultiPolygon, box
-from shapely.geometry.base import BaseGeometry
-from svgelements import Arc, Close, CubicBezier, Line, Move, Path, QuadraticBezier
 
-from jointed_crane.core.geometry.outlines import Cap, Join, cubic_points, filled_area, stroked_area, transformed
+from jointed_crane.core.geometry.outlines import Cap, Join, Patch, Stroke, cubic_points, steps_each
 from jointed_crane.formats.svg.styles import own_style
 from jointed_crane.formats.svg.tags import CONTAINERS, SHAPES, elements_by_id, local_name, reference
 from jointed_crane.formats.svg.viewports import FONT_SIZE, NUMBER, length, transform_of, viewport_of
@@ -42,7 +42,7 @@ class _Context:
     style: dict[str, str]
     size: tuple[float, float]
     by_id: dict[str, etree._Element]
-    clips: tuple[BaseGeometry, ...] = ()
+    clips: tuple[tuple[Patch, ...], ...] = ()
     as_clip: bool = False
 
     def inside(self, element: etree._Element) -> tuple[_Context, dict[str, str]]:
@@ -52,34 +52,38 @@ class _Context:
         return replace(self, matrix=self.matrix @ transform_of(element), style=self.style | inherited), own
 
 
-def painted_areas(layer: etree._Element, ancestors: list[etree._Element], root: etree._Element) -> list[BaseGeometry]:
-    """Areas that a layer paints, px on the page; `ancestors` lie between the root and the layer, outermost first."""
-    viewport = viewport_of(root)
-    by_id = elements_by_id(root)
-    context, _ = _Context(np.eye(3), dict(_INITIAL), viewport.inner_size, by_id).inside(root)
-    context = replace(context, matrix=viewport.matrix())
-    for element in ancestors:
-        context, own = context.inside(element)
-        context = _clipped(context, own, MultiPolygon())
-    return list(_walk(layer, context))
+class Page:
+    """A drawing's page, on which its layers are measured; ids are looked up once for all of them."""
+
+    def __init__(self, root: etree._Element) -> None:
+        viewport = viewport_of(root)
+        self.by_id = elements_by_id(root)
+        context, _ = _Context(np.eye(3), dict(_INITIAL), viewport.inner_size, self.by_id).inside(root)
+        self._context = replace(context, matrix=viewport.matrix())
+
+    def patches(self, layer: etree._Element, ancestors: list[etree._Element]) -> list[Patch]:
+        """What a layer paints, px on the page; `ancestors` lie between the root and the layer, outermost first."""
+        context = self._context
+        for element in ancestors:
+            context, own = context.inside(element)
+            context = _clipped(context, own, [])
+        return list(_walk(layer, context))
 
 
-def _walk(element: etree._Element, outer: _Context) -> Iterator[BaseGeometry]:
+def _walk(element: etree._Element, outer: _Context) -> Iterator[Patch]:
     tag = local_name(element)
     context, own = outer.inside(element)
     if own.get("display") == "none":
         return
     if "clip-path" in own and "url(" in own["clip-path"]:
         unclipped = list(_contents(element, tag, replace(context, clips=())))
-        bounds = _together(unclipped)
-        context = _clipped(context, own, bounds)
-        for area in unclipped:
-            yield _cut(area, context.clips)
+        clips = _clipped(context, own, unclipped).clips
+        yield from (replace(patch, clips=(*patch.clips, *clips)) for patch in unclipped)
         return
     yield from _contents(element, tag, context)
 
 
-def _contents(element: etree._Element, tag: str, context: _Context) -> Iterator[BaseGeometry]:
+def _contents(element: etree._Element, tag: str, context: _Context) -> Iterator[Patch]:
     if tag == "svg":
         yield from _nested_viewport(element, context, viewport_of(element, context.size))
     elif tag == "use":
@@ -94,28 +98,15 @@ def _contents(element: etree._Element, tag: str, context: _Context) -> Iterator[
     elif tag in SHAPES:
         yield from _shape(element, tag, context)
     elif tag == "image":
-        yield from _placed(_image_box(element, context), context)
+        x, y, width, height = _at(element, context, ("x", "y", "width", "height"))
+        yield _box(x, y, width, height, context)
     elif tag == "text":
-        yield from _placed(_text_box(element, context), context)
+        yield _text_box(element, context)
 
 
-def _placed(area: BaseGeometry, context: _Context) -> Iterator[BaseGeometry]:
-    on_page = _cut(transformed(area, context.matrix), context.clips)
-    if not on_page.is_empty:
-        yield on_page
-
-
-def _cut(area: BaseGeometry, clips: tuple[BaseGeometry, ...]) -> BaseGeometry:
-    for clip in clips:
-        area = area.intersection(clip)
-    return area
-
-
-def _together(areas: list[BaseGeometry]) -> BaseGeometry:
-    bounds = np.array([area.bounds for area in areas if not area.is_empty])
-    if not len(bounds):
-        return MultiPolygon()
-    return box(bounds[:, 0].min(), bounds[:, 1].min(), bounds[:, 2].max(), bounds[:, 3].max())
+def _box(x: float, y: float, width: float, height: float, context: _Context) -> Patch:
+    corners = np.array([(x, y), (x + width, y), (x + width, y + height), (x, y + height)])
+    return Patch((corners,), context.matrix, clips=context.clips)
 
 
 def _shifted(x: float, y: float) -> Floats:
@@ -133,20 +124,21 @@ def _at(element: etree._Element, context: _Context, names: tuple[str, ...], defa
     return [length(style.get(name, element.get(name)), wholes.get(name, diagonal), default, size) for name in names]
 
 
-def _nested_viewport(element: etree._Element, context: _Context, viewport) -> Iterator[BaseGeometry]:
+def _nested_viewport(element: etree._Element, context: _Context, viewport) -> Iterator[Patch]:
     x, y = _at(element, context, ("x", "y")) if local_name(element) == "svg" else (0.0, 0.0)
     if not viewport.width or not viewport.height:
         return
     placed = context.matrix @ _shifted(x, y)
     clips = context.clips
     if (own_style(element).get("overflow") or element.get("overflow", "hidden")) not in ("visible", "auto"):
-        clips = (*clips, transformed(box(0, 0, viewport.width, viewport.height), placed))
+        whole = replace(context, matrix=placed, clips=())
+        clips = (*clips, (_box(0, 0, viewport.width, viewport.height, whole),))
     inner = replace(context, matrix=placed @ viewport.matrix(), size=viewport.inner_size, clips=clips)
     for child in element:
         yield from _walk(child, inner)
 
 
-def _used(element: etree._Element, context: _Context) -> Iterator[BaseGeometry]:
+def _used(element: etree._Element, context: _Context) -> Iterator[Patch]:
     target = context.by_id.get(reference(element) or "")
     if target is None:
         return
@@ -167,7 +159,7 @@ def _used(element: etree._Element, context: _Context) -> Iterator[BaseGeometry]:
         yield from _nested_viewport(target, inner, viewport)
 
 
-def _clipped(context: _Context, own: dict[str, str], content: BaseGeometry) -> _Context:
+def _clipped(context: _Context, own: dict[str, str], content: list[Patch]) -> _Context:
     """The context with an element's clip path added; what cannot be read does not clip."""
     value = own.get("clip-path", "")
     target = context.by_id.get(value.split("#")[-1].strip("\"')")) if "url(" in value else None
@@ -175,39 +167,34 @@ def _clipped(context: _Context, own: dict[str, str], content: BaseGeometry) -> _
         return context
     matrix = context.matrix
     if target.get("clipPathUnits") == "objectBoundingBox":
-        if content.is_empty:
+        lines = [points for patch in content for points in patch.on_page]
+        if not lines:
             return context
-        left, top, right, bottom = transformed(content, np.asarray(np.linalg.pinv(matrix), dtype=np.float64)).bounds
+        to_user = np.asarray(np.linalg.pinv(matrix), dtype=np.float64)
+        points = np.concatenate(lines) @ to_user[:2, :2].T + to_user[:2, 2]
+        (left, top), (right, bottom) = points.min(axis=0), points.max(axis=0)
         matrix = matrix @ np.array([[right - left, 0, left], [0, bottom - top, top], [0, 0, 1]])
     inner = replace(context, matrix=matrix @ transform_of(target), clips=(), as_clip=True, style=dict(_INITIAL))
-    areas = [area for child in target for area in _walk(child, inner)]
-    whole: BaseGeometry = MultiPolygon()
-    for area in areas:
-        whole = whole.union(area)
-    return replace(context, clips=(*context.clips, whole))
+    group = tuple(patch for child in target for patch in _walk(child, inner))
+    return replace(context, clips=(*context.clips, group))
 
 
-def _shape(element: etree._Element, tag: str, context: _Context) -> Iterator[BaseGeometry]:
+def _shape(element: etree._Element, tag: str, context: _Context) -> Iterator[Patch]:
     style = context.style
     scale = float(np.sqrt(abs(np.linalg.det(context.matrix[:2, :2])))) or 1.0
     subpaths = _subpaths(element, tag, context, scale)
     if not subpaths:
         return
+    lines = tuple(subpaths)
     rule = style["clip-rule"] if context.as_clip else style["fill-rule"]
     if context.as_clip or style["fill"] not in ("none", "transparent"):
-        yield from _placed(filled_area(subpaths, rule == "evenodd"), context)
+        yield Patch(lines, context.matrix, rule == "evenodd", clips=context.clips)
     if not context.as_clip and style["stroke"] not in ("none", "transparent"):
         width = length(style["stroke-width"], float(np.hypot(*context.size) / np.sqrt(2)), 1.0)
         if width > 0:
             cap, join = _CAPS.get(style["stroke-linecap"], "butt"), _JOINS.get(style["stroke-linejoin"], "miter")
-            area = stroked_area(
-                subpaths,
-                width,
-                cap,
-                join,
-                length(style["stroke-miterlimit"], 1.0, 4.0),
-            )
-            yield from _placed(area, context)
+            stroke = Stroke(width, cap, join, length(style["stroke-miterlimit"], 1.0, 4.0))
+            yield Patch(lines, context.matrix, stroke=stroke, clips=context.clips)
 
 
 def _subpaths(element: etree._Element, tag: str, context: _Context, scale: float) -> list[Floats]:
@@ -251,58 +238,57 @@ def _rounded_box(x: float, y: float, width: float, height: float, rx: float, ry:
     return np.concatenate([*pieces, pieces[0][:1]])
 
 
+class _Polylines(AbstractPen):
+    """Collects path commands as subpaths of lines and curves, straight sides as their end point."""
+
+    def __init__(self) -> None:
+        self.subpaths: list[list[Floats]] = []
+
+    def moveTo(self, point: tuple[float, float]) -> None:  # noqa: N802 - the names of the font library's pens
+        self.subpaths.append([np.array([point], dtype=np.float64)])
+
+    def lineTo(self, point: tuple[float, float]) -> None:  # noqa: N802
+        self._add(point)
+
+    def curveTo(self, *points: tuple[float, float]) -> None:  # noqa: N802
+        self._add(*points)
+
+    def qCurveTo(self, *points: tuple[float, float]) -> None:  # noqa: N802
+        """A quadratic as the same cubic: handles reach two thirds of the way to its control point."""
+        start, control, end = (np.array(point) for point in (self.subpaths[-1][-1][-1], *points))
+        self._add(start + 2 / 3 * (control - start), end + 2 / 3 * (control - end), end)
+
+    def closePath(self) -> None:  # noqa: N802
+        """The parser draws the closing side itself."""
+
+    def endPath(self) -> None:  # noqa: N802
+        """Nothing is left to draw."""
+
+    def _add(self, *points: tuple[float, float] | Floats) -> None:
+        self.subpaths[-1].append(np.array(points, dtype=np.float64))
+
+
 def path_points(d: str, scale: float = 1.0) -> list[Floats]:
     """Path data as polylines, one a subpath; data that stops being readable is drawn up to there (SVG 2, 9.5.4)."""
-    subpaths: list[list[Floats]] = []
-    for segment in _segments(d):
-        if isinstance(segment, Move):
-            subpaths.append([_point(segment.end)])
-            continue
-        if not subpaths:
-            continue
-        points = subpaths[-1]
-        if isinstance(segment, Arc):
-            for curve in segment.as_cubic_curves():
-                points.append(_cubic(curve, scale))
-        elif isinstance(segment, CubicBezier):
-            points.append(_cubic(segment, scale))
-        elif isinstance(segment, QuadraticBezier):
-            start, control, end = (_point(p)[0] for p in (segment.start, segment.control, segment.end))
-            raised = np.array([start, start + 2 / 3 * (control - start), end + 2 / 3 * (control - end), end])
-            points.append(cubic_points(raised, scale)[1:])
-        elif isinstance(segment, Line | Close):
-            points.append(_point(segment.end if segment.end is not None else segment.start))
-    joined = [np.concatenate(points) for points in subpaths]
-    return [points for points in joined if len(points) > 1 and np.isfinite(points).all()]
+    pen = _Polylines()
+    with contextlib.suppress(ValueError, IndexError, OverflowError, ZeroDivisionError, TypeError):
+        parse_path(d, pen)
+    most = steps_each(sum(len(pieces) for pieces in pen.subpaths))
+    found = []
+    for pieces in pen.subpaths:
+        lines = [pieces[0]]
+        for piece in pieces[1:]:
+            if len(piece) == 3 and np.isfinite(piece).all():
+                piece = cubic_points(np.concatenate([lines[-1][-1:], piece]), scale, most)[1:]
+            lines.append(piece)
+        found.append(np.concatenate(lines))
+    return [points for points in found if len(points) > 1 and np.isfinite(points).all()]
 
 
-def _segments(d: str) -> list:
-    try:
-        return list(Path(d))
-    except (ValueError, TypeError, IndexError, AttributeError):
-        # Drop commands from the end until the rest can be read.
-        cut = max(d.rfind(letter, 0, len(d) - 1) for letter in "MmLlHhVvCcSsQqTtAaZz")
-        return _segments(d[:cut]) if cut > 0 else []
-
-
-def _point(point) -> Floats:
-    return np.array([[point.x, point.y]], dtype=float)
-
-
-def _cubic(curve, scale: float) -> Floats:
-    control = np.concatenate([_point(p) for p in (curve.start, curve.control1, curve.control2, curve.end)])
-    return cubic_points(control, scale)[1:]
-
-
-def _image_box(element: etree._Element, context: _Context) -> BaseGeometry:
-    x, y, width, height = _at(element, context, ("x", "y", "width", "height"))
-    return box(x, y, x + width, y + height)
-
-
-def _text_box(element: etree._Element, context: _Context) -> BaseGeometry:
+def _text_box(element: etree._Element, context: _Context) -> Patch:
     """About where a text lies: its font is the machine's, so its letters cannot be measured here."""
     size = length(own_style(element).get("font-size") or context.style["font-size"], FONT_SIZE, FONT_SIZE)
     x, y = _at(element, context, ("x", "y"))
     width = max(len("".join(element.itertext()).strip()), 1) * size * _LETTER
     left = x - {"middle": width / 2, "end": width}.get(context.style["text-anchor"], 0.0)
-    return box(left, y - 0.9 * size, left + width, y + 0.25 * size)
+    return _box(left, y - 0.9 * size, width, 1.15 * size, context)

@@ -2,41 +2,24 @@
 
 from __future__ import annotations
 
-import base64
-import binascii
-import io
-import math
 import re
 
 from lxml import etree
-from PIL import Image
 
 from jointed_crane.formats.artwork import ArtworkError
-from jointed_crane.formats.bitmap import MOST_PIXELS
-from jointed_crane.formats.svg.styles import own_style, resolve_style_sheets, set_style
-from jointed_crane.formats.svg.tags import (
-    ALLOWED,
-    LEFT_OUT,
-    SVG,
-    XLINK_HREF,
-    elements_by_id,
-    is_kept_attribute,
-    local_name,
-)
-from jointed_crane.formats.svg.viewports import NUMBER
+from jointed_crane.formats.svg.cleaning import clean
+from jointed_crane.formats.svg.styles import resolve_style_sheets
+from jointed_crane.formats.svg.tags import SVG, XLINK_HREF, elements_by_id
 
 MOST_BYTES = 12_000_000
 MOST_ELEMENTS = 50_000
 MOST_COPIES = 200_000
 
-URL = re.compile(r"url\(\s*[\"']?\s*([^)\"']*?)\s*[\"']?\s*\)", re.I)
-_NOT_A_NUMBER = re.compile(r"(?<![a-z])(?:nan|[-+]?inf(?:inity)?)(?![a-z])", re.I)
-_NUMERIC = {
-    "d", "points", "transform", "x", "y", "width", "height", "cx", "cy", "r", "rx", "ry", "x1", "x2", "y1", "y2",
-    "fx", "fy", "viewBox", "stroke-width", "opacity", "offset", "stdDeviation", "gradientTransform",
-    "patternTransform", "dx", "dy", "font-size",
-}  # fmt: skip
-_BITMAP = re.compile(r"^data:image/(png|jpeg|jpg|webp|gif);base64,", re.I)
+#: How many references may lead from one to the next.
+MOST_STEPS = 100
+
+#: An address in a cleaned drawing, where all of them have one plain form.
+URL = re.compile(r"url\(#([\w.-]+)\)")
 
 
 def read_tree(data: bytes, name: str) -> tuple[etree._Element, list[str]]:
@@ -60,9 +43,14 @@ def read_tree(data: bytes, name: str) -> tuple[etree._Element, list[str]]:
             "Nothing was brought in; merge shapes or split the drawing into several files."
         )
     notes += resolve_style_sheets(root)
-    _clean(root, notes)
+    clean(root, notes)
     _refuse_endless_references(root, name)
     return root, list(dict.fromkeys(notes))
+
+
+def cleaned(data: bytes, name: str) -> bytes:
+    """A drawing written anew with nothing in it but what is known to be harmless."""
+    return etree.tostring(read_tree(data, name)[0], encoding="utf-8")
 
 
 def _parsed(data: bytes, name: str) -> etree._Element:
@@ -87,108 +75,15 @@ def _parsed(data: bytes, name: str) -> etree._Element:
     return root
 
 
-def _clean(root: etree._Element, notes: list[str]) -> None:
-    for element in list(root.iter()):
-        if element is not root and local_name(element) not in ALLOWED:
-            tag = element.tag.rsplit("}", 1)[-1] if isinstance(element.tag, str) else ""
-            if tag in LEFT_OUT:
-                notes.append(f"The drawing held {LEFT_OUT[tag]}; it was left out.")
-            _remove(element)
-            continue
-        for attribute in list(element.attrib):
-            value = element.get(attribute)
-            if attribute.lower().startswith("on"):
-                notes.append("The drawing held an event handler; it was left out.")
-            # A layer's name may come from any editor's own `label`; it is read later and never stored.
-            keeps = is_kept_attribute(attribute) or attribute.endswith("}label")
-            if not keeps or not _is_harmless(element, attribute, value, notes):
-                del element.attrib[attribute]
-        if "style" in element.attrib:
-            _clean_style(element, notes)
-
-
-def _remove(element: etree._Element) -> None:
-    parent = element.getparent()
-    if parent is None:
-        return
-    if element.tail:  # text behind the element belongs to its parent
-        before = element.getprevious()
-        if before is None:
-            parent.text = (parent.text or "") + element.tail
-        else:
-            before.tail = (before.tail or "") + element.tail
-    parent.remove(element)
-
-
-def _is_harmless(element: etree._Element, attribute: str, value: str, notes: list[str]) -> bool:
-    if attribute in ("href", XLINK_HREF, "src"):
-        return _is_inside(element, value, notes)
-    if attribute in _NUMERIC and not _is_finite(value):
-        notes.append(f"The drawing held a number that is not finite ({attribute}); it was left out.")
-        return False
-    return attribute == "style" or _keeps_to_itself(value, notes)
-
-
-def _is_finite(value: str) -> bool:
-    if _NOT_A_NUMBER.search(value):
-        return False
-    return all(math.isfinite(number) and abs(number) < 1e9 for number in map(float, NUMBER.findall(value)))
-
-
-def _is_inside(element: etree._Element, target: str, notes: list[str]) -> bool:
-    tag = local_name(element)
-    if tag == "a":
-        return False
-    if target.startswith("#"):
-        return True
-    match = _BITMAP.match(target)
-    if tag in ("image", "feImage") and match:
-        return _is_small_bitmap(target[match.end() :], notes)
-    notes.append(f"The drawing pointed at something outside it ({target[:60]}); it was left out.")
-    return False
-
-
-def _is_small_bitmap(encoded: str, notes: list[str]) -> bool:
-    try:
-        with Image.open(io.BytesIO(base64.b64decode(encoded))) as picture:
-            is_small = picture.width * picture.height <= MOST_PIXELS
-    except (OSError, ValueError, binascii.Error, Image.DecompressionBombError):
-        notes.append("An embedded picture could not be read; it was left out.")
-        return False
-    if not is_small:
-        notes.append("An embedded picture was too large; it was left out.")
-    return is_small
-
-
-def _keeps_to_itself(value: str, notes: list[str]) -> bool:
-    for target in URL.findall(value):
-        if not target.startswith("#"):
-            notes.append(f"The drawing pointed at something outside it ({target[:60]}); it was left out.")
-            return False
-    return True
-
-
-def _clean_style(element: etree._Element, notes: list[str]) -> None:
-    style = own_style(element)
-    kept = {
-        name: value
-        for name, value in style.items()
-        if _keeps_to_itself(value, notes)
-        and "image-set" not in value
-        and not name.startswith(("animation", "transition", "-"))
-    }
-    set_style(element, kept)
-
-
 def references_of(element: etree._Element) -> list[str]:
-    """Ids that one element refers to, by href or by url() in any attribute."""
+    """Ids that one element of a cleaned drawing refers to, by href or by url() in any attribute."""
     found = []
     for attribute, value in element.attrib.items():
         if attribute in ("href", XLINK_HREF):
             if value.startswith("#"):
                 found.append(value[1:])
-        else:
-            found += [target[1:] for target in URL.findall(value) if target.startswith("#")]
+        elif "url(" in value:
+            found += URL.findall(value)
     return found
 
 
@@ -201,8 +96,14 @@ def _refuse_endless_references(root: etree._Element, name: str) -> None:
     }
     sizes = {key: sum(1 for _ in by_id[key].iter()) for key in points_at}
     cost: dict[str, int] = {}
+    steps: dict[str, int] = {}
     for start in points_at:
-        _count_copies(start, points_at, sizes, cost, name)
+        _count_copies(start, points_at, sizes, cost, steps, name)
+    if max(steps.values(), default=0) > MOST_STEPS:
+        raise ArtworkError(
+            f"The references in {name} lead {max(steps.values())} steps from one to the next; {MOST_STEPS} is the "
+            "most. Nothing was brought in; draw the repeated shapes directly."
+        )
     total = sum(cost[target] for element in root.iter() for target in references_of(element) if target in cost)
     if total > MOST_COPIES:
         raise ArtworkError(
@@ -212,24 +113,32 @@ def _refuse_endless_references(root: etree._Element, name: str) -> None:
 
 
 def _count_copies(
-    start: str, points_at: dict[str, list[str]], sizes: dict[str, int], cost: dict[str, int], name: str
+    start: str,
+    points_at: dict[str, list[str]],
+    sizes: dict[str, int],
+    cost: dict[str, int],
+    steps: dict[str, int],
+    name: str,
 ) -> None:
-    """Depth first, without recursion: how many elements one copy of `start` brings along."""
+    """Depth first, without recursion: how many elements one copy of `start` brings along, and in how many steps."""
     trail: list[str] = []
+    on_trail: set[str] = set()
     stack: list[tuple[str, bool]] = [(start, False)]
     while stack:
         key, is_done = stack.pop()
         if is_done:
-            trail.pop()
+            on_trail.discard(trail.pop())
             cost[key] = min(sizes[key] + sum(cost[target] for target in points_at[key]), 10**12)
+            steps[key] = 1 + max((steps[target] for target in points_at[key]), default=0)
             continue
         if key in cost:
             continue
-        if key in trail:
+        if key in on_trail:
             loop = " to ".join(f"#{step}" for step in [*trail[trail.index(key) :], key])
             raise ArtworkError(
                 f"The drawing {name} refers to itself in a circle: {loop}. Nothing was brought in; break the circle."
             )
         trail.append(key)
+        on_trail.add(key)
         stack.append((key, True))
         stack += [(target, False) for target in points_at[key]]

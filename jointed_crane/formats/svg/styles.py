@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 
 import cssselect2
 import tinycss2
@@ -17,11 +18,17 @@ _SCREEN = re.compile(r"^\s*(all|screen|only screen)?\s*$", re.I)
 
 def own_style(element: etree._Element) -> Style:
     """The declarations of an element's style attribute."""
-    found = {}
-    for item in tinycss2.parse_declaration_list(element.get("style", ""), skip_comments=True, skip_whitespace=True):
-        if item.type == "declaration":
-            found[item.lower_name] = tinycss2.serialize(item.value).strip()
-    return found
+    text = element.get("style")
+    return dict(_declarations(text)) if text else {}
+
+
+@lru_cache(maxsize=4096)
+def _declarations(text: str) -> tuple[tuple[str, str], ...]:
+    """A style attribute's names and values; drawings say the same few styles again and again."""
+    items = tinycss2.parse_declaration_list(text, skip_comments=True, skip_whitespace=True)
+    return tuple(
+        (item.lower_name, tinycss2.serialize(item.value).strip()) for item in items if item.type == "declaration"
+    )
 
 
 def set_style(element: etree._Element, style: Style) -> None:

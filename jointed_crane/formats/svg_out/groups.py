@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,13 +10,26 @@ import numpy.typing as npt
 
 from jointed_crane.core.channels import CHANNELS, joined
 from jointed_crane.core.geometry.decomposition import rotation_matrices
+from jointed_crane.core.geometry.fields import stacked, unstacked
 from jointed_crane.core.motion.channel import Channel
+from jointed_crane.core.placement import INNER, OUTER, Setting, composed, rotation
+from jointed_crane.core.placement import Factor as PlacementFactor
 from jointed_crane.core.scene import Inherits, Part
 from jointed_crane.formats.svg_out.inlining import matrix_text, number
 
 Floats = npt.NDArray[np.float64]
 
-_DEEP = {"turn.x", "turn.y", "spin.x", "spin.y", "move.z", "slide.z", "shear.xz", "shear.yz"}
+#: How CSS writes the factor of a channel that moves, for an effective value.
+_CSS: dict[str, Callable[[float], str]] = {
+    "move.x": lambda v: f"translate({number(v)}px,0)",
+    "move.y": lambda v: f"translate(0,{number(v)}px)",
+    "slide.x": lambda v: f"translate({number(v)}px,0)",
+    "slide.y": lambda v: f"translate(0,{number(v)}px)",
+    "turn.z": lambda v: f"rotate({number(v)}deg)",
+    "spin.z": lambda v: f"rotate({number(v)}deg)",
+    "scale.x": lambda v: f"scale({number(v)},1)",
+    "scale.y": lambda v: f"scale(1,{number(v)})",
+}
 
 
 @dataclass(frozen=True)
@@ -46,8 +59,9 @@ Factor = Standing | Moving
 def is_deep(part: Part) -> bool:
     """Whether a part leaves the plane of the stage."""
     tilted = abs(part.orientation[0]) > 1e-12 or abs(part.orientation[1]) > 1e-12
-    rests = any(part.rest_value(name) != CHANNELS[name].neutral for name in _DEEP)
-    return tilted or rests or any(name in part.channels for name in _DEEP)
+    deep = [name for name, kind in CHANNELS.items() if kind.is_deep]
+    rests = any(part.rest_value(name) != CHANNELS[name].neutral for name in deep)
+    return tilted or rests or any(name in part.channels for name in deep)
 
 
 def is_native(part: Part) -> bool:
@@ -56,48 +70,33 @@ def is_native(part: Part) -> bool:
     return not is_deep(part) and not part.footholds and not shears and part.inherits == Inherits()
 
 
-def _shift(x: float, y: float) -> Floats:
-    matrix = np.eye(4)
-    matrix[:2, 3] = (x, y)
-    return matrix
-
-
-def _rotation(degrees: float) -> Floats:
-    matrix = np.eye(4)
-    cosine, sine = np.cos(np.deg2rad(degrees)), np.sin(np.deg2rad(degrees))
-    matrix[:2, :2] = [[cosine, -sine], [sine, cosine]]
-    return matrix
-
-
 def placement_factors(part: Part) -> list[Factor]:
-    """The placement formula as factors, outermost first, for a part that `is_native`."""
-    orientation = np.eye(4)
-    orientation[:3, :3] = rotation_matrices(np.array(part.orientation))
-    shear = np.eye(4)
-    shear[0, 1] = part.rest_value("shear.xy")
-    pivot, centre = part.pivot, part.centre
-    factors: list[Factor] = [
-        _along(part, "move.x", lambda v: f"translate({number(v)}px,0)", lambda v: _shift(v, 0)),
-        _along(part, "move.y", lambda v: f"translate(0,{number(v)}px)", lambda v: _shift(0, v)),
-        Standing(orientation),
-        _along(part, "slide.x", lambda v: f"translate({number(v)}px,0)", lambda v: _shift(v, 0)),
-        _along(part, "slide.y", lambda v: f"translate(0,{number(v)}px)", lambda v: _shift(0, v)),
-        _along(part, "turn.z", lambda v: f"rotate({number(v)}deg)", _rotation),
-        Standing(shear),
-        _along(part, "scale.x", lambda v: f"scale({number(v)},1)", lambda v: np.diag([v, 1.0, 1, 1])),
-        _along(part, "scale.y", lambda v: f"scale(1,{number(v)})", lambda v: np.diag([1.0, v, 1, 1])),
-        Standing(_shift(centre[0] - pivot[0], centre[1] - pivot[1])),
-        _along(part, "spin.z", lambda v: f"rotate({number(v)}deg)", _rotation),
-        Standing(_shift(-centre[0], -centre[1])),
-    ]
-    return _merged(factors)
+    """The placement formula as factors, outermost first, for a part that `is_native`.
+
+    The factor of a channel that moves is taken apart into one for each channel; in the plane they commute.
+    """
+    found: list[Factor] = []
+    for factor in (*OUTER, *INNER):
+        moving = [name for name in factor.channels if name in part.channels]
+        if not moving:
+            found.append(Standing(_standing(part, factor, factor.channels)))
+            continue
+        found.append(Standing(_standing(part, factor, [name for name in factor.channels if name not in moving])))
+        found += [Moving(name, part.channels[name], part.rest_value(name), _CSS[name]) for name in moving]
+    return _merged(found)
 
 
-def _along(part: Part, name: str, css: Callable[[float], str], matrix: Callable[[float], Floats]) -> Factor:
-    rest = part.rest_value(name)
-    if name in part.channels:
-        return Moving(name, part.channels[name], rest, css)
-    return Standing(matrix(rest))
+def _standing(part: Part, factor: PlacementFactor, channels: Collection[str]) -> Floats:
+    """One factor at rest, shape (4, 4), with all channels neutral but some."""
+    values = {name: kind.neutral for name, kind in CHANNELS.items()}
+    values |= {name: part.rest_value(name) for name in channels}
+    turn, spin = (rotation(values, name, part.turn_order) for name in ("turn", "spin"))
+    orientation = unstacked(rotation_matrices(np.array(part.orientation)))
+    linear, place = composed([factor], Setting(values, orientation, turn, spin, list(part.pivot), list(part.centre)))
+    matrix = np.eye(4)
+    matrix[:3, :3] = stacked(linear, ())
+    matrix[:3, 3] = place
+    return matrix
 
 
 def _merged(factors: list[Factor]) -> list[Factor]:

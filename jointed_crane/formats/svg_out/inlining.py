@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import base64
-import re
 from collections.abc import Callable
 from copy import deepcopy
+from functools import lru_cache
 
 from lxml import etree
 
+from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.scene import Drawing
-from jointed_crane.formats.svg.reading import URL
+from jointed_crane.formats.svg.reading import URL, read_tree
 from jointed_crane.formats.svg.tags import SVG, XLINK_HREF
 
 #: Fetches stored art by its content hash: media type and bytes.
@@ -24,8 +25,7 @@ def number(value: float) -> str:
 
 def matrix_text(matrix) -> str:
     """A world or local matrix, shape (4, 4), as the planar matrix() of SVG: depth is looked at from the front."""
-    entries = (matrix[0, 0], matrix[1, 0], matrix[0, 1], matrix[1, 1], matrix[0, 3], matrix[1, 3])
-    return f"matrix({' '.join(number(float(value)) for value in entries)})"
+    return f"matrix({' '.join(number(float(value)) for value in planar(matrix))})"
 
 
 def add_art(holder: etree._Element, drawing: Drawing, prefix: str, art: ArtSource) -> None:
@@ -41,7 +41,7 @@ def add_art(holder: etree._Element, drawing: Drawing, prefix: str, art: ArtSourc
             image.set(name, number(value))
         image.set("href", f"data:{media_type};base64,{base64.b64encode(data).decode()}")
         return
-    root = etree.fromstring(data, etree.XMLParser(resolve_entities=False, no_network=True))
+    root = _harmless(data)
     stretch = _stretch(root, drawing)
     if stretch:
         holder = etree.SubElement(holder, f"{{{SVG}}}g", transform=stretch)
@@ -49,6 +49,12 @@ def add_art(holder: etree._Element, drawing: Drawing, prefix: str, art: ArtSourc
         copy = deepcopy(child)
         _prefix_ids(copy, prefix)
         holder.append(copy)
+
+
+@lru_cache(maxsize=256)
+def _harmless(data: bytes) -> etree._Element:
+    """Stored art as a tree; cleaned again, since a library may hold art that an older version let in."""
+    return read_tree(data, "Stored art")[0]
 
 
 def _stretch(root: etree._Element, drawing: Drawing) -> str:
@@ -71,4 +77,4 @@ def _prefix_ids(tree: etree._Element, prefix: str) -> None:
                 if value.startswith("#"):
                     element.set(attribute, f"#{prefix}{value[1:]}")
             elif "url(" in value.lower():
-                element.set(attribute, re.sub(URL, lambda match: f"url(#{prefix}{match[1][1:]})", value))
+                element.set(attribute, URL.sub(lambda match: f"url(#{prefix}{match[1]})", value))

@@ -45,9 +45,16 @@ def baked_keyframes(heights: np.ndarray) -> list[Keyframe]:
 
 
 def _stepped(channel: Channel, length: int) -> list[Keyframe]:
-    frames = sorted({0.0, *(key.frame for key in channel.keys if 0 < key.frame < length)})
+    """Steps at the keys; where they repeat outside the keys, at every frame at which the value is another."""
+    if channel.is_plain:
+        frames = sorted({0.0, *(key.frame for key in channel.keys if 0 < key.frame < length)})
+    else:
+        frames = [float(frame) for frame in range(length)]
     found = values(packed((channel,)), np.array(frames))[0]
     steps = [Keyframe(frame, float(value), "step-end") for frame, value in zip(frames, found, strict=True)]
+    steps = [
+        step for before, step in zip([None, *steps], steps, strict=False) if not before or before.value != step.value
+    ]
     return [*steps, Keyframe(float(length), steps[-1].value, "step-end")]
 
 

@@ -7,17 +7,15 @@ from dataclasses import asdict
 from typing import Any
 
 import numpy as np
-import numpy.typing as npt
 from flask import request
 from werkzeug.datastructures import FileStorage
 
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import Pose
+from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.scene import Scene
 from jointed_crane.formats.document import parsed_json, part_document_beside
 from jointed_crane.store.scenes import Kept
-
-Floats = npt.NDArray[np.float64]
 
 
 def request_document() -> dict[str, Any]:
@@ -57,11 +55,6 @@ def version_of(document: dict[str, Any]) -> int:
     if not isinstance(version, int) or isinstance(version, bool):
         raise RuleError("The request does not say which version of the scene it means. Nothing was changed.")
     return version
-
-
-def planar(world: Floats) -> Floats:
-    """World matrices of shape (..., 4, 4) as matrix(a b c d e f) in the plane, shape (..., 6)."""
-    return world[..., :2, [0, 1, 3]].swapaxes(-1, -2).reshape(*world.shape[:-2], 6)
 
 
 def pose_document(pose: Pose, frame: float | None) -> dict[str, Any]:

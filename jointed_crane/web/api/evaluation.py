@@ -11,13 +11,13 @@ from flask import Blueprint, Response, request
 from jointed_crane.core.edits import applied
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.shown import moved_pose, shown_pose
 from jointed_crane.store.scenes import StaleVersion
 from jointed_crane.web.api.answers import (
     change_document,
     frame_of,
     moved_document,
-    planar,
     pose_document,
     request_document,
     version_of,

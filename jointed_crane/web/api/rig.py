@@ -9,12 +9,13 @@ from flask import Blueprint, request
 
 from jointed_crane.core.checks import findings
 from jointed_crane.core.errors import RuleError
+from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.joints import at_range_ends, round_joint
 from jointed_crane.core.seating import gaps
 from jointed_crane.core.shown import shown_world
 from jointed_crane.formats.document import edit_document
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
-from jointed_crane.web.api.answers import frame_of, planar
+from jointed_crane.web.api.answers import frame_of
 from jointed_crane.web.library import library
 
 api = Blueprint("rig", __name__, url_prefix="/api")

@@ -21,7 +21,7 @@ export function makeActs(root, bench, view) {
       if (bench.picked.length) return act(...given);
       notice("No part is picked. Pick one on the stage or in the joint tree first.");
     };
-  const copied = (seed) => (answer) => answer && bench.pick(answer.changed.map((part) => part.id).filter((id) => id.startsWith(seed)));
+  const copied = (prefix) => (answer) => answer && bench.pick(answer.changed.map((part) => part.id).filter((id) => id.startsWith(prefix)));
 
   const acts = {
     // States of the bench
@@ -61,7 +61,7 @@ export function makeActs(root, bench, view) {
     }),
 
     // Joints
-    makeJoints: some(() => keep("make_joints", { parts: picked(), seed: freshId(), frame: frame() })),
+    makeJoints: some(() => keep("make_joints", { parts: picked(), id_prefix: freshId(), frame: frame() })),
     seat: some(() => keep("seat", { parts: picked(), frame: frame() })),
     seatAll: (pattern = "{name}") => keep("seat", { pattern, frame: frame() }),
     unseat: some(() => keep("unseat", { parts: picked() })),
@@ -100,19 +100,19 @@ export function makeActs(root, bench, view) {
     }),
     pasteParts: () => {
       const parts = JSON.parse(localStorage.getItem(PART_CLIP) ?? "[]");
-      const seed = freshId();
-      return keep("paste", { parts, seed }).then(copied(seed));
+      const id_prefix = freshId();
+      return keep("paste", { parts, id_prefix }).then(copied(id_prefix));
     },
     duplicate: (shares = false) =>
       some(() => {
-        const seed = freshId();
-        return keep("duplicate", { parts: picked(), seed, shares, by: [24, 24], frame: frame() }).then(copied(seed));
+        const id_prefix = freshId();
+        return keep("duplicate", { parts: picked(), id_prefix, shares, by: [24, 24], frame: frame() }).then(copied(id_prefix));
       })(),
     mirror: (axis, along = "parent") =>
       some(() => {
-        const seed = freshId();
+        const id_prefix = freshId();
         const mark = bench.spot?.mark ? bench.spotThing.place : null;
-        return keep("mirrored_copy", { parts: picked(), seed, axis, along, about: mark, frame: frame() }).then(copied(seed));
+        return keep("mirrored_copy", { parts: picked(), id_prefix, axis, along, about: mark, frame: frame() }).then(copied(id_prefix));
       })(),
 
     // Rest and poses

@@ -8,9 +8,9 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.channels import CHANNELS, countable
+from jointed_crane.core.dependencies import waves
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Column, Matrix, entry, unstacked
-from jointed_crane.core.hierarchy import waves
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.curves import PackedCurves, packed
 from jointed_crane.core.scene import UPRIGHT, Inherits, Part, Scene

@@ -1,0 +1,62 @@
+"""The points that a part stands on one after the other, and how far that carries it: p_k and D_k."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.evaluate.plan import Plan, packed_plan
+from jointed_crane.core.evaluate.values import effective, rotations
+from jointed_crane.core.geometry.fields import Column, entry, stacked
+from jointed_crane.core.motion.curves import values as curve_values
+from jointed_crane.core.placement import Setting, foothold_shifts, linear_part
+from jointed_crane.core.scene import Part
+
+Floats = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Standing:
+    """The footholds of one part.
+
+    Attributes
+    ----------
+    holds : array, shape (n,), the frames from which they hold
+    points : array, shape (n + 1, 3), the pivot and the points, px in art space
+    shifts : array, shape (n + 1, 3), D_k, px in parent space
+    """
+
+    holds: Floats
+    points: Floats
+    shifts: Floats
+
+
+def standing_of(part: Part) -> Standing:
+    """The footholds of a part, computed once and held with the frozen part: nothing else has a say in them."""
+    known: Standing | None = vars(part).get("_standing")
+    if known is None:
+        holds = np.array([foothold.frame for foothold in part.footholds])
+        points = np.array([part.pivot, *(foothold.point for foothold in part.footholds)])
+        plan = packed_plan((replace(part, parent=None),))
+        values = effective(plan, curve_values(plan.curves, holds))
+        linear = linear_part(Setting(values, plan.orientation, rotations(plan, values, "turn")))
+        known = Standing(holds, points, foothold_shifts(points, stacked(linear, (1, len(holds)))[0]))
+        vars(part)["_standing"] = known
+    return known
+
+
+def footholds(plan: Plan, frames: Floats) -> tuple[Column, Column]:
+    """p_k in art space and D_k in parent space at every frame, px."""
+    if not plan.standing:
+        return plan.pivot, [0.0, 0.0, 0.0]
+    shape = (len(plan.parts), len(frames))
+    pivot = np.stack([np.broadcast_to(np.asarray(column), shape) for column in plan.pivot], axis=-1)
+    shift = np.zeros((*shape, 3))
+    for row in plan.standing:
+        standing = standing_of(plan.parts[row])
+        current = np.searchsorted(standing.holds, frames, side="right")
+        pivot[row] = standing.points[current]
+        shift[row] = standing.shifts[current]
+    return [entry(pivot[..., axis]) for axis in range(3)], [entry(shift[..., axis]) for axis in range(3)]

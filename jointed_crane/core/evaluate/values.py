@@ -1,0 +1,52 @@
+"""Channel values as they count: motion joined with rest, and the rotations made of them."""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.channels import CHANNELS, joined
+from jointed_crane.core.evaluate.plan import Plan
+from jointed_crane.core.geometry.fields import Entry, Matrix, entry
+from jointed_crane.core.placement import rotation
+
+Floats = npt.NDArray[np.float64]
+
+
+def effective(plan: Plan, motion: Floats) -> dict[str, Entry]:
+    """Rest and motion joined, by channel; a channel nothing moves stays (parts, 1) or a plain number.
+
+    Parameters
+    ----------
+    motion : array, shape (curves, frames), a motion value for each of the plan's curves
+    """
+    values: dict[str, Entry] = {}
+    moving = {keyed.name: keyed for keyed in plan.keyed}
+    for name, kind in CHANNELS.items():
+        rest = plan.rest[name]
+        if name not in moving:
+            values[name] = entry(rest)
+            continue
+        keyed = moving[name]
+        if len(keyed.rows) == len(plan.parts):
+            full = np.empty((len(plan.parts), motion.shape[1]))
+        else:
+            full = np.repeat(rest, motion.shape[1], axis=1)
+        full[keyed.rows] = joined(kind, rest[keyed.rows], motion[keyed.curves])
+        values[name] = full
+    return values
+
+
+def rotations(plan: Plan, values: dict[str, Entry], channel: str) -> Matrix:
+    """R(turn) or R(spin): one rotation for each turn order in use, each part taking its own."""
+    found = [(rows, rotation(values, channel, order)) for order, rows in plan.orders.items()]
+    result = found[0][1]
+    for rows, other in found[1:]:
+        result = [[entry(np.where(rows, other[i][j], result[i][j])) for j in range(3)] for i in range(3)]
+    return result
+
+
+def alone(plan: Plan, value: Entry) -> Floats:
+    """A channel's values with a row for each part: one column where nothing moves it, else one for each frame."""
+    array = np.asarray(value)
+    return np.broadcast_to(array, (len(plan.parts), array.shape[-1] if array.ndim else 1))

@@ -1,0 +1,133 @@
+"""Down the waves: world = inherited(parent world) local, for all parts of one depth at once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.evaluate.inheritance import inherited_linear, inherited_plain
+from jointed_crane.core.evaluate.plan import Plan, Wave
+from jointed_crane.core.geometry.fields import (
+    Column,
+    Entry,
+    Matrix,
+    applied,
+    entry,
+    minus,
+    plus,
+    product,
+    stacked,
+    unstacked,
+)
+from jointed_crane.core.placement import Local
+
+Floats = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class World:
+    """Linear parts, translations, places of the pivots and plain rotations; entries of shape (parts, frames) or plain
+    numbers. Plain rotations are kept only where some part inherits partly.
+    """
+
+    linear: Matrix
+    origin: Column
+    place: Column
+    plain: Matrix
+
+
+def down_the_waves(plan: Plan, local: Local, frame_count: int) -> World:
+    """The world of every part, parents before their children."""
+    shape = (len(plan.parts), frame_count)
+    is_partial = bool(plan.partial)
+    is_flat = not is_partial and _is_flat(local)
+    axes = range(2) if is_flat else range(3)
+    found = World(
+        [[np.empty(shape) if i in axes and j in axes else float(i == j) for j in range(3)] for i in range(3)],
+        [np.empty(shape) if i in axes else 0.0 for i in range(3)],
+        [np.empty(shape) if i in axes else 0.0 for i in range(3)],
+        [[np.empty(shape) for _ in range(3)] for _ in range(3)] if is_partial else [],
+    )
+    for wave in plan.waves:
+        own = _of_wave(local, wave.rows, is_partial)
+        if wave.parents is not None:
+            own = _inherited(plan, wave, found, own, frame_count)
+        carried = applied(own.linear, own.tail)
+        spun = product(own.linear, own.spin)
+        for i in axes:
+            _put(found.place[i], wave.rows, own.place[i])
+            _put(found.origin[i], wave.rows, plus(own.place[i], carried[i]))
+            for j in axes:
+                _put(found.linear[i][j], wave.rows, spun[i][j])
+                if is_partial:
+                    _put(found.plain[i][j], wave.rows, own.plain[i][j])
+    return found
+
+
+def _of_wave(local: Local, rows: slice, is_partial: bool) -> Local:
+    return Local(
+        _rows_of(local.linear, rows),
+        _rows_of(local.spin, rows),
+        [_rows(value, rows) for value in local.place],
+        [_rows(value, rows) for value in local.tail],
+        _rows_of(local.plain, rows) if is_partial else [],
+    )
+
+
+def _is_flat(local: Local) -> bool:
+    """Whether nothing leaves the plane z = 0."""
+    depth = [local.place[2], local.tail[2]]
+    for matrix in (local.linear, local.spin):
+        depth += [matrix[0][2], matrix[1][2], matrix[2][0], matrix[2][1], minus(1.0, matrix[2][2])]
+    return all(isinstance(value, float) and value == 0.0 for value in depth)
+
+
+def _inherited(plan: Plan, wave: Wave, above: World, own: Local, frame_count: int) -> Local:
+    """A wave's parts on the stage: the pivot stays where the parent's full matrix puts it unless position is not
+    inherited.
+    """
+    assert wave.parents is not None
+    parents = wave.parents
+    linear = [[_taken(value, parents) for value in row] for row in above.linear]
+    carried = applied(linear, own.place)
+    on_stage = [plus(_taken(above.origin[axis], parents), carried[axis]) for axis in range(3)]
+    if not plan.partial:
+        return replace(own, linear=product(linear, own.linear), place=on_stage)
+    plain = [[_taken(value, parents) for value in row] for row in above.plain]
+    partial = [(row, kept) for row, kept in plan.partial.items() if wave.rows.start <= row < wave.rows.stop]
+    if partial:
+        shape = (wave.rows.stop - wave.rows.start, frame_count)
+        linears, plains = stacked(linear, shape), stacked(plain, shape)
+        points, places = _stacked_column(on_stage, shape), _stacked_column(own.place, shape)
+        for row, kept in partial:
+            here = row - wave.rows.start
+            linears[here] = inherited_linear(linears[here], plains[here], kept)
+            plains[here] = inherited_plain(plains[here], kept)
+            if not kept.position:
+                points[here] = places[here]
+        linear, plain = unstacked(linears), unstacked(plains)
+        on_stage = [entry(points[..., axis]) for axis in range(3)]
+    return replace(own, linear=product(linear, own.linear), place=on_stage, plain=product(plain, own.plain))
+
+
+def _stacked_column(column: Column, shape: tuple[int, ...]) -> Floats:
+    return np.stack([np.broadcast_to(np.asarray(value), shape) for value in column], axis=-1)
+
+
+def _rows_of(matrix: Matrix, rows: slice) -> Matrix:
+    return [[_rows(value, rows) for value in row] for row in matrix]
+
+
+def _rows(value: Entry, rows: slice) -> Entry:
+    return value if isinstance(value, float) or len(value) == 1 else value[rows]
+
+
+def _taken(value: Entry, parents: npt.NDArray[np.intp]) -> Entry:
+    return value if isinstance(value, float) else value[parents]
+
+
+def _put(target: Entry, rows: slice, value: Entry) -> None:
+    assert not isinstance(target, float)
+    target[rows] = value

@@ -1,0 +1,215 @@
+"""Changing a channel's keys: pure operations that every edit of time is made of.
+
+Keys are named by the frame they stand on. What an operation does not name keeps its frame, value, kind and handles.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Collection, Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from jointed_crane.core.motion.channel import (
+    AX,
+    BX,
+    CX,
+    SPAN,
+    START,
+    Channel,
+    Floats,
+    Handle,
+    Key,
+    Sway,
+    control_points,
+)
+from jointed_crane.core.motion.stretches import Stretch, cut
+
+
+def inserted(channel: Channel, frame: float) -> Channel:
+    """The same curve with one key more, which stands on it: no frame changes.
+
+    An eased segment is cut exactly, so the two keys beside the new one get the handles that the halves need. Where
+    handles reach so far that they cross, a half may need handles beyond its own ends; then a second key is set where
+    the segment bends the other way. Outside the keys there is no segment to cut, so the channel comes back as it is.
+    """
+    keys = channel.keys
+    at = next((index for index, key in enumerate(keys) if key.frame >= frame), len(keys))
+    if at == 0 or at == len(keys) or keys[at].frame == frame:
+        return channel
+    segment, (left, right) = channel.segments[at - 1], keys[at - 1 : at + 1]
+    shaped = list(_with_handles_shown(keys, {at - 1, at}))
+    if left.kind != "eased":
+        value = left.value if left.kind == "hold" else float(cut(segment, left.frame, frame).values[3])
+        shaped[at - 1] = replace(shaped[at - 1], handle_out=left.handle_out)
+        shaped[at] = replace(shaped[at], handle_in=right.handle_in)
+        return replace(channel, keys=(*shaped[:at], Key(float(frame), value, left.kind), *shaped[at:]))
+    pieces = _pieces(segment, [left.frame, frame, right.frame])
+    bend = _bend(segment)
+    if not all(map(_reaches_within, pieces)) and min(abs(bend - edge) for edge in (left.frame, frame, right.frame)) > 0:
+        pieces = _pieces(segment, sorted([left.frame, frame, bend, right.frame]))
+    made = [
+        Key(float(before.frames[3]), float(before.values[3]), "eased", _handle(before, 2, 3), _handle(after, 1, 0))
+        for before, after in itertools.pairwise(pieces)
+    ]
+    shaped[at - 1] = replace(shaped[at - 1], handle_out=_handle(pieces[0], 1, 0))
+    shaped[at] = replace(shaped[at], handle_in=_handle(pieces[-1], 2, 3))
+    return replace(channel, keys=(*shaped[:at], *made, *shaped[at:]))
+
+
+def _pieces(segment: Floats, edges: Sequence[float]) -> list[Stretch]:
+    return [cut(segment, begin, end) for begin, end in itertools.pairwise(edges)]
+
+
+def _bend(segment: Floats) -> float:
+    """The frame at which a segment's way through time turns from slowing down to speeding up, or the reverse."""
+    a, b, c = segment[[AX, BX, CX]]
+    u = min(max(-b / (3 * a), 0.0), 1.0) if a else 0.0
+    return float(segment[START] + segment[SPAN] * ((a * u + b) * u + c) * u)
+
+
+def _reaches_within(piece: Stretch) -> bool:
+    """Whether the handles of a piece lie between its ends, where a key's handles count as they are."""
+    begin, out, back, end = piece.frames
+    return bool(begin <= out <= end and begin <= back <= end)
+
+
+def _handle(piece: Stretch, control: int, end: int) -> Handle:
+    """A control point of a piece as the handle of the key at one of its ends."""
+    reach, rise = (float(points[control] - points[end]) for points in (piece.frames, piece.values))
+    return (reach, rise)
+
+
+def _with_handles_shown(keys: tuple[Key, ...], places: Collection[int]) -> tuple[Key, ...]:
+    """Some keys with unshaped handles written out as they count, so that new neighbours change nothing."""
+    shares, points = control_points(keys)
+    found = list(keys)
+    for place in places:
+        key = keys[place]
+        handle_in, handle_out = key.handle_in, key.handle_out
+        if place > 0 and keys[place - 1].kind == "eased" and handle_in is None:
+            span = key.frame - keys[place - 1].frame
+            handle_in = (float(shares[place - 1, 1] - 1) * span, float(points[place - 1, 1] - key.value))
+        if place < len(keys) - 1 and key.kind == "eased" and handle_out is None:
+            span = keys[place + 1].frame - key.frame
+            handle_out = (float(shares[place, 0]) * span, float(points[place, 0] - key.value))
+        found[place] = replace(key, handle_in=handle_in, handle_out=handle_out)
+    return tuple(found)
+
+
+def with_key(channel: Channel, key: Key) -> Channel:
+    """The channel with a key put in; one that stands on its frame gives way."""
+    return channel.with_keys((*channel.keys, key))
+
+
+def without(channel: Channel, frames: Collection[float]) -> Channel:
+    """The channel without the keys on some frames."""
+    return replace(channel, keys=tuple(key for key in channel.keys if key.frame not in frames))
+
+
+def moved(channel: Channel, frames: Collection[float], by: float) -> Channel:
+    """Keys moved in time; one that lands on another takes its place, handles travel along."""
+    return _retimed(
+        channel, [replace(key, frame=key.frame + by) for key in channel.keys if key.frame in frames], frames
+    )
+
+
+def stretched(channel: Channel, frames: Collection[float], about: float, factor: float) -> Channel:
+    """Keys stretched in time about a frame by a factor above 0; their handles are stretched alike."""
+    made = [
+        replace(
+            key,
+            frame=about + (key.frame - about) * factor,
+            handle_in=None if key.handle_in is None else (key.handle_in[0] * factor, key.handle_in[1]),
+            handle_out=None if key.handle_out is None else (key.handle_out[0] * factor, key.handle_out[1]),
+        )
+        for key in channel.keys
+        if key.frame in frames
+    ]
+    return _retimed(channel, made, frames)
+
+
+def turned_round(channel: Channel, frames: Collection[float]) -> Channel:
+    """Keys in reverse order between the first and the last of them: the same motion backwards.
+
+    Handles change sides, and the kind of a segment stays between the same two values.
+    """
+    keys = [key for key in channel.keys if key.frame in frames]
+    if len(keys) < 2:
+        return channel
+    first, last = keys[0].frame, keys[-1].frame
+    made = []
+    for index, key in enumerate(keys):
+        kind = keys[index - 1].kind if index else keys[-1].kind
+        handle_in = None if key.handle_out is None else (-key.handle_out[0], key.handle_out[1])
+        handle_out = None if key.handle_in is None else (-key.handle_in[0], key.handle_in[1])
+        made.append(replace(key, frame=first + last - key.frame, kind=kind, handle_in=handle_in, handle_out=handle_out))
+    return _retimed(channel, made, frames)
+
+
+def pasted(channel: Channel, keys: Sequence[Key], at: float) -> Channel:
+    """Copied keys put in so that the first of them stands at a frame; those that stand there already give way."""
+    if not keys:
+        return channel
+    by = at - min(key.frame for key in keys)
+    return channel.with_keys((*channel.keys, *(replace(key, frame=key.frame + by) for key in keys)))
+
+
+def staggered(channels: Sequence[Channel], step: float) -> list[Channel]:
+    """Channels one after the other: each begins a step of frames later than the one before it, the first stays."""
+    return [
+        moved(channel, {key.frame for key in channel.keys}, number * step) for number, channel in enumerate(channels)
+    ]
+
+
+def have_same_times(one: Channel, other: Channel) -> bool:
+    """Whether two channels go through time alike, so that sums of them are channels too: keys on the same frames with
+    the same kinds, handles of the same reach, the same outside, and sways in step.
+    """
+    if (one.before, one.after) != (other.before, other.after) or _times(one.sway) != _times(other.sway):
+        return False
+    if [(key.frame, key.kind) for key in one.keys[:-1]] != [(key.frame, key.kind) for key in other.keys[:-1]]:
+        return False
+    if [key.frame for key in one.keys] != [key.frame for key in other.keys]:
+        return False
+    if len(one.keys) < 2:
+        return True
+    return bool(np.array_equal(control_points(one.keys)[0], control_points(other.keys)[0]))
+
+
+def _times(sway: Sway | None) -> tuple[float, float] | None:
+    return None if sway is None else (sway.period, sway.phase)
+
+
+def weighted_sum(terms: Sequence[tuple[float, Channel | None]]) -> Channel:
+    """The sum of channels that go through time alike, each times a number; None counts as nothing.
+
+    Handles are written out as they count: those that nobody shaped would follow the new values otherwise.
+    """
+    found = [(weight, channel) for weight, channel in terms if channel is not None]
+    first = found[0][1]
+    shown = [(weight, _with_handles_shown(channel.keys, range(len(channel.keys)))) for weight, channel in found]
+    keys = []
+    for place, key in enumerate(first.keys):
+        summed = [(weight, keys_of[place]) for weight, keys_of in shown]
+        keys.append(
+            replace(
+                key,
+                value=sum(weight * one.value for weight, one in summed),
+                handle_in=_summed([(weight, one.handle_in) for weight, one in summed]),
+                handle_out=_summed([(weight, one.handle_out) for weight, one in summed]),
+            )
+        )
+    sways = [(weight, channel.sway) for weight, channel in found if channel.sway is not None]
+    sway = replace(sways[0][1], amount=sum(weight * one.amount for weight, one in sways)) if sways else None
+    return replace(first, keys=tuple(keys), sway=sway)
+
+
+def _summed(handles: Sequence[tuple[float, Handle | None]]) -> Handle | None:
+    shaped = [(weight, handle) for weight, handle in handles if handle is not None]
+    return (shaped[0][1][0], sum(weight * handle[1] for weight, handle in shaped)) if shaped else None
+
+
+def _retimed(channel: Channel, made: Sequence[Key], gone: Collection[float]) -> Channel:
+    return channel.with_keys((*(key for key in channel.keys if key.frame not in gone), *made))

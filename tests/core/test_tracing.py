@@ -1,0 +1,99 @@
+import unittest
+
+import numpy as np
+import shapely
+from hypothesis import given
+from shapely.geometry import Polygon
+
+from jointed_crane.core.geometry.coverage import filled, windings
+from jointed_crane.core.geometry.outlines import MOST_VERTICES, Patch, Stroke, area_of, outline
+from jointed_crane.core.geometry.tracing import traced, traced_rings
+from tests.strategies import examples, seeds
+
+
+def even_odd(rings):
+    area = Polygon()
+    for ring in rings:
+        area = area.symmetric_difference(shapely.make_valid(Polygon(ring)))
+    return area
+
+
+def circle(x, y, radius, steps=48):
+    angles = np.linspace(0, 2 * np.pi, steps, endpoint=False)
+    return np.stack([x + radius * np.cos(angles), y + radius * np.sin(angles)], axis=1)
+
+
+class CoverageTests(unittest.TestCase):
+    @given(seeds)
+    @examples(40)
+    def test_every_cell_holds_the_area_that_shapely_finds_in_it(self, seed):
+        random = np.random.default_rng(seed)
+        points = random.uniform(0.2, 8.8, (3, 2))
+        triangle = Polygon(points)
+        found = np.abs(windings(points, np.roll(points, -1, axis=0), (9, 9)))
+        wanted = [[triangle.intersection(shapely.box(x, y, x + 1, y + 1)).area for x in range(9)] for y in range(9)]
+        np.testing.assert_allclose(found, wanted, atol=1e-9)
+
+    def test_the_fill_rules_of_svg(self):
+        winding = np.array([-2.0, -1.0, 0.0, 0.5, 1.0, 2.0, 3.0])
+        np.testing.assert_allclose(filled(winding, False), [1, 1, 0, 0.5, 1, 1, 1])
+        np.testing.assert_allclose(filled(winding, True), [0, 1, 0, 0.5, 1, 0, 1])
+
+
+class TracingTests(unittest.TestCase):
+    """The traced outline against the exact one of shapely."""
+
+    def assert_alike(self, patches):
+        bounds, rings = traced(patches)
+        exact = shapely.unary_union([shapely.make_valid(area_of(patch)) for patch in patches])
+        np.testing.assert_allclose(bounds, exact.bounds, atol=0.05)
+        self.assertLess(even_odd(rings).symmetric_difference(exact).area, 0.03 * exact.area)
+
+    def test_fills_strokes_holes_and_clips(self):
+        ring = (circle(50, 50, 40), circle(50, 50, 20)[::-1])
+        corner = (np.array([(0.0, 0.0), (60.0, 0.0), (60.0, 80.0)]),)
+        turned = np.array([[1.2, -0.4, 30.0], [0.5, 0.9, 10.0], [0, 0, 1]])
+        half = (Patch((np.array([(0.0, 0.0), (70.0, 0.0), (70.0, 200.0), (0.0, 200.0)]),)),)
+        self.assert_alike([Patch(ring)])
+        self.assert_alike([Patch((circle(50, 50, 40), circle(60, 50, 25)), is_even_odd=True)])
+        self.assert_alike([Patch(ring), Patch((circle(120, 60, 25),))])
+        for join in ("miter", "round", "bevel"):
+            for cap in ("butt", "round", "square"):
+                self.assert_alike([Patch(corner, turned, stroke=Stroke(9.0, cap, join))])
+        bounds, rings = traced([Patch(ring, clips=(half,))])
+        exact = area_of(Patch(ring, clips=(half,)))
+        np.testing.assert_allclose(bounds, exact.bounds, atol=0.05)
+        self.assertLess(even_odd(rings).symmetric_difference(exact).area, 0.03 * exact.area)
+
+    def test_a_clip_that_leaves_nothing_leaves_nothing(self):
+        away = (Patch((circle(900, 900, 5),)),)
+        self.assertIsNone(traced([Patch((circle(50, 50, 40),), clips=(away,))]))
+        self.assertIsNone(traced([]))
+
+    def test_a_crowd_is_traced_as_its_union(self):
+        random = np.random.default_rng(3)
+        crowd = [Patch((circle(*random.uniform(0, 900, 2), 12),)) for _ in range(1200)]
+        bounds, rings = outline(crowd)
+        exact = shapely.unary_union([area_of(patch) for patch in crowd])
+        np.testing.assert_allclose(bounds, exact.bounds, atol=1e-9)
+        self.assertLessEqual(sum(map(len, rings)), MOST_VERTICES)
+        # Some five corners are left to each blob, and a polygon inside a circle has three quarters of its area.
+        found = even_odd(rings)
+        self.assertGreater(found.intersection(exact).area, 0.7 * exact.area)
+        self.assertLess(found.difference(exact).area, 0.1 * exact.area)
+
+    def test_a_scribble_of_any_length_gives_an_outline_of_bounded_size(self):
+        random = np.random.default_rng(4)
+        for count in (300, 3_000, 30_000):
+            points = random.uniform(0, 800, (count, 2))
+            for patch in (Patch((points,)), Patch((points,), stroke=Stroke(2.0))):
+                bounds, rings = outline([patch])
+                self.assertLessEqual(sum(map(len, rings)), MOST_VERTICES)
+                self.assertTrue(np.isfinite(bounds).all())
+                self.assertTrue(rings)
+
+    def test_grain_is_left_out(self):
+        mask = np.zeros((80, 80))
+        mask[20:60, 20:60] = 1.0
+        mask[::7, ::7] = 1 - mask[::7, ::7]
+        self.assertEqual(len(traced_rings(mask, 1.0, (0.0, 0.0))), 1)

@@ -1,0 +1,53 @@
+import json
+import sqlite3
+import tempfile
+import unittest
+from contextlib import closing
+from pathlib import Path
+
+from jointed_crane.core.edits.stage import RenameScene
+from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.scene import Drawing, Part, Scene
+from jointed_crane.core.soundness import ensure_sound
+from jointed_crane.store.database import FILE_NAME
+from jointed_crane.store.library import Library
+
+
+class MigrationTests(unittest.TestCase):
+    """A library as an older version left it opens, and is brought up to date with its undo."""
+
+    def setUp(self):
+        self.temporary = tempfile.TemporaryDirectory()
+        self.addCleanup(self.temporary.cleanup)
+        self.folder = Path(self.temporary.name)
+
+    def older(self):
+        """A library in which two parts' drawings have one id and a channel says what version 1 said."""
+        library = Library(self.folder)
+        art = library.assets.add("image/png", b"picture")
+        box = (0.0, 0.0, 9.0, 9.0)
+        parts = [Part(name, name, drawings=(Drawing(f"{name}-1", "D", art, box, box),)) for name in "ab"]
+        keys = (Key(0.0, 1.0), Key(9.0, 5.0))
+        parts[0] = parts[0].with_channel("turn.z", Channel(keys, after="repeat onwards"))
+        kept = library.scenes.create(Scene("s", "S", parts=tuple(parts)))
+        kept = library.scenes.keep("s", kept.version, [RenameScene("Renamed")])
+        with closing(sqlite3.connect(self.folder / FILE_NAME)) as connection, connection:
+            connection.execute("PRAGMA foreign_keys = OFF")
+            connection.execute("UPDATE drawings SET id = '1'")
+            connection.execute("UPDATE channels SET outside = replace(outside, 'repeat onwards', 'repeat with offset')")
+            row = [[["drawings", "a", "1"], None], [["channels", "a", "turn.z"], {"after": "repeat with offset"}]]
+            connection.execute("UPDATE journal SET before = ?", (json.dumps(row),))
+            connection.execute("UPDATE alembic_version SET version_num = '0003'")
+        return kept
+
+    def test_ids_become_unique_and_words_new_in_rows_and_journal(self):
+        before = self.older().scene
+        library = Library(self.folder)
+        scene = library.scenes.load("s").scene
+        self.assertEqual([part.drawings[0].id for part in scene.parts], ["a-1", "b-1"])
+        self.assertEqual(scene.part("a").channels, before.part("a").channels)
+        ensure_sound(scene)
+        with closing(sqlite3.connect(self.folder / FILE_NAME)) as connection:
+            ((journal,),) = connection.execute("SELECT before FROM journal").fetchall()
+        row = [[["drawings", "a", "a-1"], None], [["channels", "a", "turn.z"], {"after": "repeat onwards"}]]
+        self.assertEqual(json.loads(journal), row)
