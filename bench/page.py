@@ -71,9 +71,9 @@ class PageFigures:
 def page_figures() -> PageFigures:
     """Measure on 300 parts, the drag on a seated limb of 200."""
     served = ServedLibrary()
-    served.library.assets.put({"art": ("image/svg+xml", _PICTURE)})
+    (art,) = served.library.assets.put([("image/svg+xml", _PICTURE)])
     for count in (300, 200):
-        scene = replace(crowd(count), id=f"crowd-{count}", name=f"Crowd of {count}")
+        scene = replace(crowd(count, art), id=f"crowd-{count}", name=f"Crowd of {count}")
         seated = MakeJoints(tuple(part.id for part in scene.parts if part.parent), "e")
         served.library.scenes.create(applied(scene, [seated]))
     page = browser().new_page(viewport={"width": 1280, "height": 800})

@@ -20,8 +20,8 @@ def round_trips(count: int = 300) -> tuple[float, float]:
     """p50 and p95 in ms of previews that turn one part of 200 a little further each time, at frame 100."""
     served = ServedLibrary()
     library = served.library
-    library.assets.put({"art": ("image/svg+xml", b"<svg/>")})
-    kept = library.scenes.create(replace(crowd(200), id="crowd"))
+    (art,) = library.assets.put([("image/svg+xml", b"<svg/>")])
+    kept = library.scenes.create(replace(crowd(200, art), id="crowd"))
     connection = http.client.HTTPConnection(served.address.removeprefix("http://"))
     connection.request("GET", "/")
     answer = connection.getresponse()

@@ -35,7 +35,7 @@ PARENTS = {
 
 def build(library: Library) -> None:
     """Make the scene in a library."""
-    rig = started(library, "dock-crane.svg", NAME, 144)
+    rig = started("dock-crane.svg", NAME, 144)
     rig.pivots(PIVOTS)
     rig.joints(PARENTS)
     rig.silence("Sheave", "Round ends differ")  # a wheel, larger than the end of the jib on purpose
@@ -53,3 +53,4 @@ def build(library: Library) -> None:
     rig.keys("Barge", "move.y", {0: 0, 24: -5, 60: -3, 120: -5, 144: 0})
     rig.keys("Swell", "move.x", {0: 0, 72: -14, 144: 0})
     rig.lock(("Sky", "Sun", "Far hills", "Near hills", "Water", "Quay", "Swell"))
+    rig.put_on_shelf(library)

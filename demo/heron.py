@@ -54,7 +54,7 @@ PARENTS = {
 
 def build(library: Library) -> None:
     """Make the scene in a library."""
-    rig = started(library, "heron.svg", NAME, 96)
+    rig = started("heron.svg", NAME, 96)
     rig.pivots(PIVOTS)
     rig.joints(PARENTS)
     rig.limits({"Lower neck": (-70, 45), "Upper neck": (-60, 50), "Head": (-40, 40), "Near shank": (-80, 5)})
@@ -87,3 +87,4 @@ def build(library: Library) -> None:
     rig.sway("Reeds behind", "turn.z", 1.6, 96)
     rig.sway("Reeds in front", "turn.z", 2.2, 96, 0.3)
     rig.lock(("Sky", "Sun", "Far hills", "Near hills", "Water", "Shallows", "Sill"))
+    rig.put_on_shelf(library)

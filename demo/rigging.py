@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
-from jointed_crane.core.edits import Edit
+from jointed_crane.core.edits import Edit, applied
 from jointed_crane.core.edits.bench_state import SetBenchState, SilenceFinding
 from jointed_crane.core.edits.eyelets import MakeJoints
 from jointed_crane.core.edits.helpers import AddHelper
@@ -19,64 +19,61 @@ from jointed_crane.core.edits.stage import SetStage
 from jointed_crane.core.edits.tree import Join
 from jointed_crane.core.motion.channel import SegmentKind, Sway
 from jointed_crane.core.scene import Inherits, Scene
+from jointed_crane.formats.artwork import Artwork
 from jointed_crane.formats.bring_in import read_artwork
-from jointed_crane.store.library import Library
-from jointed_crane.store.scenes import Kept
+from jointed_crane.store.library import Library, scene_of
 
 ART = Path(__file__).with_name("art")
 
 
 @dataclass
 class Rig:
-    """A scene under construction: every call is one of the product's edits, kept with its place in undo."""
+    """A scene under construction: every call is one of the product's edits."""
 
-    library: Library
-    kept: Kept
-
-    @property
-    def scene(self) -> Scene:
-        """The scene as it is now."""
-        return self.kept.scene
+    artwork: Artwork
+    scene: Scene
 
     def named(self, name: str) -> str:
         """The id of the part of this name."""
         return next(part.id for part in self.scene.parts if part.name == name)
 
-    def keep(self, edits: Iterable[Edit], label: str) -> None:
-        """Keep edits as one row of undo."""
-        self.kept = self.library.scenes.keep(self.scene.id, self.kept.version, edits, label)
+    def keep(self, edits: Iterable[Edit]) -> None:
+        """Apply edits."""
+        self.scene = applied(self.scene, edits)
+
+    def put_on_shelf(self, library: Library) -> None:
+        """Store the scene and its art, there whole or not at all."""
+        library.put_new(self.scene, "Make", self.artwork)
 
     def pivots(self, places: Mapping[str, tuple[float, float]]) -> None:
         """Place pivots, px in the art; the art stays."""
-        self.keep([MovePivot(self.named(name), place) for name, place in places.items()], "Place the pivots")
+        self.keep([MovePivot(self.named(name), place) for name, place in places.items()])
 
     def joints(self, parents: dict[str, str]) -> None:
         """Join children to their parents, each seated in an eyelet under its pivot."""
-        self.keep(
-            [Join((self.named(child),), self.named(parent)) for child, parent in parents.items()], "Join the parts"
-        )
-        self.keep([MakeJoints(tuple(map(self.named, parents)), "joint")], "Seat the joints")
+        self.keep([Join((self.named(child),), self.named(parent)) for child, parent in parents.items()])
+        self.keep([MakeJoints(tuple(map(self.named, parents)), "joint")])
 
     def limits(self, ranges: Mapping[str, tuple[float, float]]) -> None:
         """Say how far parts may turn, degrees."""
         edits = [SetLimits((self.named(name),), "turn.z", low, high) for name, (low, high) in ranges.items()]
-        self.keep(edits, "Set the ranges")
+        self.keep(edits)
 
     def silence(self, name: str, finding: str) -> None:
         """Stop reporting a finding for a part."""
-        self.keep([SilenceFinding((self.named(name),), finding)], f"Silence {finding}")
+        self.keep([SilenceFinding((self.named(name),), finding)])
 
     def lock(self, names: tuple[str, ...]) -> None:
         """Lock scenery, so that a click on it picks nothing."""
-        self.keep([SetBenchState(tuple(map(self.named, names)), locked=True)], "Lock the scenery")
+        self.keep([SetBenchState(tuple(map(self.named, names)), locked=True)])
 
     def helper(self, helper_id: str, name: str, over: tuple[str, ...], place: tuple[float, float]) -> None:
         """Add a helper as parent of some parts."""
-        self.keep([AddHelper(helper_id, tuple(map(self.named, over)), place, name)], f"Add helper {name}")
+        self.keep([AddHelper(helper_id, tuple(map(self.named, over)), place, name)])
 
     def inherits(self, name: str, inherits: Inherits) -> None:
         """Say what a part takes over from its parent."""
-        self.keep([SetPlacement(self.named(name), inherits=inherits)], f"Inheritance of {name}")
+        self.keep([SetPlacement(self.named(name), inherits=inherits)])
 
     def keys(self, name: str, channel: str, values: dict[float, float], segment: SegmentKind = "eased") -> None:
         """Key a channel of a part: value by frame."""
@@ -84,17 +81,16 @@ class Rig:
         edits: list[Edit] = [SetValues((part,), {channel: value}, frame) for frame, value in values.items()]
         if segment != "eased":
             edits.append(SetSegmentKind(tuple(KeyAt(part, channel, frame) for frame in values), segment))
-        self.keep(edits, f"Key {channel} of {name}")
+        self.keep(edits)
 
     def sway(self, name: str, channel: str, amount: float, period: float, phase: float = 0.0) -> None:
         """Add an oscillation."""
-        self.keep([SetSway(self.named(name), channel, Sway(amount, period, phase))], f"Sway {name}")
+        self.keep([SetSway(self.named(name), channel, Sway(amount, period, phase))])
 
 
-def started(library: Library, file_name: str, title: str, length: int) -> Rig:
+def started(file_name: str, title: str, length: int) -> Rig:
     """A new scene with the parts of one of the demo drawings."""
     artwork = read_artwork((ART / file_name).read_bytes(), file_name)
-    kept = library.new_from(artwork, title)
-    rig = Rig(library, kept)
-    rig.keep([SetStage(length=length)], "Set the length")
+    rig = Rig(artwork, scene_of(artwork, title))
+    rig.keep([SetStage(length=length)])
     return rig

@@ -2,27 +2,32 @@
 
 from __future__ import annotations
 
-import json
 import logging
 import sys
+import threading
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import click
 
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.evaluate import evaluate
-from jointed_crane.formats.bring_in import read_artwork
-from jointed_crane.formats.bundle import bundle_bytes
-from jointed_crane.formats.svg_out.animated import animated_svg
-from jointed_crane.store.library import Library, data_folder
-from jointed_crane.store.scenes import Kept
+if TYPE_CHECKING:  # what a command uses it imports itself, so that help and short commands need not wait for it
+    from jointed_crane.store.library import Library
+    from jointed_crane.store.scenes import Kept
 
 _data = click.option(
     "--data",
     metavar="FOLDER",
     help="Where scenes are kept. Without it JOINTED_CRANE_DATA counts, and without that your own data folder.",
+)
+
+
+_port = click.option(
+    "--port",
+    default=8420,
+    show_default=True,
+    type=click.IntRange(0, 65535),
+    help="Port on loopback; 0 takes a free one.",
 )
 
 
@@ -32,9 +37,40 @@ class _Sentences(click.Group):
     def invoke(self, ctx: click.Context) -> Any:
         try:
             return super().invoke(ctx)
-        except (RuleError, OSError) as error:
-            click.echo(str(error), err=True)
-            sys.exit(1)
+        except (ValueError, OSError) as error:
+            if isinstance(error, ValueError) and not _is_refusal(error):
+                raise
+            _say_and_end(str(error))
+        except Exception as error:
+            sentence = _of_database(error)
+            if sentence is None:
+                raise
+            _say_and_end(sentence)
+
+
+def _say_and_end(sentence: str) -> None:
+    click.echo(sentence, err=True)
+    sys.exit(1)
+
+
+def _is_refusal(error: ValueError) -> bool:
+    from jointed_crane.core.errors import RuleError
+
+    return isinstance(error, RuleError)
+
+
+def _of_database(error: Exception) -> str | None:
+    """What is wrong with the library, where that is what went wrong."""
+    from sqlalchemy.exc import DatabaseError
+
+    if not isinstance(error, DatabaseError):
+        return None
+    if "locked" in str(error.orig):
+        return "Another program is writing to this library and does not end. Nothing was changed; try again."
+    return (
+        f"The library cannot be read ({error.orig}); its file is damaged or of another program. "
+        "Nothing was changed; restore it from a copy, or choose another folder with --data."
+    )
 
 
 @click.group(cls=_Sentences, context_settings={"help_option_names": ["-h", "--help"]})
@@ -53,10 +89,14 @@ def main() -> None:
 
 
 def _library(data: str | None) -> Library:
+    from jointed_crane.store.library import Library, data_folder
+
     return Library(data_folder(data))
 
 
 def _found(library: Library, name: str) -> Kept:
+    from jointed_crane.core.errors import RuleError
+
     card = library.shelf.find(name)
     if card is None:
         names = ", ".join(other.name for other in library.shelf.cards()) or "none yet"
@@ -66,7 +106,7 @@ def _found(library: Library, name: str) -> Kept:
 
 @main.command()
 @_data
-@click.option("--port", default=8420, show_default=True, help="Port on loopback; 0 takes a free one.")
+@_port
 def serve(data: str | None, port: int) -> None:
     """Serve the shelf and the bench to a browser on this machine, until Ctrl+C."""
     _serve(data, port)
@@ -74,9 +114,11 @@ def serve(data: str | None, port: int) -> None:
 
 @main.command()
 @_data
-@click.option("--port", default=8420, show_default=True, help="Port on loopback; 0 takes a free one.")
+@_port
 def demo(data: str | None, port: int) -> None:
     """Serve, with the two Heron Lock scenes on the shelf; scenes that are there already are left as they are."""
+    from jointed_crane.core.errors import RuleError
+
     build = _demo()
     if build is None:
         raise RuleError("The demo scenes are not installed here. `jointed-crane serve` starts without them.")
@@ -97,11 +139,28 @@ def _demo() -> Callable[[Library], list[str]] | None:
 def _serve(data: str | None, port: int) -> None:
     from waitress.server import create_server
 
+    from jointed_crane.core.errors import RuleError
+    from jointed_crane.store.library import data_folder
     from jointed_crane.web import create_app
 
     # A browser asks for many pictures at once; that they wait for a moment is nothing to report.
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
-    server = create_server(create_app(data_folder(data), _demo()), host="127.0.0.1", port=port, threads=8)
+    app = create_app(data_folder(data), _demo())
+    threading.Thread(target=app.extensions["reader"].warm, daemon=True).start()
+    threading.Thread(target=app.extensions["library"].assets.sweep, daemon=True).start()
+    try:
+        # Many connections may lie idle; a look ahead at each tells when a page has left while its file is being read.
+        server = create_server(
+            app,
+            host="127.0.0.1",
+            port=port,
+            threads=24,
+            connection_limit=2000,
+            asyncore_use_poll=True,
+            channel_request_lookahead=1,
+        )
+    except OSError as error:
+        raise RuleError(f"Port {port} cannot be used ({error.strerror}). Choose another, or 0 for any.") from None
     click.echo(f"Jointed Crane is at http://127.0.0.1:{server.effective_port}/ (Ctrl+C stops it).")
     try:
         server.run()
@@ -109,6 +168,7 @@ def _serve(data: str | None, port: int) -> None:
         pass
     finally:
         server.close()
+        app.extensions["reader"].close()
     click.echo("Stopped. Everything is kept.")
 
 
@@ -119,25 +179,31 @@ def _serve(data: str | None, port: int) -> None:
 def bring_in(files: tuple[Path, ...], name: str, data: str | None) -> None:
     """Bring artwork into a scene: layered SVG drawings (a part a layer) and PNG, JPEG or WebP pictures.
 
-    A scene that is made new takes its size from the first drawing. Either all files come in or none does.
+    A scene that is made new takes its size from the largest drawing. Either all files come in or none does.
     """
-    found = [read_artwork(_bytes(file), file.name) for file in files]
+    from jointed_crane.reading import jobs
+    from jointed_crane.reading.reader import Reader
+
+    reader = Reader("fork")
+    files_read = [jobs.ForeignFile(_bytes(file), file.name) for file in files]
+    artwork = reader.read(jobs.artwork, files_read)
     library = _library(data)
     card = library.shelf.find(name)
     if card is None:
-        kept = library.new_from(found[0], name)
-        found, count = found[1:], len(kept.scene.parts)
+        kept = library.new_from(artwork, name)
+        count = len(kept.scene.parts)
     else:
-        kept, count = library.scenes.load(card.id), 0
-    for artwork in found:
-        kept, ids = library.bring_in(kept.scene.id, kept.version, artwork)
-        count += len(ids)
-        for note in artwork.notes:
-            click.echo(note, err=True)
+        known = library.scenes.load(card.id)
+        kept, ids = library.bring_in(card.id, known.version, artwork)
+        count = len(ids)
+    for note in artwork.notes:
+        click.echo(note, err=True)
     click.echo(f"Brought {count} parts into {kept.scene.name}.")
 
 
 def _bytes(file: Path) -> bytes:
+    from jointed_crane.core.errors import RuleError
+
     try:
         return file.read_bytes()
     except OSError as error:
@@ -145,11 +211,15 @@ def _bytes(file: Path) -> bytes:
 
 
 def _svg(library: Library, kept: Kept) -> tuple[bytes, tuple[str, ...]]:
+    from jointed_crane.formats.svg_out.animated import animated_svg
+
     sent = animated_svg(kept.scene, library.assets.get)
     return sent.data, sent.notes
 
 
 def _zip(library: Library, kept: Kept) -> tuple[bytes, tuple[str, ...]]:
+    from jointed_crane.formats.bundle import bundle_bytes
+
     return bundle_bytes(kept.scene, library.assets.get), ()
 
 
@@ -177,6 +247,11 @@ def send(name: str, form: str, target: Path, data: str | None) -> None:
 @_data
 def pose(name: str, frames: str, data: str | None) -> None:
     """Print where every part is, as JSON: world matrix (4 x 4, row by row), opacity, drawing and shown."""
+    import json
+
+    from jointed_crane.core.errors import RuleError
+    from jointed_crane.core.evaluate import evaluate
+
     try:
         wanted = [float(frame) for frame in frames.split(",")]
     except ValueError:

@@ -9,8 +9,12 @@ from functools import cache
 from pathlib import Path
 
 from demo.build import build_demo
+from jointed_crane.reading.reader import Reader
 from jointed_crane.store.database import FILE_NAME
 from jointed_crane.store.library import Library
+
+#: The workers that read foreign files for all tests of one run.
+READER = Reader()
 
 
 @cache

@@ -33,11 +33,18 @@ from jointed_crane.core.edits import (
 )
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.scene import Drawing, Foothold, Inherits, Part, Scene
+from jointed_crane.store.assets import content_hash
 
 numbers = st.floats(-200, 200, allow_nan=False).map(lambda value: round(value, 3))
 seeds = st.integers(0, 2**32 - 1)
 
 
+#: A picture that stands for any, as a library stores it, and its name there.
+STUB = (
+    "image/svg+xml",
+    b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 40"><rect width="40" height="40"/></svg>',
+)
+STUB_NAME = content_hash(STUB[1])
 #: How many times as many examples are drawn: `make fuzz` looks longer than `make test`.
 _TIMES = int(os.environ.get("JOINTED_CRANE_FUZZ", "1"))
 
@@ -88,7 +95,7 @@ def random_part(random: np.random.Generator, number: int, parent: str | None, is
         orientation = tuple(float(value) for value in Rotation.random(rng=random).as_quat())
     width, height = float(random.uniform(10, 90)), float(random.uniform(10, 90))
     bounds = (0.0, 0.0, width, height)
-    drawing = Drawing(f"d{number}", "first", "art", bounds, bounds)
+    drawing = Drawing(f"d{number}", "first", STUB_NAME, bounds, bounds)
     footholds = (Foothold(5.0, (3.0, 4.0, 0.0)), Foothold(20.0, (9.0, -2.0, 0.0))) if random.random() < 0.2 else ()
     return Part(
         id=f"p{number}",

@@ -7,9 +7,10 @@ ROOT = Path(__file__).parents[1] / "jointed_crane"
 MAY_IMPORT = {
     "core": set(),
     "formats": {"core"},
+    "reading": {"core", "formats"},
     "store": {"core", "formats"},
-    "web": {"core", "formats", "store"},
-    "cli": {"core", "formats", "store", "web"},
+    "web": {"core", "formats", "reading", "store"},
+    "cli": {"core", "formats", "reading", "store", "web"},
 }
 CORE_MAY_USE = {"numpy", "scipy", "shapely", "contourpy"}
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 
-from jointed_crane.core.scene import Source
-from jointed_crane.formats.artwork import Artwork, ArtworkError
+from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece
 from jointed_crane.formats.bitmap import read_bitmap
+from jointed_crane.formats.comparing import Origin, matched
 from jointed_crane.formats.svg.layers import read_svg
 
 _BITMAPS = (b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"RIFF")
@@ -35,25 +35,33 @@ def read_artwork(
     raise ArtworkError(f"{name} is neither an SVG drawing nor a PNG, JPEG or WebP picture. Nothing was brought in.")
 
 
-def read_again(data: bytes, name: str, known: Mapping[str, Source]) -> Artwork:
+def read_again(data: bytes, name: str, known: Sequence[Origin]) -> Artwork:
     """Read a changed file as it was read before: layers that came in opened are opened, marks are taken out.
 
-    `known` holds where the drawings of a scene came from, by the name of their layer.
+    `known` holds the layers that drawings of a scene came from.
     """
+    names = {origin.source.layer for origin in known}
+    paths = {origin.source.path for origin in known}
     opened: set[str] = set()
     while True:
         artwork = read_artwork(data, name, opened)
-        more = {
-            piece.path
-            for piece in artwork.pieces
-            if piece.layer not in known and any(inner in known for inner in piece.inner)
-        }
+        more = {piece.path for piece in artwork.pieces if piece.inner and _was_opened(piece, names, paths)}
         if not more:
             break
         opened |= more
     marks = {
-        piece.path: known[piece.layer].mark
-        for piece in artwork.pieces
-        if piece.layer in known and known[piece.layer].mark in piece.marks
+        artwork.pieces[place].path: origin.source.mark
+        for place, found in matched(known, artwork.pieces).items()
+        for origin in found
+        if origin.source.mark in artwork.pieces[place].marks
     }
     return read_artwork(data, name, opened, marks) if marks else artwork
+
+
+def _was_opened(piece: Piece, names: set[str], paths: set[str]) -> bool:
+    """Whether a group came in before as many parts: by the places of its insides, or else by their names."""
+    if piece.path in paths:
+        return False
+    if any(path.startswith(f"{piece.path}.") for path in paths):
+        return True
+    return piece.layer not in names and any(inner in names for inner in piece.inner)

@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Drawing, Scene
+from jointed_crane.core.shape_art import made_art
 from jointed_crane.core.shapes import Text
 from jointed_crane.formats.bitmap import read_bitmap
 from jointed_crane.formats.document import parsed_json, scene_document, scene_from
@@ -95,15 +96,23 @@ def read_bundle(data: bytes, name: str) -> Bundle:
         raise RuleError(f"{name} lacks the art of {len(missing)} drawings. Nothing was opened.")
     # What is stored is named by what it is after cleaning, not by what the zip calls it.
     names = {key: hashlib.sha256(data).hexdigest() for key, (_, data) in stored.items()}
-    return Bundle(_renamed(scene, names), {names[key]: found for key, found in stored.items()})
+    scene = _renamed(scene, names)
+    shown = {drawing.art for part in scene.parts for drawing in part.drawings if drawing.shape is None}
+    art = {names[key]: found for key, found in stored.items() if names[key] in shown or found[0] == FONT_TYPE}
+    return Bundle(scene, art)
 
 
 def _renamed(scene: Scene, names: dict[str, str]) -> Scene:
+    """The scene with its art under the names it is stored by; a shape's picture is drawn anew."""
+
     def renamed(drawing: Drawing) -> Drawing:
         shape = drawing.shape
+        if shape is None:
+            return replace(drawing, art=names[drawing.art])
         if isinstance(shape, Text):
             shape = replace(shape, font=names.get(shape.font, shape.font))
-        return replace(drawing, art=names[drawing.art], shape=shape)
+        drawing = replace(drawing, shape=shape)
+        return replace(drawing, art=hashlib.sha256(made_art(drawing)).hexdigest())
 
     return scene.with_parts(replace(part, drawings=tuple(map(renamed, part.drawings))) for part in scene.parts)
 

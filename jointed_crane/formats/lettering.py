@@ -104,7 +104,7 @@ def _fonts(name: str, uploaded: FontSource) -> list[uharfbuzz.Font]:
         return found
     media_type, data = uploaded(name)
     if media_type != FONT_TYPE:
-        raise RuleError(f"There is no typeface called {name[:60]!r} here. Nothing was changed; choose another.")
+        raise no_typeface(name)
     return [uharfbuzz.Font(_face(_plain_font(data)))]
 
 
@@ -112,8 +112,11 @@ def font_name(data: bytes, file_name: str) -> str:
     """The full name that a font file gives itself. ArtworkError where it is no font or too large."""
     if len(data) > MOST_BYTES:
         raise ArtworkError(f"{file_name} has {len(data) / 1e6:.0f} MB; a font may have {MOST_BYTES // 10**6} MB.")
-    names = TTFont(io.BytesIO(_plain_font(data)))["name"]
-    found = names.getDebugName(4) or names.getDebugName(1) or file_name
+    font = TTFont(io.BytesIO(_plain_font(data)))
+    if not {"head", "hhea", "hmtx", "maxp", "cmap"} <= set(font.keys()):
+        raise ArtworkError(f"{file_name} is a font without letters. Nothing was stored.")
+    names = font.get("name")
+    found = (names.getDebugName(4) or names.getDebugName(1) if names else None) or file_name
     return " ".join(str(found).split())[:100]
 
 
@@ -179,12 +182,25 @@ def _runs(line: str, fonts: list[uharfbuzz.Font]) -> Iterator[tuple[uharfbuzz.Fo
         yield fonts[at], run
 
 
-def with_outlines(edits: list[Edit], uploaded: FontSource) -> list[Edit]:
-    """The edits with the outlines of every text they bring computed from its font, whatever they came with."""
+def with_outlines(edits: list[Edit], otherwise: Callable[[Text], Text | None] = lambda _: None) -> list[Edit]:
+    """The edits with the outlines of every text they bring computed from its font, whatever they came with.
+
+    `otherwise` may letter a text itself, one in an uploaded font for example; where it gives None the shipped
+    typefaces do.
+    """
     found = []
     for edit in edits:
         shape = getattr(edit, "shape", None)
         if isinstance(shape, Text):
-            edit = replace(edit, shape=lettered(shape, uploaded))  # type: ignore[call-arg]
+            edit = replace(edit, shape=otherwise(shape) or lettered(shape, _no_font))  # type: ignore[call-arg]
         found.append(edit)
     return found
+
+
+def no_typeface(name: str) -> RuleError:
+    """What is said where a text names a typeface that is not here."""
+    return RuleError(f"There is no typeface called {name[:60]!r} here. Nothing was changed; choose another.")
+
+
+def _no_font(name: str) -> tuple[str, bytes]:
+    raise no_typeface(name)

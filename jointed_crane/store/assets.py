@@ -3,37 +3,61 @@
 from __future__ import annotations
 
 import hashlib
+import re
+import threading
+from collections import OrderedDict
+from collections.abc import Iterable
 
-from sqlalchemy import Connection, Engine, Table, select
+from sqlalchemy import Connection, Engine, Table, delete, select, text
 from sqlalchemy.dialects.sqlite import insert
 
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.scene import Scene
+from jointed_crane.core.scene import Drawing, Scene
 from jointed_crane.core.shape_art import made_art
 from jointed_crane.store.database import writing
-from jointed_crane.store.models import AssetRow
+from jointed_crane.store.models import AssetRow, DrawingRow
 
 _ASSETS: Table = AssetRow.__table__  # type: ignore[assignment]
 
 
+#: Media type and bytes of one piece of art.
+Art = tuple[str, bytes]
+#: Art that was looked at and is in no scene yet stays in memory, up to so many bytes.
+_MOST_HELD = 128_000_000
+_HASH = re.compile(r"[0-9a-f]{64}")
+
+
+def content_hash(data: bytes) -> str:
+    """The name under which bytes are stored."""
+    return hashlib.sha256(data).hexdigest()
+
+
 class AssetStore:
-    """The art of one data folder."""
+    """The art of one data folder, and art that somebody looks at before it comes in."""
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
+        self._held: OrderedDict[str, Art] = OrderedDict()
+        self._lock = threading.Lock()
 
-    def put(self, art: dict[str, tuple[str, bytes]]) -> None:
-        """Store art by its hash: media type and bytes; what is there already stays."""
-        if not art:
-            return
+    def hold(self, art: Iterable[Art]) -> list[str]:
+        """Keep art at hand without storing it; returns its names. The oldest gives way where it becomes too much."""
+        names = []
+        with self._lock:
+            for found in art:
+                name = content_hash(found[1])
+                names.append(name)
+                self._held[name] = found
+                self._held.move_to_end(name)
+            while sum(len(data) for _, data in self._held.values()) > _MOST_HELD and len(self._held) > 1:
+                self._held.popitem(last=False)
+        return names
+
+    def put(self, art: Iterable[Art]) -> list[str]:
+        """Store art under the hash of its bytes; returns the names. What is there already stays."""
+        art = list(art)
         with writing(self._engine).begin() as connection:
-            _put(connection, art)
-
-    def add(self, media_type: str, data: bytes) -> str:
-        """Store one file; returns its content hash."""
-        content_hash = hashlib.sha256(data).hexdigest()
-        self.put({content_hash: (media_type, data)})
-        return content_hash
+            return put_art(connection, art)
 
     def of_type(self, media_type: str) -> list[str]:
         """Content hashes of everything stored under a media type."""
@@ -41,30 +65,57 @@ class AssetStore:
             query = select(_ASSETS.c.content_hash).where(_ASSETS.c.media_type == media_type)
             return sorted(connection.execute(query).scalars())
 
-    def get(self, content_hash: str) -> tuple[str, bytes]:
-        """Media type and bytes; RuleError where there is no such art."""
+    def get(self, name: str) -> Art:
+        """Media type and bytes, of stored art or of art at hand; RuleError where there is no such art."""
         with self._engine.connect() as connection:
             found = connection.execute(
-                select(_ASSETS.c.media_type, _ASSETS.c.data).where(_ASSETS.c.content_hash == content_hash)
+                select(_ASSETS.c.media_type, _ASSETS.c.data).where(_ASSETS.c.content_hash == name)
             ).first()
-        if found is None:
+        if found is not None:
+            return found.media_type, found.data
+        with self._lock:
+            held = self._held.get(name)
+        if held is None:
             raise RuleError("This art is not stored here.")
-        return found.media_type, found.data
+        return held
+
+    def held_for(self, before: Scene | None, after: Scene) -> list[Art]:
+        """Art at hand that drawings show which an edit has brought."""
+        known = _drawings(before)
+        wanted = {drawing.art for key, drawing in _drawings(after).items() if key not in known}
+        with self._lock:
+            return [self._held[name] for name in wanted if name in self._held]
+
+    def sweep(self) -> int:
+        """Take art away that no drawing shows and no undo can bring back; fonts stay. Returns how many."""
+        with writing(self._engine).begin() as connection:
+            wanted = set(connection.execute(select(DrawingRow.art)).scalars())
+            for before, after in connection.execute(text("SELECT before, after FROM journal")):
+                wanted.update(_HASH.findall(before), _HASH.findall(after))
+            pictures = select(_ASSETS.c.content_hash).where(_ASSETS.c.media_type.like("image/%"))
+            gone = set(connection.execute(pictures).scalars()) - wanted
+            for name in gone:
+                connection.execute(delete(_ASSETS).where(_ASSETS.c.content_hash == name))
+        return len(gone)
 
 
-def put_made_art(connection: Connection, before: Scene, after: Scene) -> None:
+def _drawings(scene: Scene | None) -> dict[int, Drawing]:
+    """Every drawing of a scene by its identity: scenes share what did not change."""
+    return {} if scene is None else {id(d): d for part in scene.parts for d in part.drawings}
+
+
+def put_made_art(connection: Connection, before: Scene | None, after: Scene) -> None:
     """Store the pictures of the shapes that an edit has brought or changed, in the edit's own transaction."""
-    known = {id(drawing) for part in before.parts for drawing in part.drawings}
-    made = {
-        drawing.art: ("image/svg+xml", made_art(drawing))
-        for part in after.parts
-        for drawing in part.drawings
-        if drawing.shape is not None and id(drawing) not in known
-    }
-    if made:
-        _put(connection, made)
+    known = _drawings(before)
+    fresh = [drawing for key, drawing in _drawings(after).items() if key not in known and drawing.shape is not None]
+    names = put_art(connection, [("image/svg+xml", made_art(drawing)) for drawing in fresh])
+    if names != [drawing.art for drawing in fresh]:
+        raise RuleError("The art of a shape is not what the shape is drawn as. Nothing was changed.")
 
 
-def _put(connection: Connection, art: dict[str, tuple[str, bytes]]) -> None:
-    rows = [{"content_hash": name, "media_type": kind, "data": data} for name, (kind, data) in art.items()]
-    connection.execute(insert(_ASSETS).on_conflict_do_nothing(), rows)
+def put_art(connection: Connection, art: Iterable[Art]) -> list[str]:
+    """Store art in a transaction that is under way; returns its names."""
+    rows = [{"content_hash": content_hash(data), "media_type": kind, "data": data} for kind, data in art]
+    if rows:
+        connection.execute(insert(_ASSETS).on_conflict_do_nothing(), rows)
+    return [str(row["content_hash"]) for row in rows]

@@ -15,7 +15,7 @@ FILE_NAME = "scenes.sqlite3"
 def opened(folder: Path) -> Engine:
     """The engine of a data folder, its tables brought up to date; the folder is made where there is none."""
     folder.mkdir(parents=True, exist_ok=True)
-    engine = create_engine(f"sqlite:///{folder / FILE_NAME}", connect_args={"timeout": 30})
+    engine = create_engine(f"sqlite:///{folder / FILE_NAME}", connect_args={"timeout": 10})
     event.listen(engine, "connect", _durable)
     event.listen(engine, "begin", _begin)
     _migrate(engine)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import uuid
+from collections.abc import Iterable
 from dataclasses import replace
 from pathlib import Path
 
@@ -13,11 +14,11 @@ from jointed_crane.core.edits import Edit
 from jointed_crane.core.edits.drawings import Fit, ReplaceDrawing
 from jointed_crane.core.edits.parts import AddParts
 from jointed_crane.core.hierarchy import free_name
-from jointed_crane.core.scene import Scene
+from jointed_crane.core.scene import Part, Scene
 from jointed_crane.formats.artwork import Artwork, Choices, parts_of
 from jointed_crane.formats.bundle import Bundle
 from jointed_crane.formats.comparing import LayerChange, compared
-from jointed_crane.store.assets import AssetStore
+from jointed_crane.store.assets import Art, AssetStore
 from jointed_crane.store.database import opened
 from jointed_crane.store.scenes import Kept, SceneStore
 from jointed_crane.store.shelf import Shelf
@@ -34,8 +35,8 @@ class Library:
 
     def __init__(self, folder: Path) -> None:
         engine = opened(folder)
-        self.scenes = SceneStore(engine)
         self.assets = AssetStore(engine)
+        self.scenes = SceneStore(engine, self.assets)
         self.shelf = Shelf(engine, self.scenes)
 
     def bring_in(
@@ -43,12 +44,12 @@ class Library:
     ) -> tuple[Kept, list[str]]:
         """Store artwork and add a part for each of its pieces that is taken; returns the parts' ids too."""
         parts = parts_of(artwork, [new_id() for _ in artwork.pieces], choices)
-        self.store_art(artwork)
-        return self.scenes.keep(scene_id, version, [AddParts(parts)]), [part.id for part in parts]
+        kept = self.scenes.keep(scene_id, version, [AddParts(parts)], art=_shown(artwork, parts))
+        return kept, [part.id for part in parts]
 
-    def store_art(self, artwork: Artwork) -> None:
-        """Store the pictures of all pieces."""
-        self.assets.put({piece.content_hash: (piece.media_type, piece.data) for piece in artwork.pieces})
+    def hold_art(self, artwork: Artwork) -> None:
+        """Have the pictures of all pieces at hand, for whoever looks at them before they come in."""
+        self.assets.hold((piece.media_type, piece.data) for piece in artwork.pieces)
 
     def bring_in_again(self, scene_id: str, version: int, artwork: Artwork, fit: Fit) -> tuple[Kept, list[LayerChange]]:
         """Exchange the art of every drawing whose layer has changed and add a part for each new layer; one row of undo.
@@ -71,21 +72,35 @@ class Library:
             ]
         if new:
             edits.append(AddParts(parts_of(replace(artwork, pieces=tuple(new)), [new_id() for _ in new])))
-        self.store_art(artwork)
         if edits:
-            kept = self.scenes.keep(scene_id, version, edits, f"Bring in {artwork.file} again")
+            art = [(piece.media_type, piece.data) for piece in artwork.pieces]
+            kept = self.scenes.keep(scene_id, version, edits, f"Bring in {artwork.file} again", art)
         return kept, changes
 
     def new_from(self, artwork: Artwork, name: str) -> Kept:
-        """A new scene of the artwork's size with a part for each piece."""
-        name = free_name(name, (card.name for card in self.shelf.cards()))
-        kept = self.shelf.create(Scene(new_id(), name, artwork.width, artwork.height), "Bring in")
-        return self.bring_in(kept.scene.id, kept.version, artwork)[0]
+        """A new scene of the artwork's size with a part for each piece, there whole or not at all."""
+        return self.put_new(scene_of(artwork, name), "Bring in", artwork)
+
+    def put_new(self, scene: Scene, act: str, artwork: Artwork) -> Kept:
+        """Put a scene made from artwork on the shelf under a free name, with the art that it shows."""
+        name = free_name(scene.name, (card.name for card in self.shelf.cards()))
+        return self.shelf.create(replace(scene, name=name), act, _shown(artwork, scene.parts))
 
     def open_bundle(self, bundle: Bundle) -> Kept:
         """Put a scene from a zip on the shelf, as a scene of its own under its own name."""
-        self.assets.put(bundle.art)
-        return self.shelf.create(replace(bundle.scene, id=new_id()), "Open")
+        return self.shelf.create(replace(bundle.scene, id=new_id()), "Open", bundle.art.values())
+
+
+def scene_of(artwork: Artwork, name: str) -> Scene:
+    """A scene of the artwork's size with a part for each piece, on no shelf yet."""
+    parts = parts_of(artwork, [new_id() for _ in artwork.pieces])
+    return Scene(new_id(), name, artwork.width, artwork.height, parts=parts)
+
+
+def _shown(artwork: Artwork, parts: Iterable[Part]) -> list[Art]:
+    """The art of those pieces that parts show."""
+    wanted = {drawing.art for part in parts for drawing in part.drawings}
+    return [(piece.media_type, piece.data) for piece in artwork.pieces if piece.content_hash in wanted]
 
 
 def new_id() -> str:

@@ -16,7 +16,7 @@ from jointed_crane.core.edits import Edit, applied
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Scene
 from jointed_crane.core.soundness import ensure_sound
-from jointed_crane.store.assets import put_made_art
+from jointed_crane.store.assets import Art, AssetStore, put_art, put_made_art
 from jointed_crane.store.database import writing
 from jointed_crane.store.models import (
     ChannelRow,
@@ -73,11 +73,24 @@ class Kept:
     redo_label: str | None
 
 
+@dataclass(frozen=True)
+class Changed:
+    """What edits would write: the rows that differ, as they were and as they are, and art that comes along."""
+
+    known: Kept
+    after: Scene
+    before_rows: list[Change]
+    after_rows: list[Change]
+    label: str
+    art: list[Art]
+
+
 class SceneStore:
     """The scenes of one data folder. Safe to share between threads; other processes are noticed by the version."""
 
-    def __init__(self, engine: Engine) -> None:
+    def __init__(self, engine: Engine, assets: AssetStore) -> None:
         self._engine = engine
+        self._assets = assets
         self._held: OrderedDict[str, Kept] = OrderedDict()
         self._lock = threading.RLock()
 
@@ -86,33 +99,60 @@ class SceneStore:
         with self._engine.connect() as connection:
             return self._load(connection, scene_id)
 
-    def keep(self, scene_id: str, version: int, edits: Iterable[Edit], label: str | None = None) -> Kept:
-        """Apply edits and store what changed with one journal row, in one transaction.
+    def keep(
+        self,
+        scene_id: str,
+        version: int,
+        edits: Iterable[Edit],
+        label: str | None = None,
+        art: Iterable[Art] = (),
+    ) -> Kept:
+        """Apply edits and store what changed with one journal row, and art that came along, in one transaction.
 
         Raises StaleVersion where the scene has moved on, RuleError where the rules refuse. Edits that change
-        nothing leave no trace.
+        nothing leave no trace. Everything is computed before the database is locked; then the version is compared.
         """
-        edits = list(edits)
-        with self._lock, writing(self._engine).begin() as connection:
-            known = self._load(connection, scene_id)
-            _expect(known, version)
-            after = applied(known.scene, edits)
-            before_rows, after_rows = difference(known.scene, after)
-            if not after_rows:
-                return known
-            label = label or edits[0].label(known.scene)
-            number = self._journal_at(connection, scene_id) + 1
-            connection.execute(delete(_JOURNAL).where(_JOURNAL.c.scene_id == scene_id, _JOURNAL.c.number >= number))
-            connection.execute(
-                insert(_JOURNAL).values(
-                    scene_id=scene_id, number=number, label=label[:200],
-                    before=before_rows, after=after_rows, made_at=_now(),
-                )
-            )  # fmt: skip
-            put_made_art(connection, known.scene, after)
-            self._write(connection, scene_id, after_rows, known.version + 1, number)
-            kept = Kept(after, known.version + 1, label[:200], None)
+        change = self.changed(scene_id, version, edits, label, art)
+        if not change.after_rows:
+            return change.known
+        with writing(self._engine).begin() as connection:
+            kept = self.write(connection, change)
         return self._hold(kept)
+
+    def changed(
+        self,
+        scene_id: str,
+        version: int,
+        edits: Iterable[Edit],
+        label: str | None = None,
+        art: Iterable[Art] = (),
+    ) -> Changed:
+        """What edits would write, computed without a lock."""
+        edits = list(edits)
+        known = self.load(scene_id)
+        _expect(known.version, version)
+        after = applied(known.scene, edits)
+        before_rows, after_rows = difference(known.scene, after)
+        held = [*art, *self._assets.held_for(known.scene, after)]
+        return Changed(known, after, before_rows, after_rows, label or edits[0].label(known.scene), held)
+
+    def write(self, connection: Connection, change: Changed) -> Kept:
+        """Write a change in a transaction under way. Raises StaleVersion where the scene has moved on meanwhile."""
+        scene_id = change.known.scene.id
+        found = self._standing(connection, scene_id)
+        _expect(found.version, change.known.version)
+        number = found.journal_at + 1
+        connection.execute(delete(_JOURNAL).where(_JOURNAL.c.scene_id == scene_id, _JOURNAL.c.number >= number))
+        connection.execute(
+            insert(_JOURNAL).values(
+                scene_id=scene_id, number=number, label=change.label[:200],
+                before=change.before_rows, after=change.after_rows, made_at=_now(),
+            )
+        )  # fmt: skip
+        put_art(connection, change.art)
+        put_made_art(connection, change.known.scene, change.after)
+        self._write(connection, scene_id, change.after_rows, found.version + 1, number)
+        return Kept(change.after, found.version + 1, change.label[:200], None)
 
     def undo(self, scene_id: str, version: int) -> Kept:
         """Take the last edit back. RuleError where there is none."""
@@ -122,16 +162,22 @@ class SceneStore:
         """Do the edit again that was taken back last. RuleError where there is none."""
         return self._walk(scene_id, version, back=False)
 
-    def create(self, scene: Scene) -> Kept:
-        """Store a new scene; its art must be stored already."""
+    def create(self, scene: Scene, art: Iterable[Art] = ()) -> Kept:
+        """Store a new scene, and art that comes along, whole or not at all."""
         ensure_sound(scene)
-        with self._lock, writing(self._engine).begin() as connection:
-            rows = scene_rows(scene)
-            connection.execute(
-                insert(_SCENES).values(id=scene.id, version=1, journal_at=0, changed_at=_now(), **rows.pop(("scenes",)))
-            )
-            self._put(connection, scene.id, list(rows.items()))
-        return self._hold(Kept(scene, 1, None, None))
+        with writing(self._engine).begin() as connection:
+            return self.write_new(connection, scene, art)
+
+    def write_new(self, connection: Connection, scene: Scene, art: Iterable[Art] = ()) -> Kept:
+        """Write a new, sound scene in a transaction under way."""
+        rows = scene_rows(scene)
+        connection.execute(
+            insert(_SCENES).values(id=scene.id, version=1, journal_at=0, changed_at=_now(), **rows.pop(("scenes",)))
+        )
+        put_art(connection, [*art, *self._assets.held_for(None, scene)])
+        put_made_art(connection, None, scene)
+        self._put(connection, scene.id, list(rows.items()))
+        return Kept(scene, 1, None, None)
 
     def forget(self, scene_id: str) -> None:
         """Drop a scene from memory; the database still has it."""
@@ -141,6 +187,15 @@ class SceneStore:
     # Reading
 
     def _load(self, connection: Connection, scene_id: str) -> Kept:
+        found = self._standing(connection, scene_id)
+        held = self._held.get(scene_id)
+        if held is not None and held.version == found.version:
+            return held
+        scene = scene_from_rows(scene_id, self._rows(connection, scene_id))
+        return self._hold(Kept(scene, found.version, *self._labels(connection, scene_id, found.journal_at)))
+
+    def _standing(self, connection: Connection, scene_id: str) -> Any:
+        """The version of a scene, and where it stands in its journal; SceneMissing where it is not on the shelf."""
         found = connection.execute(
             select(_SCENES.c.version, _SCENES.c.journal_at).where(
                 _SCENES.c.id == scene_id, _SCENES.c.deleted_at.is_(None)
@@ -148,11 +203,7 @@ class SceneStore:
         ).first()
         if found is None:
             raise SceneMissing
-        held = self._held.get(scene_id)
-        if held is not None and held.version == found.version:
-            return held
-        scene = scene_from_rows(scene_id, self._rows(connection, scene_id))
-        return self._hold(Kept(scene, found.version, *self._labels(connection, scene_id, found.journal_at)))
+        return found
 
     def _rows(self, connection: Connection, scene_id: str) -> dict[RowKey, Row]:
         (own,) = connection.execute(select(_SCENES).where(_SCENES.c.id == scene_id)).mappings()
@@ -172,9 +223,6 @@ class SceneStore:
         found = {number: label for number, label in connection.execute(query)}
         return found.get(at), found.get(at + 1)
 
-    def _journal_at(self, connection: Connection, scene_id: str) -> int:
-        return connection.execute(select(_SCENES.c.journal_at).where(_SCENES.c.id == scene_id)).scalar_one()
-
     def _hold(self, kept: Kept) -> Kept:
         with self._lock:
             self._held[kept.scene.id] = kept
@@ -186,11 +234,12 @@ class SceneStore:
     # Writing
 
     def _walk(self, scene_id: str, version: int, back: bool) -> Kept:
-        with self._lock, writing(self._engine).begin() as connection:
-            known = self._load(connection, scene_id)
-            _expect(known, version)
-            at = self._journal_at(connection, scene_id)
-            number = at if back else at + 1
+        known = self.load(scene_id)
+        _expect(known.version, version)
+        with writing(self._engine).begin() as connection:
+            found = self._standing(connection, scene_id)
+            _expect(found.version, version)
+            number = found.journal_at if back else found.journal_at + 1
             row = connection.execute(
                 select(_JOURNAL).where(_JOURNAL.c.scene_id == scene_id, _JOURNAL.c.number == number)
             ).first()
@@ -198,11 +247,11 @@ class SceneStore:
                 raise RuleError("There is nothing to undo." if back else "There is nothing to redo.")
             changes: list[Change] = [(tuple(key), values) for key, values in (row.before if back else row.after)]
             now_at = number - 1 if back else number
-            self._write(connection, scene_id, changes, known.version + 1, now_at)
-            changed = {key[1] for key, _ in changes if key[0] not in ("scenes", "marks")}
-            scene = scene_from_rows(scene_id, self._rows(connection, scene_id), known.scene, changed)
-            kept = Kept(scene, known.version + 1, *self._labels(connection, scene_id, now_at))
-        return self._hold(kept)
+            self._write(connection, scene_id, changes, found.version + 1, now_at)
+            rows, labels = self._rows(connection, scene_id), self._labels(connection, scene_id, now_at)
+        changed = {key[1] for key, _ in changes if key[0] not in ("scenes", "marks")}
+        scene = scene_from_rows(scene_id, rows, known.scene, changed)
+        return self._hold(Kept(scene, found.version + 1, *labels))
 
     def _write(self, connection: Connection, scene_id: str, changes: list[Change], version: int, at: int) -> None:
         own = next((row for key, row in changes if key == ("scenes",)), None) or {}
@@ -243,9 +292,9 @@ def part_count(connection: Connection) -> dict[str, int]:
     return {scene_id: count for scene_id, count in connection.execute(query)}
 
 
-def _expect(known: Kept, version: int) -> None:
-    if known.version != version:
-        raise StaleVersion(known.version)
+def _expect(newest: int, version: int) -> None:
+    if newest != version:
+        raise StaleVersion(newest)
 
 
 def _key_text(value: Any) -> str:

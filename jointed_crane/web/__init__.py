@@ -8,8 +8,9 @@ from pathlib import Path
 
 from flask import Flask
 
+from jointed_crane.reading.reader import Reader
 from jointed_crane.store.library import Library
-from jointed_crane.web import art, problems, security
+from jointed_crane.web import art, problems, reading, security
 from jointed_crane.web.api import artwork, evaluation, rig, scenes, sending
 from jointed_crane.web.bench import routes as bench
 from jointed_crane.web.check import routes as check
@@ -21,8 +22,13 @@ from jointed_crane.web.shelf import routes as shelf
 MOST_BYTES = 64_000_000
 
 
-def create_app(folder: Path, examples: Callable[[Library], list[str]] | None = None) -> Flask:
-    """The application for one data folder; `examples` puts example scenes on a shelf and returns their names."""
+def create_app(
+    folder: Path, examples: Callable[[Library], list[str]] | None = None, reader: Reader | None = None
+) -> Flask:
+    """The application for one data folder; `examples` puts example scenes on a shelf and returns their names.
+
+    `reader` has the workers that read foreign files; without one the application has its own.
+    """
     app = Flask(__name__)
     app.config.update(
         SECRET_KEY=_secret(folder),
@@ -34,11 +40,13 @@ def create_app(folder: Path, examples: Callable[[Library], list[str]] | None = N
     )
     app.extensions["library"] = Library(folder)
     app.extensions["examples"] = examples
+    app.extensions["reader"] = reader or Reader()
+    app.extensions["reading_tasks"] = {}
     security.protect(app)
     problems.register(app)
     for room in (shelf, bench, joint_map, check, docs, art):
         app.register_blueprint(room.pages)
-    for room in (scenes, artwork, evaluation, rig, sending):
+    for room in (scenes, artwork, evaluation, rig, sending, reading):
         app.register_blueprint(room.api)
     return app
 

@@ -5,9 +5,11 @@ from __future__ import annotations
 from flask import Flask, Response, current_app, json, render_template, request
 from flask.globals import request_ctx
 from flask_wtf.csrf import CSRFError
+from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
 from jointed_crane.core.errors import RuleError
+from jointed_crane.reading.reader import Busy
 from jointed_crane.store.scenes import SceneMissing, StaleVersion
 
 _SENTENCES = {
@@ -24,15 +26,26 @@ def register(app: Flask) -> None:
     """Answer errors of all kinds."""
     app.register_error_handler(RuleError, _refused)
     app.register_error_handler(HTTPException, _http)
+    app.register_error_handler(OperationalError, _database)
     app.register_error_handler(Exception, _unexpected)
 
 
 def _refused(error: RuleError) -> Response | tuple[str, int]:
     if isinstance(error, StaleVersion):
         return _problem(409, "Out of date", str(error), version=error.version)
+    if isinstance(error, Busy):
+        return _problem(503, "Busy", str(error))
     if isinstance(error, SceneMissing):
         return _problem(404, "No such scene", str(error))
     return _problem(422, "Refused", str(error))
+
+
+def _database(error: OperationalError) -> Response | tuple[str, int]:
+    if "locked" not in str(error.orig) and "busy" not in str(error.orig):
+        return _unexpected(error)
+    return _problem(
+        503, "Busy", "Another program is writing to this library just now. Nothing was changed; try again in a moment."
+    )
 
 
 def _http(error: HTTPException) -> Response | tuple[str, int]:

@@ -17,7 +17,7 @@ from waitress.server import create_server
 from demo.build import build_demo
 from jointed_crane.store.library import Library
 from jointed_crane.web import create_app
-from tests.demo_library import copy_demo
+from tests.demo_library import READER, copy_demo
 
 CHROMIUM = "/usr/bin/chromium"
 
@@ -50,7 +50,7 @@ class ServedLibrary:
         self._folder = tempfile.TemporaryDirectory()
         if has_demo:
             copy_demo(Path(self._folder.name))
-        app = create_app(Path(self._folder.name), build_demo)
+        app = create_app(Path(self._folder.name), build_demo, READER)
         self.library: Library = app.extensions["library"]
         self._server = create_server(app, host="127.0.0.1", port=0, threads=8)
         self.address = f"http://127.0.0.1:{self._server.effective_port}"

@@ -86,7 +86,7 @@ class LayoutTests(DemoTestCase):
         kept = library.scenes.create(Scene("s", "Lock", 1280, 720))
         title = lettered(Text("Heron Lock", "Bricolage Grotesque Bold", 120.0, 20.0), library.assets.get)
         artwork = read_artwork(HERON.read_bytes(), "heron.svg", is_one=True)
-        library.store_art(artwork)
+        library.assets.put((piece.media_type, piece.data) for piece in artwork.pieces)
         whole = drawing_of(artwork.pieces[0], artwork, "whole")
         pen = PenPath(((Node((60.0, 60.0), None, (60.0, -80.0)), Node((260.0, 120.0), (-40.0, 90.0), None)),), False)
         made = [

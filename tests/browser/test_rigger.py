@@ -16,6 +16,7 @@ from jointed_crane.core.shapes import Rectangle
 from jointed_crane.core.shown import shown_pivot, shown_world
 from tests.browser.test_bench import CUT_OFF, DemoTestCase
 from tests.browser.test_whole_way import HERON, BenchTestCase
+from tests.strategies import STUB, STUB_NAME
 
 TWELVE = (
     "Body", "Lower neck", "Upper neck", "Head", "Beak upper", "Beak lower", "Wing", "Wing tip", "Tail", "Near thigh",
@@ -151,8 +152,8 @@ class FigureTests(RiggerTestCase):
 class SeatedDragTests(RiggerTestCase):
     def test_a_drag_of_120_moves_is_answered_in_order_and_ends_exact(self):
         library = self.served.library
-        library.assets.put({"art": ("image/svg+xml", b'<svg xmlns="http://www.w3.org/2000/svg"/>')})
-        scene = crowd(200).at_rest
+        library.assets.put([STUB])
+        scene = crowd(200, STUB_NAME).at_rest
         seated = applied(scene, [MakeJoints(tuple(part.id for part in scene.parts if part.parent), "e")])
         library.scenes.create(seated)
         asked, answered = [], []

@@ -89,5 +89,5 @@ class LetteringTests(unittest.TestCase):
         self.assertEqual(font_name(block_font(), "blocks.ttf"), "Lock Blocks")
 
     def test_edits_get_their_outlines_whatever_they_came_with(self):
-        (edit,) = with_outlines([AddShape("t", Text("Hi"))], nothing_uploaded)
+        (edit,) = with_outlines([AddShape("t", Text("Hi"))])
         self.assertGreater(len(edit.shape.contours), 1)

@@ -24,7 +24,7 @@ class MigrationTests(unittest.TestCase):
     def older(self):
         """A library in which two parts' drawings have one id and a channel says what version 1 said."""
         library = Library(self.folder)
-        art = library.assets.add("image/png", b"picture")
+        (art,) = library.assets.put([("image/png", b"picture")])
         box = (0.0, 0.0, 9.0, 9.0)
         parts = [Part(name, name, drawings=(Drawing(f"{name}-1", "D", art, box, box),)) for name in "ab"]
         keys = (Key(0.0, 1.0), Key(9.0, 5.0))

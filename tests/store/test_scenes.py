@@ -18,9 +18,7 @@ from jointed_crane.core.scene import Scene
 from jointed_crane.store.library import Library
 from jointed_crane.store.rows import difference, scene_from_rows, scene_rows
 from jointed_crane.store.scenes import SceneMissing, StaleVersion
-from tests.strategies import edit_for, random_part, random_scene, seeds
-
-ART = {"art": ("image/svg+xml", b"<svg/>")}
+from tests.strategies import STUB, edit_for, random_part, random_scene, seeds
 
 
 class StoreTestCase(unittest.TestCase):
@@ -29,7 +27,7 @@ class StoreTestCase(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
         self.library = Library(self.folder)
-        self.library.assets.put(ART)
+        self.library.assets.put([STUB])
 
     def restarted(self) -> Library:
         return Library(self.folder)

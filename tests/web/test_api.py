@@ -12,7 +12,7 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import read_bundle
 from jointed_crane.web import create_app
-from tests.demo_library import copy_demo
+from tests.demo_library import READER, copy_demo
 
 HERON = Path(__file__).parents[2] / "demo" / "art" / "heron.svg"
 
@@ -25,7 +25,7 @@ class ApiTestCase(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         if self.has_demo:
             copy_demo(Path(folder.name))
-        app = create_app(Path(folder.name))
+        app = create_app(Path(folder.name), reader=READER)
         self.library = app.extensions["library"]
         self.client = app.test_client()
         page = self.client.get("/").get_data(as_text=True)
@@ -92,10 +92,15 @@ class EditTests(ApiTestCase):
 
     def test_undo_and_redo(self):
         kept = self.with_heron()
-        answer = self.post(f"{self.path}/undo", {"version": kept.version}).get_json()
-        self.assertEqual(len(answer["removed"]), len(kept.scene.parts))
+        # A scene from a file is there whole from its first version on; deleting its parts is an edit like any other.
+        ids = [part.id for part in kept.scene.parts]
+        edit = {"edit": "delete_parts", "parts": ids}
+        answer = self.post(f"{self.path}/edits", {"version": kept.version, "edits": [edit]}).get_json()
+        answer = self.post(f"{self.path}/undo", {"version": answer["version"]}).get_json()
+        self.assertEqual([part["id"] for part in answer["changed"]], ids)
         answer = self.post(f"{self.path}/redo", {"version": answer["version"]}).get_json()
-        self.assertEqual([part["id"] for part in answer["changed"]], [part.id for part in kept.scene.parts])
+        self.assertEqual(len(answer["removed"]), len(kept.scene.parts))
+        answer = self.post(f"{self.path}/undo", {"version": answer["version"]}).get_json()
         self.assertEqual(answer["changed"][3]["drawings"][0]["art"], kept.scene.parts[3].drawings[0].art)
 
     def test_wrong_input_gets_a_sentence_and_never_a_500(self):

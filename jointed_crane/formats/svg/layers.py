@@ -11,6 +11,7 @@ from lxml import etree
 from jointed_crane.core.geometry.outlines import outline
 from jointed_crane.core.hierarchy import free_name
 from jointed_crane.core.scene import Bounds
+from jointed_crane.formats import progress
 from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece, title_of
 from jointed_crane.formats.svg.layer_names import given_name, layer_name
 from jointed_crane.formats.svg.measuring import Page
@@ -63,6 +64,8 @@ def read_svg(
     page = Page(root)
     pieces: list[Piece] = []
     for number, layer in enumerate(layers, start=1):
+        if number % 10 == 0:
+            progress.tell(number, len(layers), "layers")
         title = title_of(name, "Drawing") if is_one else layer_name(layer.element, number)
         mark = _taken_out(layer, page, root, (marks or {}).get(layer.path, ""))
         if mark is not None:

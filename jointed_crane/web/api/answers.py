@@ -8,7 +8,6 @@ from typing import Any
 
 import numpy as np
 from flask import request
-from werkzeug.datastructures import FileStorage
 
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import Pose
@@ -26,14 +25,6 @@ def request_document() -> dict[str, Any]:
     if not isinstance(document, dict):
         raise RuleError("The request is not a JSON object. Nothing was changed.")
     return document
-
-
-def request_files() -> list[FileStorage]:
-    """The files of a form, at least one."""
-    files = request.files.getlist("files")
-    if not files:
-        raise RuleError("No file came with the request. Nothing was brought in.")
-    return files
 
 
 def frame_of(value: Any) -> float | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any, cast
 
 from flask import Blueprint, request
@@ -11,14 +12,15 @@ from jointed_crane.core.edits.drawings import Fit
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Scene
 from jointed_crane.core.wording import counted
-from jointed_crane.formats.artwork import Artwork, Choices, drawing_of, together
-from jointed_crane.formats.bring_in import read_again, read_artwork
-from jointed_crane.formats.comparing import compared, sources
+from jointed_crane.formats.artwork import Artwork, Choices, drawing_of
+from jointed_crane.formats.comparing import compared, origins
 from jointed_crane.formats.document import drawing_document, parsed_json, refuse_not_finite
+from jointed_crane.reading import jobs
 from jointed_crane.store.library import new_id
-from jointed_crane.web.api.answers import frame_of, request_files, version_of
+from jointed_crane.web.api.answers import frame_of, version_of
 from jointed_crane.web.api.scenes import kept_answer
 from jointed_crane.web.library import library
+from jointed_crane.web.reading import foreign, read, request_files
 
 api = Blueprint("artwork", __name__, url_prefix="/api")
 
@@ -36,21 +38,23 @@ def _choices(text: str | None) -> Choices:
 
 
 def _read(choices: Choices) -> Artwork:
-    found = []
-    for number, file in enumerate(request_files()):
-        opened, marks = choices.for_file(number)
-        found.append(read_artwork(file.read(), file.filename or "artwork", opened, marks))
-    return together(found)
+    files = [replace(foreign(file), **_as_chosen(choices, number)) for number, file in enumerate(request_files())]
+    return read(jobs.artwork, files)
+
+
+def _as_chosen(choices: Choices, number: int) -> dict[str, Any]:
+    opened, marks = choices.for_file(number)
+    return {"opened": opened, "marks": marks}
 
 
 @api.post("/artwork/layers")
 def layers() -> dict[str, Any]:
-    """The layers of files as they would come in, each with its stored picture; no scene is changed."""
+    """The layers of files as they would come in, each with its picture; nothing is stored."""
     document = parsed_json(request.form.get("opened", "[]"))
     if not isinstance(document, list):
         raise RuleError("The list of opened layers cannot be read. Nothing was brought in.")
     artwork = _read(Choices(opened=tuple(map(str, document))))
-    library().store_art(artwork)
+    library().hold_art(artwork)
     found = [
         {
             "path": piece.path, "name": piece.name, "art": piece.content_hash, "box": piece.box, "bounds": piece.bounds,
@@ -78,17 +82,15 @@ def bring_in(scene_id: str) -> dict[str, Any]:
 
 @api.post("/drawings")
 def one_drawing() -> dict[str, Any]:
-    """A file as one drawing, its art stored: what edits that add or replace drawings take."""
-    file = request_files()[0]
-    artwork = read_artwork(file.read(), file.filename or "artwork", is_one=True)
-    library().store_art(artwork)
+    """A file as one drawing, its art at hand: what edits that add or replace drawings take."""
+    artwork = read(jobs.artwork, [foreign(request_files()[0])], True)
+    library().hold_art(artwork)
     return {"drawing": drawing_document(drawing_of(artwork.pieces[0], artwork, new_id())), "notes": list(artwork.notes)}
 
 
 def _again(scene: Scene) -> Artwork:
-    file = request_files()[0]
-    name = file.filename or "artwork"
-    return read_again(file.read(), name, sources(scene, name))
+    file = foreign(request_files()[0])
+    return read(jobs.artwork_again, file, origins(scene, file.name))
 
 
 @api.post("/scenes/<scene_id>/artwork/compare")

@@ -8,15 +8,16 @@ from typing import Any
 from flask import Blueprint, request
 
 from jointed_crane.core.checks import findings
-from jointed_crane.core.errors import RuleError
 from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.joints import at_range_ends, round_joint
 from jointed_crane.core.seating import gaps
 from jointed_crane.core.shown import shown_world
 from jointed_crane.formats.document import edit_document
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
+from jointed_crane.reading import jobs
 from jointed_crane.web.api.answers import frame_of
 from jointed_crane.web.library import library
+from jointed_crane.web.reading import foreign, read, request_files
 
 api = Blueprint("rig", __name__, url_prefix="/api")
 
@@ -76,9 +77,7 @@ def fonts() -> dict[str, Any]:
 @api.post("/fonts")
 def add_font() -> dict[str, Any]:
     """Store a font file; it serves all scenes from now on."""
-    file = request.files.get("files")
-    if file is None:
-        raise RuleError("No font file came with the request. Nothing was stored.")
-    data = file.read()
-    name = font_name(data, file.filename or "The file")
-    return {"id": library().assets.add(FONT_TYPE, data), "name": name}
+    file = foreign(request_files()[0], "The file")
+    name = read(jobs.font, file)
+    (stored,) = library().assets.put([(FONT_TYPE, file.data)])
+    return {"id": stored, "name": name}

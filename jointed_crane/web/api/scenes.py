@@ -11,11 +11,9 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Scene
 from jointed_crane.core.shown import shown_pose
 from jointed_crane.core.soundness import ensure_sound
-from jointed_crane.formats.artwork import title_of, together
-from jointed_crane.formats.bring_in import read_artwork
-from jointed_crane.formats.bundle import read_bundle
+from jointed_crane.formats.artwork import title_of
 from jointed_crane.formats.document import edit_from, scene_document
-from jointed_crane.formats.lettering import with_outlines
+from jointed_crane.reading import jobs
 from jointed_crane.store.library import new_id
 from jointed_crane.store.scenes import Kept
 from jointed_crane.web.api.answers import (
@@ -24,10 +22,10 @@ from jointed_crane.web.api.answers import (
     history_document,
     pose_document,
     request_document,
-    request_files,
     version_of,
 )
 from jointed_crane.web.library import examples, library
+from jointed_crane.web.reading import foreign, outlined, read, request_files
 
 api = Blueprint("scenes", __name__, url_prefix="/api")
 
@@ -40,7 +38,7 @@ def edits_of(document: dict[str, Any]) -> list:
     found = document.get("edits")
     if not isinstance(found, list) or not 1 <= len(found) <= MOST_EDITS:
         raise RuleError(f"The request holds no list of 1 to {MOST_EDITS} edits. Nothing was changed.")
-    return with_outlines([edit_from(edit) for edit in found], library().assets.get)
+    return outlined([edit_from(edit) for edit in found])
 
 
 def kept_answer(before: Scene, kept: Kept, frame: float | None) -> dict[str, Any]:
@@ -50,7 +48,7 @@ def kept_answer(before: Scene, kept: Kept, frame: float | None) -> dict[str, Any
 
 
 @api.get("/scenes/<scene_id>")
-def read(scene_id: str) -> dict[str, Any]:
+def one(scene_id: str) -> dict[str, Any]:
     """The scene as JSON with its version, and its pose at ?frame= (or at rest)."""
     frame = frame_of(request.args.get("frame"))
     kept = library().scenes.load(scene_id)
@@ -110,14 +108,12 @@ def create() -> tuple[dict[str, Any], int]:
 @api.post("/open")
 def open_files() -> tuple[dict[str, Any], int]:
     """Open a scene zip, or make a scene from artwork, sized from its first drawing."""
-    files = request_files()
-    name = files[0].filename or "Scene"
-    data = files[0].read()
-    if data.startswith(b"PK"):
-        kept = library().open_bundle(read_bundle(data, name))
+    files = [foreign(file) for file in request_files()]
+    if files[0].data.startswith(b"PK"):
+        kept = library().open_bundle(read(jobs.bundle, files[0]))
         return {"id": kept.scene.id, **history_document(kept), "notes": []}, 201
-    artwork = together([read_artwork(data, name), *(read_artwork(f.read(), f.filename or "art") for f in files[1:])])
-    kept = library().new_from(artwork, title_of(name, "Scene")[:100])
+    artwork = read(jobs.artwork, files)
+    kept = library().new_from(artwork, title_of(files[0].name, "Scene")[:100])
     return {"id": kept.scene.id, **history_document(kept), "notes": list(artwork.notes)}, 201
 
 

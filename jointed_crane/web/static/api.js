@@ -33,11 +33,9 @@ export async function post(path, document = {}) {
   return (await answer(path, { method: "POST", headers, body: JSON.stringify(document) })).json();
 }
 
-export async function postFiles(path, files, fields = {}) {
-  const form = new FormData();
-  for (const file of files) form.append("files", file);
-  for (const [name, value] of Object.entries(fields)) form.append(name, value);
-  return (await answer(path, { method: "POST", headers: { "X-CSRFToken": token }, body: form })).json();
+/** Sends a form; `headers` come on top of the token. */
+export async function postForm(path, form, headers = {}) {
+  return (await answer(path, { method: "POST", headers: { "X-CSRFToken": token, ...headers }, body: form })).json();
 }
 
 export async function getBytes(path) {

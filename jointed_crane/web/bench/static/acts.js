@@ -1,6 +1,6 @@
 // What can be done to picked parts, each as an edit; the table of commands gives them their words and keys.
 
-import { postFiles } from "/static/api.js";
+import { postFiles } from "/static/reading.js";
 import { notice } from "/static/notices.js";
 import { freshId } from "./state.js";
 

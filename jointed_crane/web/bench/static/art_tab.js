@@ -1,6 +1,7 @@
 // The Art tab of the card: drawings, the shape or text behind them, registration, own axes, and how helpers are drawn.
 
-import { get, postFiles } from "/static/api.js";
+import { get } from "/static/api.js";
+import { postFiles } from "/static/reading.js";
 import { notice, saying } from "/static/notices.js";
 import { thumbnail } from "./drawing.js";
 import { mountField, nameInput } from "./fields.js";

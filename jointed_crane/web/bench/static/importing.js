@@ -1,6 +1,6 @@
 // Bringing artwork in: the panel that shows every layer first, and the one for a file that has changed.
 
-import { postFiles } from "/static/api.js";
+import { postFiles } from "/static/reading.js";
 import { notice, saying } from "/static/notices.js";
 import { thumbnail } from "./drawing.js";
 

@@ -1,6 +1,7 @@
 // The bench's dialogs: naming by a pattern, comparing drawings, scaling a helper; and the page's file inputs.
 
-import { post, postFiles } from "/static/api.js";
+import { post } from "/static/api.js";
+import { postFiles } from "/static/reading.js";
 import { notice, saying } from "/static/notices.js";
 import { artImage, pin, svg } from "./drawing.js";
 import { mountImport, mountUpdate } from "./importing.js";

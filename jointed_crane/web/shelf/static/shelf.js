@@ -1,7 +1,8 @@
 // The shelf: choosing, making, copying, renaming and deleting scenes.
 
 import Alpine from "/static/vendor/alpine-csp.js";
-import { post, postFiles } from "/static/api.js";
+import { post } from "/static/api.js";
+import { postFiles } from "/static/reading.js";
 import { notice, saying } from "/static/notices.js";
 
 const fresh = () => location.reload();
@@ -127,7 +128,7 @@ Alpine.data("shelf", () => ({
   },
   async openFiles(files) {
     if (!files.length) return;
-    notice(files.length === 1 ? `Reading ${files[0].name}` : `Reading ${files.length} files`);
+    files = [...files];
     const made = await saying(() => postFiles("/api/open", files));
     if (!made) return;
     if (made.notes.length) sessionStorage.setItem("notes", made.notes.join(" "));

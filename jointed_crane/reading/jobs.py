@@ -1,0 +1,54 @@
+"""What workers do: each function reads foreign bytes and gives values; it runs in a process of its own."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from jointed_crane.core.shapes import Text
+from jointed_crane.formats import progress
+from jointed_crane.formats.artwork import Artwork, together
+from jointed_crane.formats.bring_in import read_again, read_artwork
+from jointed_crane.formats.bundle import Bundle, read_bundle
+from jointed_crane.formats.comparing import Origin
+from jointed_crane.formats.lettering import FONT_TYPE, font_name, lettered
+
+
+@dataclass(frozen=True)
+class ForeignFile:
+    """One file: its bytes, its name, and how its layers are to be read."""
+
+    data: bytes
+    name: str
+    opened: Collection[str] = ()
+    marks: Mapping[str, str] = field(default_factory=dict)
+
+
+def artwork(files: Sequence[ForeignFile], is_one: bool = False) -> Artwork:
+    """Artwork files together, or one file as one piece."""
+    found = []
+    for number, file in enumerate(files, start=1):
+        if len(files) > 1:
+            progress.tell(number, len(files), "files")
+        found.append(read_artwork(file.data, file.name, file.opened, file.marks, is_one))
+    return found[0] if is_one else together(found)
+
+
+def artwork_again(file: ForeignFile, known: Sequence[Origin]) -> Artwork:
+    """A changed file, read as it was read before."""
+    return read_again(file.data, file.name, known)
+
+
+def bundle(file: ForeignFile) -> Bundle:
+    """A scene zip."""
+    return read_bundle(file.data, file.name)
+
+
+def font(file: ForeignFile) -> str:
+    """The name a font gives itself."""
+    return font_name(file.data, file.name)
+
+
+def letters(text: Text, data: bytes) -> Text:
+    """A text with its outlines, drawn from the bytes of an uploaded font."""
+    return lettered(text, lambda _: (FONT_TYPE, data))
