@@ -10,14 +10,15 @@ import numpy as np
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.geometry.outlines import Floats, Patch, Stroke, cubic_points, outline, steps_each
 from jointed_crane.core.scene import Drawing
-from jointed_crane.core.shapes import Shape, contours_of, is_closed, sides
+from jointed_crane.core.shapes import Shape, contours_of, ensure_drawable, is_closed, sides
 
 #: Room around the picture, px, so that soft edges are not cut.
 _SPARE = 2.0
 
 
 def shape_drawing(drawing_id: str, name: str, shape: Shape, registration: tuple[float, float] = (0.0, 0.0)) -> Drawing:
-    """A drawing that shows a shape; RuleError where the shape paints nothing."""
+    """A drawing that shows a shape; RuleError where the shape cannot be drawn or paints nothing."""
+    ensure_drawable(shape)
     found = outline(_patches(shape))
     if found is None:
         raise RuleError(f"{name} would paint nothing: it has neither a fill nor a stroke, or no size.")

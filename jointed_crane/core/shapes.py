@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import math
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
@@ -17,6 +19,8 @@ Point = tuple[float, float]
 #: Handle length of a quarter circle as a share of the radius: (4/3)(sqrt(2) - 1), off by at most 0.027 % of it.
 QUARTER = 4 / 3 * (2**0.5 - 1)
 MOST_NODES = 20_000
+#: No length, angle or factor of a scene goes beyond this.
+LARGEST = 1e7
 _COLOUR = re.compile(r"#[0-9a-f]{6}")
 
 
@@ -170,8 +174,10 @@ def _box(shape: Rectangle) -> Contour:
     return tuple(nodes)
 
 
-def ensure_drawable(shape: Shape, largest: float) -> None:
-    """RuleError where a shape has no size, too many nodes, a colour that is none, or numbers beyond `largest` px."""
+def ensure_drawable(shape: Shape) -> None:
+    """RuleError where a shape has no size, too many nodes, a colour that is none, or numbers beyond LARGEST."""
+    if not all(math.isfinite(number) and abs(number) <= LARGEST for number in _numbers(shape)):
+        raise RuleError(f"A number of the shape lies beyond {LARGEST:g}. Nothing was changed.")
     paint = shape.paint
     for colour in (paint.fill, paint.stroke):
         if colour and not _COLOUR.fullmatch(colour):
@@ -186,9 +192,24 @@ def ensure_drawable(shape: Shape, largest: float) -> None:
         raise RuleError("A polygon has 3 to 200 corners and a radius above 0. Nothing was changed.")
     if isinstance(shape, Text) and not (0 < shape.size <= 10_000 and len(shape.words) <= 2_000):
         raise RuleError("Text has up to 2000 letters and a size above 0 px. Nothing was changed.")
+    if isinstance(shape, Text) and not (abs(shape.tracking) <= 10_000 and 0 <= shape.leading <= 100):
+        raise RuleError("Letters and lines of text lie closer together than that. Nothing was changed.")
     contours = contours_of(shape)
     nodes = [node for contour in contours for node in contour]
     if len(nodes) > MOST_NODES or any(len(contour) < 2 for contour in contours):
         raise RuleError(f"A shape has contours of 2 nodes or more, {MOST_NODES} at most. Nothing was changed.")
-    if nodes and not np.abs(np.array([node.point for node in nodes])).max() <= largest:
-        raise RuleError(f"A node would lie beyond {largest:g} px. Nothing was changed.")
+
+
+def _numbers(shape: Shape) -> Iterator[float]:
+    """Every length of a shape, px."""
+    yield shape.paint.width
+    if isinstance(shape, Rectangle):
+        yield from (*shape.box, shape.corner)
+    elif isinstance(shape, Ellipse):
+        yield from (*shape.centre, *shape.radii)
+    elif isinstance(shape, Polygon):
+        yield from (*shape.centre, shape.radius, shape.angle)
+    else:
+        for contour in shape.contours:
+            for node in contour:
+                yield from (*node.point, *(node.handle_in or ()), *(node.handle_out or ()))

@@ -11,12 +11,13 @@ from jointed_crane.core.dependencies import waves
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.scene import Drawing, Part, Scene
-from jointed_crane.core.shapes import ensure_drawable
+from jointed_crane.core.shapes import LARGEST, ensure_drawable
 
-#: No length, angle or factor of a scene goes beyond this; products of a deep chain still fit a float64.
-LARGEST = 1e7
 LONGEST = 100_000
 MOST_PARTS = 5_000
+LONGEST_ID = 200
+#: Corners of one drawing's outline.
+MOST_CORNERS = 20_000
 #: A swing shorter than this cannot be told from noise, frames.
 SHORTEST_PERIOD = 0.01
 #: Scales that hang on each other multiply; beyond this nothing could be seen or reached again.
@@ -118,6 +119,7 @@ def _ensure_stage(scene: Scene) -> None:
         raise RuleError(f"The ground is a colour like #e3edf0, not {scene.ground!r}. Nothing was changed.")
     _ensure_name(scene.name, "scene")
     for mark in scene.marks:
+        _ensure_id(mark.id)
         _ensure_name(mark.name, "mark")
         if not all(math.isfinite(number) and abs(number) <= LARGEST for number in mark.place):
             raise RuleError(f"The mark {mark.name} would lie beyond {LARGEST:g} px. Nothing was changed.")
@@ -131,11 +133,15 @@ def _ensure_name(name: str, what: str) -> None:
 
 
 def _ensure_part(part: Part) -> None:
+    _ensure_id(part.id)
     _ensure_name(part.name, "part")
+    if len(part.silenced) > 100 or any(len(name) > 120 for name in part.silenced):
+        raise RuleError(f"{part.name} silences at most 100 findings. Nothing was changed.")
     numbers = [*part.pivot, *part.orientation, *part.rest.values(), part.size, *(part.spin_centre or ())]
     for foothold in part.footholds:
         numbers += [foothold.frame, *foothold.point]
     for eyelet in part.eyelets:
+        _ensure_id(eyelet.id)
         _ensure_name(eyelet.name, "eyelet")
         numbers += eyelet.point
     if len({eyelet.id for eyelet in part.eyelets}) != len(part.eyelets):
@@ -147,8 +153,9 @@ def _ensure_part(part: Part) -> None:
         channel_kind(name)
     for drawing in part.drawings:
         if drawing.shape is not None:
-            ensure_drawable(drawing.shape, LARGEST)
+            ensure_drawable(drawing.shape)
         numbers += [*drawing.box, *drawing.bounds, *drawing.registration]
+        _ensure_drawing(part, drawing)
     _ensure_numbers(part, numbers)
     if not 0.9 < math.hypot(*part.orientation) < 1.1:
         raise RuleError(f"The rest orientation of {part.name} is not a rotation. Nothing was changed.")
@@ -162,6 +169,26 @@ def _ensure_part(part: Part) -> None:
     frames = [foothold.frame for foothold in part.footholds]
     if frames != sorted(set(frames)):
         raise RuleError(f"The footholds of {part.name} are not in order. Nothing was changed.")
+
+
+def _ensure_drawing(part: Part, drawing: Drawing) -> None:
+    """Boxes have their sides in order, and an outline rings of three corners and more."""
+    _ensure_id(drawing.id)
+    _ensure_name(drawing.name, "drawing")
+    for left, top, right, bottom in (drawing.box, drawing.bounds):
+        if left > right or top > bottom:
+            raise RuleError(f"The box of a drawing of {part.name} ends before it begins. Nothing was changed.")
+    corners = [number for ring in drawing.outline for corner in ring for number in corner]
+    if len(corners) > 2 * MOST_CORNERS or any(len(ring) < 3 for ring in drawing.outline):
+        raise RuleError(
+            f"An outline of {part.name} has rings of 3 corners and more, {MOST_CORNERS} at most. Nothing was changed."
+        )
+    _ensure_numbers(part, corners)
+
+
+def _ensure_id(name: str) -> None:
+    if not 1 <= len(name) <= LONGEST_ID or any(ord(letter) < 33 for letter in name):
+        raise RuleError(f"An id has 1 to {LONGEST_ID} letters and no spaces. Nothing was changed.")
 
 
 def _ensure_channel(part: Part, name: str, channel: Channel) -> None:

@@ -16,14 +16,17 @@ from jointed_crane.core.scene import Drawing, Scene
 from jointed_crane.core.shape_art import made_art
 from jointed_crane.core.shapes import Text
 from jointed_crane.formats.bitmap import read_bitmap
-from jointed_crane.formats.document import parsed_json, scene_document, scene_from
+from jointed_crane.formats.document import scene_document, scene_from
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
 from jointed_crane.formats.older import NEWEST, brought_up_to_date
+from jointed_crane.formats.strict_json import parsed_json
 from jointed_crane.formats.svg.reading import cleaned
 from jointed_crane.formats.svg_out.inlining import ArtSource
 
 FORMAT = "jointed-crane-scene"
 MOST_BYTES = 256_000_000
+#: A scene of 5,000 parts has some ten megabytes.
+MOST_SCENE_BYTES = 24_000_000
 #: What the zip reader raises on bytes that only look like a zip.
 _DAMAGED = (zipfile.BadZipFile, zlib.error, LookupError, OSError, EOFError, struct.error)
 _ENDINGS = {
@@ -76,6 +79,10 @@ def read_bundle(data: bytes, name: str) -> Bundle:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             if sum(entry.file_size for entry in archive.infolist()) > MOST_BYTES:
                 raise RuleError(f"{name} unpacks to more than {MOST_BYTES // 10**6} MB. Nothing was opened.")
+            if archive.getinfo("scene.json").file_size > MOST_SCENE_BYTES:
+                raise RuleError(
+                    f"The scene in {name} has more than {MOST_SCENE_BYTES // 10**6} MB. Nothing was opened."
+                )
             document = parsed_json(archive.read("scene.json"))
             if not isinstance(document, dict) or document.get("format") != FORMAT:
                 raise RuleError(f"{name} is a zip but holds no scene. Nothing was opened.")

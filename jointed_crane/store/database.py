@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from alembic import command
-from alembic.config import Config
 from sqlalchemy import Connection, Engine, create_engine, event, inspect
+
+if TYPE_CHECKING:
+    from alembic.config import Config
 
 FILE_NAME = "scenes.sqlite3"
 
@@ -40,6 +41,8 @@ def _begin(connection: Connection) -> None:
 
 def migration_config(connection: Connection) -> Config:
     """Alembic's configuration for a connection; no ini file is needed."""
+    from alembic.config import Config
+
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).with_name("migrations")))
     config.attributes["connection"] = connection
@@ -52,6 +55,8 @@ def _migrate(engine: Engine) -> None:
             (current,) = connection.exec_driver_sql("SELECT version_num FROM alembic_version").one()
             if current == _newest():
                 return
+        from alembic import command  # loaded where there is something to bring up to date
+
         command.upgrade(migration_config(connection), "head")
 
 

@@ -7,6 +7,7 @@ import uuid
 from collections.abc import Iterable
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from platformdirs import user_data_path
 
@@ -16,12 +17,14 @@ from jointed_crane.core.edits.parts import AddParts
 from jointed_crane.core.hierarchy import free_name
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.formats.artwork import Artwork, Choices, parts_of
-from jointed_crane.formats.bundle import Bundle
 from jointed_crane.formats.comparing import LayerChange, compared
 from jointed_crane.store.assets import Art, AssetStore
 from jointed_crane.store.database import opened
 from jointed_crane.store.scenes import Kept, SceneStore
 from jointed_crane.store.shelf import Shelf
+
+if TYPE_CHECKING:
+    from jointed_crane.formats.bundle import Bundle
 
 
 def data_folder(given: str | None = None) -> Path:

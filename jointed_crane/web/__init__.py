@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import hashlib
+import os
 import secrets
+import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
@@ -30,8 +33,11 @@ def create_app(
     `reader` has the workers that read foreign files; without one the application has its own.
     """
     app = Flask(__name__)
+    secret = _secret(folder)
     app.config.update(
-        SECRET_KEY=_secret(folder),
+        SECRET_KEY=secret,
+        # A browser sends cookies to every port of a host: each library has a session of its own name.
+        SESSION_COOKIE_NAME=f"jointed-crane-{hashlib.sha256(secret.encode()).hexdigest()[:12]}",
         MAX_CONTENT_LENGTH=MOST_BYTES,
         MAX_FORM_MEMORY_SIZE=1_000_000,
         # A bench stays open all day; its token lasts as long as its session.
@@ -52,10 +58,16 @@ def create_app(
 
 
 def _secret(folder: Path) -> str:
-    """The key that signs sessions: made once for a data folder, readable by its owner only."""
+    """The key that signs sessions: made once for a data folder, readable by its owner only.
+
+    It is written aside and put in its place whole, so that no moment leaves an empty one behind; one that is too short
+    to be ours is made anew.
+    """
     path = folder / "session.key"
     folder.mkdir(parents=True, exist_ok=True)
-    if not path.exists():
-        path.touch(mode=0o600)
-        path.write_text(secrets.token_hex(32))
+    if not path.exists() or len(path.read_text()) < 64:
+        with tempfile.NamedTemporaryFile("w", dir=folder, prefix="session.", delete=False) as aside:
+            aside.write(secrets.token_hex(32))
+        os.chmod(aside.name, 0o600)
+        os.replace(aside.name, path)
     return path.read_text()

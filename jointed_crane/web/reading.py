@@ -15,6 +15,8 @@ from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, no_typeface, wit
 from jointed_crane.reading import jobs
 from jointed_crane.reading.jobs import ForeignFile
 from jointed_crane.reading.reader import Reader, Task
+from jointed_crane.web.api.contract import contract
+from jointed_crane.web.api.models import NoQuery, Nothing, ReadingAnswer, StopAnswer
 from jointed_crane.web.library import library
 
 api = Blueprint("reading", __name__, url_prefix="/api/reading")
@@ -68,7 +70,8 @@ def outlined(edits: list[Edit]) -> list[Edit]:
 
 
 @api.get("/<name>")
-def progress(name: str) -> dict[str, Any]:
+@contract(query=NoQuery, gives=ReadingAnswer)
+def progress(name: str, query: NoQuery) -> dict[str, Any]:
     """How far the reading that a page named has come; `of` is 0 where nothing is known."""
     task = _tasks().get(name)
     told = task.progress if task else None
@@ -77,7 +80,8 @@ def progress(name: str) -> dict[str, Any]:
 
 
 @api.post("/<name>/stop")
-def stop(name: str) -> dict[str, Any]:
+@contract(body=Nothing, gives=StopAnswer)
+def stop(name: str, body: Nothing) -> dict[str, Any]:
     """End a reading; nothing of the file is kept."""
     task = _tasks().get(name)
     if task is not None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import dataclass, replace
+from string import Formatter
 
 from jointed_crane.core.edits.edit import Edit
 from jointed_crane.core.errors import RuleError
@@ -21,17 +22,26 @@ TOKENS = {
 
 def names_by_pattern(scene: Scene, parts: tuple[str, ...], pattern: str, first: int = 1) -> dict[str, str]:
     """New names by part id; RuleError where the pattern holds an unknown word in braces."""
+    _ensure_plain(pattern)
     found = {}
     for number, part in enumerate(map(scene.part, parts), start=first):
         parent = scene.part(part.parent).name if part.parent else ""
         values = {"name": part.name, "number": str(number), "parent": parent, "side": side_of(part.name)}
-        try:
-            name = pattern.format_map(values)
-        except (KeyError, ValueError, IndexError, AttributeError):
-            known = ", ".join(f"{{{token}}}" for token in TOKENS)
-            raise RuleError(f"The pattern {pattern[:60]!r} cannot be read; it may hold {known}.") from None
-        found[part.id] = " ".join(name.split())
+        found[part.id] = " ".join(pattern.format_map(values).split())
     return found
+
+
+def _ensure_plain(pattern: str) -> None:
+    """RuleError where a pattern holds anything in braces but the plain tokens: no widths, no conversions."""
+    try:
+        pieces = list(Formatter().parse(pattern))
+    except ValueError:
+        pieces = [("", "?", "", None)]
+    if len(pattern) > 200 or any(
+        field is not None and (field not in TOKENS or spec or conversion) for _, field, spec, conversion in pieces
+    ):
+        known = ", ".join(f"{{{token}}}" for token in TOKENS)
+        raise RuleError(f"The pattern {pattern[:60]!r} cannot be read; it may hold {known}.")
 
 
 @dataclass(frozen=True)

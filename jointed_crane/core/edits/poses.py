@@ -151,7 +151,7 @@ class ScaleToward(Edit, kind="scale_toward"):
 
     def factors(self, scene: Scene) -> tuple[float, float]:
         """Factors of the scale along the part's own x and y."""
-        part = scene.part(self.parts[0])
+        part = scene.part(unlocked(scene, self.parts)[0].id)
         world = shown_world(scene, part.id, self.frame)
         stage_to_art = inverse_of(world[:3, :3], part)
         pivot = shown_pivot(scene, part.id, self.frame)

@@ -21,6 +21,7 @@ Centre = tuple[float, float] | Literal["shared centre", "last picked"] | str
 
 def turning_centre(scene: Scene, part_ids: tuple[str, ...], about: Centre, frame: float | None) -> tuple[float, float]:
     """Where several parts turn about together, px on the stage."""
+    unlocked(scene, part_ids)
     if not isinstance(about, str):
         return about
     if about == "shared centre":

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 import numpy.typing as npt
-from scipy.spatial.transform import Rotation
 
 from jointed_crane.core.scene import Quaternion
 
@@ -68,6 +67,8 @@ def rotation_shear_scale(linear: Floats, signs: Floats) -> tuple[Floats, Floats,
 
 def quaternion(rotation: Floats) -> Quaternion:
     """A rotation matrix of shape (3, 3) as (x, y, z, w)."""
+    from scipy.spatial.transform import Rotation  # a third of a second to load, and most commands do without
+
     x, y, z, w = (float(value) for value in Rotation.from_matrix(rotation).as_quat())
     return (x, y, z, w)
 

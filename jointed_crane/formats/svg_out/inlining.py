@@ -13,6 +13,7 @@ from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.scene import Drawing
 from jointed_crane.formats.svg.reading import URL, read_tree
 from jointed_crane.formats.svg.tags import SVG, XLINK_HREF
+from jointed_crane.formats.svg.viewports import viewport_of
 
 #: Fetches stored art by its content hash: media type and bytes.
 ArtSource = Callable[[str], tuple[str, bytes]]
@@ -59,7 +60,10 @@ def _harmless(data: bytes) -> etree._Element:
 
 def _stretch(root: etree._Element, drawing: Drawing) -> str:
     """The transform that lays the stored picture into the drawing's box, where it does not lie there by itself."""
-    left, top, width, height = map(float, root.get("viewBox").split())
+    viewport = viewport_of(root)
+    left, top, width, height = viewport.view_box or (0.0, 0.0, viewport.width, viewport.height)
+    if not width or not height:
+        return ""
     box_left, box_top, right, bottom = drawing.box
     kx, ky = (right - box_left) / width, (bottom - box_top) / height
     if max(abs(kx - 1), abs(ky - 1), abs(box_left - left), abs(box_top - top)) < 1e-3:

@@ -7,45 +7,12 @@ from dataclasses import asdict
 from typing import Any
 
 import numpy as np
-from flask import request
 
-from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import Pose
 from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.scene import Scene
-from jointed_crane.formats.document import parsed_json, part_document_beside
+from jointed_crane.formats.document import part_document_beside
 from jointed_crane.store.scenes import Kept
-
-
-def request_document() -> dict[str, Any]:
-    """The request's JSON object."""
-    if request.mimetype != "application/json":
-        raise RuleError("The request is not JSON. Nothing was changed.")
-    document = parsed_json(request.get_data())
-    if not isinstance(document, dict):
-        raise RuleError("The request is not a JSON object. Nothing was changed.")
-    return document
-
-
-def frame_of(value: Any) -> float | None:
-    """A frame from a request: a number, or None (also "rest") for the drawing board."""
-    if value in (None, "", "rest"):
-        return None
-    try:
-        frame = float(value)
-    except (TypeError, ValueError):
-        raise RuleError(f"{str(value)[:40]!r} is not a frame. Nothing was changed.") from None
-    if not abs(frame) < 1e7:
-        raise RuleError("That frame lies beyond all time. Nothing was changed.")
-    return frame
-
-
-def version_of(document: dict[str, Any]) -> int:
-    """The version a request was made against."""
-    version = document.get("version")
-    if not isinstance(version, int) or isinstance(version, bool):
-        raise RuleError("The request does not say which version of the scene it means. Nothing was changed.")
-    return version
 
 
 def pose_document(pose: Pose, frame: float | None) -> dict[str, Any]:

@@ -14,70 +14,72 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.shown import moved_pose, shown_pose
 from jointed_crane.store.scenes import StaleVersion
-from jointed_crane.web.api.answers import (
-    change_document,
-    frame_of,
-    moved_document,
-    pose_document,
-    request_document,
-    version_of,
-)
+from jointed_crane.web.api.answers import change_document, moved_document, pose_document
+from jointed_crane.web.api.contract import contract
+from jointed_crane.web.api.models import Edits, FrameQuery, MotionQuery, PoseAnswer, PreviewAnswer
 from jointed_crane.web.api.scenes import edits_of
 from jointed_crane.web.library import library
 
 api = Blueprint("evaluation", __name__, url_prefix="/api")
 
-#: Frames of one block of baked motion.
-MOST_FRAMES = 20_000
+#: Numbers of one block of baked motion (float32: 64 MB), columns of a part at a frame, frames evaluated at once.
+MOST_NUMBERS = 16_000_000
+COLUMNS = 10
+STRETCH = 250
 
 
 @api.get("/scenes/<scene_id>/pose")
-def pose(scene_id: str) -> dict[str, Any]:
+@contract(query=FrameQuery, gives=PoseAnswer)
+def pose(scene_id: str, query: FrameQuery) -> dict[str, Any]:
     """The pose at ?frame=, or at rest without one."""
-    frame = frame_of(request.args.get("frame"))
     kept = library().scenes.load(scene_id)
-    return {"version": kept.version, "pose": pose_document(shown_pose(kept.scene, frame), frame)}
+    return {"version": kept.version, "pose": pose_document(shown_pose(kept.scene, query.frame), query.frame)}
 
 
 @api.post("/scenes/<scene_id>/preview")
-def preview(scene_id: str) -> dict[str, Any]:
+@contract(body=Edits, gives=PreviewAnswer)
+def preview(scene_id: str, body: Edits) -> dict[str, Any]:
     """What edits would change, kept nowhere: the parts that move, and the name of the place a point snaps to."""
-    document = request_document()
-    frame = frame_of(document.get("frame"))
+    frame = body.frame
     kept = library().scenes.load(scene_id)
-    if version_of(document) != kept.version:
+    if body.version != kept.version:
         raise StaleVersion(kept.version)
-    edits = edits_of(document)
-    after = applied(kept.scene, edits)
+    edits = edits_of(body)
     before = shown_pose(kept.scene, frame)
+    after = applied(kept.scene, edits)
     snaps = [edit.snap(kept.scene) for edit in edits]
     change = change_document(kept.scene, after)
-    pose = moved_document(before, moved_pose(kept.scene, after, frame), frame)
+    moved = moved_document(before, moved_pose(kept.scene, after, frame), frame)
     if "order" in change:
-        pose["painting"] = shown_pose(after, frame).painting()
+        moved["painting"] = shown_pose(after, frame).painting()
     snap = next((snap.name for snap in snaps if snap), None)
-    return {"version": kept.version, **change, "pose": pose, "snap": snap}
+    return {"version": kept.version, **change, "pose": moved, "snap": snap}
 
 
 @api.get("/scenes/<scene_id>/motion")
-def motion(scene_id: str) -> Response:
+@contract(query=MotionQuery, gives="application/octet-stream")
+def motion(scene_id: str, query: MotionQuery) -> Response:
     """Baked motion for frames ?from= to ?to= (both included), by default the whole scene.
 
     Little-endian: three uint32 (parts, frames, columns), then float32 [parts][frames][columns] with the columns
     a b c d e f (planar matrix), opacity, drawing, shown, order. Parts come in painting order of the scene.
     """
     kept = library().scenes.load(scene_id)
-    first = request.args.get("from", 0, type=int)
-    last = request.args.get("to", kept.scene.length - 1, type=int)
-    if not 0 <= last - first < MOST_FRAMES or abs(first) > 1e7:
-        raise RuleError(f"Motion is sent for 1 to {MOST_FRAMES} frames at once.")
-    found = evaluate(kept.scene, np.arange(first, last + 1, dtype=float))
-    parts, frames = found.opacity.shape
-    block = np.empty((parts, frames, 10), dtype="<f4")
-    block[..., :6] = planar(found.world)
-    for column, values in enumerate((found.opacity, found.drawing, found.shown, found.order), start=6):
-        block[..., column] = values
-    answer = Response(struct.pack("<3I", parts, frames, 10) + block.tobytes(), content_type="application/octet-stream")
+    first, last = query.first, kept.scene.length - 1 if query.last is None else query.last
+    parts, frames = len(kept.scene.parts), last - first + 1
+    most = max(MOST_NUMBERS // (COLUMNS * max(parts, 1)), 1)
+    if not 1 <= frames <= most:
+        raise RuleError(f"Motion of this scene is sent for 1 to {most} frames at once. Nothing was changed.")
+    block = np.empty((parts, frames, COLUMNS), dtype="<f4")
+    # A stretch at a time, so that the doubles of evaluation never lie in memory for all frames.
+    for begin in range(0, frames, STRETCH):
+        end = min(begin + STRETCH, frames)
+        found = evaluate(kept.scene, np.arange(first + begin, first + end, dtype=float))
+        block[:, begin:end, :6] = planar(found.world)
+        for column, values in enumerate((found.opacity, found.drawing, found.shown, found.order), start=6):
+            block[:, begin:end, column] = values
+    head = struct.pack("<3I", parts, frames, COLUMNS)
+    answer = Response(head + block.tobytes(), content_type="application/octet-stream")
     answer.headers["X-Scene-Version"] = str(kept.version)
     answer.headers["Cache-Control"] = "private, no-cache"
     answer.set_etag(f"{kept.version}-{first}-{last}")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
-from flask import Blueprint, request
+from flask import Blueprint
 
 from jointed_crane.core.checks import findings
 from jointed_crane.core.geometry.projection import planar
@@ -15,7 +15,8 @@ from jointed_crane.core.shown import shown_world
 from jointed_crane.formats.document import edit_document
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
 from jointed_crane.reading import jobs
-from jointed_crane.web.api.answers import frame_of
+from jointed_crane.web.api.contract import contract
+from jointed_crane.web.api.models import Findings, Font, Fonts, FrameQuery, Gaps, JointAnswer, NoForm, NoQuery
 from jointed_crane.web.library import library
 from jointed_crane.web.reading import foreign, read, request_files
 
@@ -23,15 +24,17 @@ api = Blueprint("rig", __name__, url_prefix="/api")
 
 
 @api.get("/scenes/<scene_id>/gaps")
-def joint_gaps(scene_id: str) -> dict[str, Any]:
+@contract(query=FrameQuery, gives=Gaps)
+def joint_gaps(scene_id: str, query: FrameQuery) -> dict[str, Any]:
     """How far each child's pivot lies from its eyelet, px on the stage, widest first; at ?frame= or at rest."""
     kept = library().scenes.load(scene_id)
-    found = gaps(kept.scene, frame_of(request.args.get("frame")))
+    found = gaps(kept.scene, query.frame)
     return {"version": kept.version, "gaps": [asdict(gap) for gap in found]}
 
 
 @api.get("/scenes/<scene_id>/joints/<part_id>")
-def joint(scene_id: str, part_id: str) -> dict[str, Any]:
+@contract(query=NoQuery, gives=JointAnswer)
+def joint(scene_id: str, part_id: str, query: NoQuery) -> dict[str, Any]:
     """The round ends of a part's joint, px at rest, and where the part lies at the ends of its turning range."""
     kept = library().scenes.load(scene_id)
     part = kept.scene.part(part_id)
@@ -47,7 +50,8 @@ def joint(scene_id: str, part_id: str) -> dict[str, Any]:
 
 
 @api.get("/scenes/<scene_id>/findings")
-def check(scene_id: str) -> dict[str, Any]:
+@contract(query=NoQuery, gives=Findings)
+def check(scene_id: str, query: NoQuery) -> dict[str, Any]:
     """What the checks find, each with the edits that mend it where that is safe."""
     kept = library().scenes.load(scene_id)
     found = [
@@ -63,7 +67,8 @@ def font_ids() -> frozenset[str]:
 
 
 @api.get("/fonts")
-def fonts() -> dict[str, Any]:
+@contract(query=NoQuery, gives=Fonts)
+def fonts(query: NoQuery) -> dict[str, Any]:
     """The typefaces at hand: shipped ones by name, uploaded ones by content hash and the name they give themselves."""
     uploaded = {
         content_hash: font_name(library().assets.get(content_hash)[1], "Font")
@@ -75,7 +80,8 @@ def fonts() -> dict[str, Any]:
 
 
 @api.post("/fonts")
-def add_font() -> dict[str, Any]:
+@contract(form=NoForm, has_files=True, gives=Font)
+def add_font(form: NoForm) -> dict[str, Any]:
     """Store a font file; it serves all scenes from now on."""
     file = foreign(request_files()[0], "The file")
     name = read(jobs.font, file)

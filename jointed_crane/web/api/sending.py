@@ -8,6 +8,8 @@ from flask import Blueprint, Response
 
 from jointed_crane.formats.bundle import bundle_bytes
 from jointed_crane.formats.svg_out.animated import animated_svg
+from jointed_crane.web.api.contract import contract
+from jointed_crane.web.api.models import NoQuery, Notes
 from jointed_crane.web.library import library
 from jointed_crane.web.security import inert
 
@@ -15,7 +17,8 @@ api = Blueprint("sending", __name__, url_prefix="/api")
 
 
 @api.get("/scenes/<scene_id>/notes")
-def notes(scene_id: str) -> dict[str, list[str]]:
+@contract(query=NoQuery, gives=Notes)
+def notes(scene_id: str, query: NoQuery) -> dict[str, list[str]]:
     """What an animated SVG of the scene cannot carry as it is."""
     kept = library().scenes.load(scene_id)
     return {"notes": list(animated_svg(kept.scene, library().assets.get).notes)}
@@ -23,7 +26,8 @@ def notes(scene_id: str) -> dict[str, list[str]]:
 
 @api.get("/scenes/<scene_id>/send/svg")
 @inert
-def send_svg(scene_id: str) -> Response:
+@contract(query=NoQuery, gives="image/svg+xml")
+def send_svg(scene_id: str, query: NoQuery) -> Response:
     """One self-contained animated SVG."""
     kept = library().scenes.load(scene_id)
     sent = animated_svg(kept.scene, library().assets.get)
@@ -32,14 +36,20 @@ def send_svg(scene_id: str) -> Response:
 
 @api.get("/scenes/<scene_id>/send/zip")
 @inert
-def send_zip(scene_id: str) -> Response:
+@contract(query=NoQuery, gives="application/zip")
+def send_zip(scene_id: str, query: NoQuery) -> Response:
     """The scene as a zip of JSON and art."""
     kept = library().scenes.load(scene_id)
     return _download(bundle_bytes(kept.scene, library().assets.get), "application/zip", kept.scene.name, "zip")
 
 
 def _download(data: bytes, media_type: str, name: str, ending: str) -> Response:
-    answer = Response(data, content_type=media_type)
-    plain = re.sub(r"[^A-Za-z0-9]+", "-", name).strip("-").lower() or "scene"
+    return as_download(Response(data, content_type=media_type), f"{name}.{ending}")
+
+
+def as_download(answer: Response, name: str) -> Response:
+    """An answer that a browser saves under a name of plain letters."""
+    stem, _, ending = name.rpartition(".")
+    plain = re.sub(r"[^A-Za-z0-9]+", "-", stem).strip("-").lower() or "scene"
     answer.headers["Content-Disposition"] = f'attachment; filename="{plain}.{ending}"'
     return answer

@@ -8,10 +8,13 @@ from dataclasses import dataclass
 from typing import Any
 
 from flask import Flask
-from pydantic import TypeAdapter
+from pydantic import BaseModel
 
 import jointed_crane
 from jointed_crane.core.edits import EDITS
+from jointed_crane.formats.document import adapter
+from jointed_crane.web.api.contract import Contract
+from jointed_crane.web.api.models import Edits
 
 _DEFINITIONS = "#/components/schemas/{model}"
 
@@ -39,7 +42,7 @@ def edit_entries() -> list[EditEntry]:
     """Every kind of edit, by the module it stands in."""
     found = []
     for kind, edit in EDITS.items():
-        schema = TypeAdapter(edit).json_schema()
+        schema = adapter(edit).json_schema()
         required = set(schema.get("required", ()))
         fields = tuple(
             EditField(name, _words(field), None if name in required else _default(field))
@@ -88,7 +91,7 @@ def openapi(app: Flask) -> dict[str, Any]:
     }
     choices = []
     for kind, edit in EDITS.items():
-        schema = TypeAdapter(edit).json_schema(ref_template=_DEFINITIONS)
+        schema = adapter(edit).json_schema(ref_template=_DEFINITIONS)
         schemas |= schema.pop("$defs", {})
         schema["properties"] = {"edit": {"const": kind}, **schema.get("properties", {})}
         schema["required"] = ["edit", *schema.get("required", ())]
@@ -96,49 +99,84 @@ def openapi(app: Flask) -> dict[str, Any]:
         schemas[edit.__name__] = schema
         choices.append({"$ref": f"#/components/schemas/{edit.__name__}"})
     schemas["Edit"] = {"oneOf": choices}
-    schemas["Edits"] = {
-        "type": "object",
-        "required": ["version", "edits"],
-        "properties": {
-            "version": {"type": "integer", "description": "The version of the scene that the edits were made against."},
-            "frame": {"description": "A frame, or null for the drawing board.", "type": ["number", "null"]},
-            "edits": {"type": "array", "items": {"$ref": "#/components/schemas/Edit"}},
-        },
-    }
     return {
         "openapi": "3.1.0",
         "info": {"title": "Jointed Crane", "version": jointed_crane.__version__, "license": {"name": "MIT"}},
-        "paths": _paths(app),
+        "paths": _paths(app, schemas),
         "components": {"schemas": schemas},
     }
 
 
-def _paths(app: Flask) -> dict[str, Any]:
+def _paths(app: Flask, schemas: dict[str, Any]) -> dict[str, Any]:
+    """Every route by its contract; the models it names are put among the schemas."""
     found: dict[str, Any] = {}
     for rule in app.url_map.iter_rules():
-        if not rule.rule.startswith("/api/"):
+        view = app.view_functions[rule.endpoint]
+        if not rule.rule.startswith("/api/") or not hasattr(view, "contract"):
             continue
         path = re.sub(r"<(?:[^:<>]+:)?([^<>]+)>", r"{\1}", rule.rule)
-        text = inspect.cleandoc(app.view_functions[rule.endpoint].__doc__ or "")
+        text = inspect.cleandoc(view.__doc__ or "")
         for method in sorted((rule.methods or set()) & {"GET", "POST"}):
-            operation: dict[str, Any] = {
+            found.setdefault(path, {})[method.lower()] = {
                 "operationId": f"{rule.endpoint.replace('.', '_')}_{method.lower()}",
                 "summary": text.partition("\n")[0],
                 "description": text,
-                "parameters": [
-                    {"name": name, "in": "path", "required": True, "schema": {"type": "string"}}
-                    for name in sorted(rule.arguments)
-                ],
-                "responses": {
-                    "200": {"description": "What was asked for."},
-                    "default": {
-                        "description": "A refusal with a sentence for the user.",
-                        "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
-                    },
-                },
+                **_takes(view.contract, sorted(rule.arguments), schemas),
+                "responses": _gives(view.contract, schemas),
             }
-            if path.endswith(("/edits", "/preview")):
-                content = {"application/json": {"schema": {"$ref": "#/components/schemas/Edits"}}}
-                operation["requestBody"] = {"required": True, "content": content}
-            found.setdefault(path, {})[method.lower()] = operation
     return found
+
+
+def _takes(contract: Contract, arguments: list[str], schemas: dict[str, Any]) -> dict[str, Any]:
+    word = {"type": "string", "minLength": 1}
+    parameters = [{"name": name, "in": "path", "required": True, "schema": word} for name in arguments]
+    if contract.query is not None:
+        fields = _schema(contract.query, schemas)
+        parameters += [
+            {"name": name, "in": "query", "required": name in fields.get("required", ()), "schema": field}
+            for name, field in fields.get("properties", {}).items()
+        ]
+    if contract.body is not None:
+        content = {"application/json": {"schema": _named(contract.body, schemas)}}
+        return {"parameters": parameters, "requestBody": {"required": True, "content": content}}
+    if contract.form is not None:
+        form = _schema(contract.form, schemas)
+        files = {"files": {"type": "array", "minItems": 1, "items": {"type": "string", "format": "binary"}}}
+        schema = {
+            "type": "object", "required": [*form.get("required", ()), "files"],
+            "properties": {**form.get("properties", {}), **files}, "additionalProperties": False,
+        }  # fmt: skip
+        parts = {name: {"contentType": "application/json"} for name in form.get("properties", {})}
+        content = {"multipart/form-data": {"schema": schema, "encoding": parts}}
+        return {"parameters": parameters, "requestBody": {"required": True, "content": content}}
+    return {"parameters": parameters}
+
+
+def _gives(contract: Contract, schemas: dict[str, Any]) -> dict[str, Any]:
+    if isinstance(contract.gives, str):
+        content: dict[str, Any] = {contract.gives: {"schema": {"type": "string", "format": "binary"}}}
+    elif contract.gives is not None:
+        content = {"application/json": {"schema": _named(contract.gives, schemas)}}
+    else:
+        content = {}
+    problem = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
+    return {
+        str(contract.status): {"description": "What was asked for.", "content": content},
+        "default": {"description": "A refusal with a sentence for the user.", "content": problem},
+    }
+
+
+def _named(model: type[BaseModel], schemas: dict[str, Any]) -> dict[str, Any]:
+    """A reference to a model, which is put among the schemas."""
+    schemas[model.__name__] = _schema(model, schemas)
+    return {"$ref": f"#/components/schemas/{model.__name__}"}
+
+
+def _schema(model: type[BaseModel], schemas: dict[str, Any]) -> dict[str, Any]:
+    """A model's schema; what it refers to is put among the schemas."""
+    schema = model.model_json_schema(ref_template=_DEFINITIONS)
+    for name, found in schema.pop("$defs", {}).items():
+        schemas.setdefault(name, found)
+    if model is Edits:
+        schema["properties"]["edits"]["items"] = {"$ref": "#/components/schemas/Edit"}
+    return schema

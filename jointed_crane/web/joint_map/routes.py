@@ -8,6 +8,7 @@ from markupsafe import Markup
 
 from jointed_crane.core.joint_map import joint_map
 from jointed_crane.formats.map_svg import map_bytes, map_svg
+from jointed_crane.web.api.sending import as_download
 from jointed_crane.web.library import library
 from jointed_crane.web.security import inert
 
@@ -32,5 +33,4 @@ def print_out(scene_id: str) -> Response:
     """The map as a file for paper."""
     scene = library().scenes.load(scene_id).scene
     answer = Response(map_bytes(scene, joint_map(scene)), content_type="image/svg+xml")
-    answer.headers.set("Content-Disposition", "attachment", filename=f"{scene.name} joint map.svg")
-    return answer
+    return as_download(answer, f"{scene.name} joint map.svg")

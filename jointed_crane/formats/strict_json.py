@@ -1,0 +1,80 @@
+"""JSON from anywhere as values that the rest may trust: numbers within bounds, words that XML and UTF-8 can carry."""
+
+from __future__ import annotations
+
+import json
+import math
+import re
+from typing import Any
+
+from jointed_crane.core.errors import RuleError
+
+#: No number of a document goes beyond this; the rules of a scene are tighter.
+LARGEST = 1e15
+#: Most values of one document, lists and objects counted with what they hold, and most letters of one string.
+MOST_VALUES = 2_000_000
+MOST_LETTERS = 1_000_000
+#: What XML 1.0 (section 2.2) cannot hold, lone surrogates included, which UTF-8 cannot hold either.
+_NOT_CARRIED = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")
+
+
+def parsed_json(text: bytes | str) -> Any:
+    """JSON by the standard (RFC 8259: no NaN, no Infinity) with numbers and words within bounds; RuleError else."""
+    try:
+        value = json.loads(text, parse_constant=_refused, parse_float=_bounded_float, parse_int=_bounded_int)
+    except (ValueError, RecursionError) as error:
+        if isinstance(error, RuleError):
+            raise
+        raise RuleError("That is not JSON that can be read. Nothing was changed.") from None
+    ensure_carried(value)
+    return value
+
+
+def ensure_carried(value: Any) -> None:
+    """RuleError where words anywhere in JSON values cannot be carried, or where there are too many values."""
+    waiting = [value]
+    count = 0
+    while waiting:
+        found = waiting.pop()
+        count += 1
+        if isinstance(found, str):
+            ensure_words(found)
+        elif isinstance(found, dict):
+            waiting += found.keys()
+            waiting += found.values()
+        elif isinstance(found, list):
+            waiting += found
+        if count > MOST_VALUES or len(waiting) > MOST_VALUES:
+            raise RuleError(f"The request holds more than {MOST_VALUES} values. Nothing was changed.")
+
+
+def ensure_words(text: str) -> str:
+    """The text itself; RuleError where it is too long or holds letters that no file can carry."""
+    if len(text) > MOST_LETTERS:
+        raise RuleError(f"A text has {len(text)} letters; {MOST_LETTERS} is the most. Nothing was changed.")
+    if _NOT_CARRIED.search(text):
+        raise RuleError("A text holds a sign that no file can carry. Nothing was changed; leave it out.")
+    return text
+
+
+def bounded(number: float) -> float:
+    """The number itself; RuleError where it is not finite or too large."""
+    if not math.isfinite(number):
+        raise RuleError("A number is not finite. Nothing was changed.")
+    if abs(number) > LARGEST:
+        raise RuleError(f"A number is larger than {LARGEST:g}. Nothing was changed.")
+    return number
+
+
+def _bounded_float(text: str) -> float:
+    return bounded(float(text))
+
+
+def _bounded_int(text: str) -> int:
+    if len(text) > 20:
+        raise RuleError(f"A number is larger than {LARGEST:g}. Nothing was changed.")
+    return int(bounded(int(text)))
+
+
+def _refused(name: str) -> float:
+    raise RuleError("A number is not finite. Nothing was changed.")
