@@ -5,6 +5,9 @@ const web = "../jointed_crane/web/static";
 mkdirSync(`${web}/vendor`, { recursive: true });
 mkdirSync(`${web}/fonts`, { recursive: true });
 copyFileSync("node_modules/@alpinejs/csp/dist/module.esm.min.js", `${web}/vendor/alpine-csp.js`);
+// The package of the script carries no licence text of its own; it lies beside this file.
+copyFileSync("alpine-LICENSE.txt", `${web}/vendor/alpine-LICENSE.txt`);
+copyFileSync("node_modules/tailwindcss/LICENSE", `${web}/vendor/tailwindcss-LICENSE.txt`);
 for (const family of ["bricolage-grotesque", "hanken-grotesk"]) {
   const from = `node_modules/@fontsource-variable/${family}`;
   for (const subset of ["latin", "latin-ext"]) {

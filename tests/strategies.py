@@ -202,7 +202,7 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
                 drawings.RenameDrawing(part, drawing, f"Drawing {x}"),
                 eyelets.MakeJoints((part, other), fresh, frame),
                 limiting.SetLimits((part,), channel, min(x, y), max(x, y)),
-                limiting.HoldChannels((part,), (channel,), x > 0),
+                limiting.FixChannels((part,), (channel,), x > 0),
                 limiting.KeepWithinLimits((part,), channel),
                 naming.NameByPattern((part, other), "{name} {number}", 7),
                 bench_state.Isolate((part, other)),

@@ -54,7 +54,7 @@ def _motion(page: Page, served: ServedLibrary) -> None:
     _open(page, served, heron.NAME)
     _pick(page, "Lower neck")
     for _ in range(30):
-        page.keyboard.press(".")
+        page.keyboard.press("PageDown")
     page.wait_for_timeout(400)
     ring = page.locator("circle[data-ring]").last.bounding_box()
     assert ring is not None

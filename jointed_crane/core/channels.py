@@ -37,10 +37,14 @@ class ChannelKind:
     stepped: bool = False
 
 
-def _three(name: str, neutral: float, joins: Joining, unit: str, mirrored: str, deep: str) -> list[ChannelKind]:
+def _three(
+    name: str, neutral: float, joins: Joining, unit: str, mirrored: str, deep: str, plain: str = ""
+) -> list[ChannelKind]:
+    """Three axes of one family; an axis in `plain` is the only one in the plane and goes by the family's name."""
+    word = name.capitalize()
     return [
         ChannelKind(
-            f"{name}.{axis}", f"{name.capitalize()} {axis}", neutral, joins, unit,
+            f"{name}.{axis}", word if axis in plain else f"{word} {axis}", neutral, joins, unit,
             -1 if axis in mirrored else 1, axis in deep,
         )
         for axis in "xyz"
@@ -52,11 +56,11 @@ def _three(name: str, neutral: float, joins: Joining, unit: str, mirrored: str, 
 CHANNELS: dict[str, ChannelKind] = {
     kind.name: kind
     for kind in (
-        *_three("turn", 0.0, "add", "deg", mirrored="yz", deep="xy"),
+        *_three("turn", 0.0, "add", "deg", mirrored="yz", deep="xy", plain="z"),
         *_three("move", 0.0, "add", "px", mirrored="x", deep="z"),
         *_three("scale", 1.0, "multiply", "", mirrored="", deep=""),
         *_three("slide", 0.0, "add", "px", mirrored="x", deep="z"),
-        *_three("spin", 0.0, "add", "deg", mirrored="yz", deep="xy"),
+        *_three("spin", 0.0, "add", "deg", mirrored="yz", deep="xy", plain="z"),
         ChannelKind("shear.xy", "Shear xy", 0.0, "add", mirror=-1),
         ChannelKind("shear.xz", "Shear xz", 0.0, "add", mirror=-1, is_deep=True),
         ChannelKind("shear.yz", "Shear yz", 0.0, "add", is_deep=True),

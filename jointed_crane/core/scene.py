@@ -35,13 +35,13 @@ class Source:
     Attributes
     ----------
     file, layer : names of the file and of the layer in it
-    mark : the named element that is its registration, if any
+    cross : the named element that is its registration, its register cross, if any
     id, path : the layer's own id in the file, and its place among the layers, such as "3.1"; empty where not known
     """
 
     file: str
     layer: str
-    mark: str = ""
+    cross: str = ""
     id: str = ""
     path: str = ""
 
@@ -135,7 +135,7 @@ class Part:
     spin_centre : px in art space; None is the centre of the art's bounds
     seat : id of the parent's eyelet that the pivot is kept in, None where it is free
     limits : allowed motion values by channel; they hold in Motion, where a part moves from its rest
-    held : channels that no hand changes, the locks of its axes
+    fixed : channels that no hand changes, the locks of its axes
     shares : the mark that copies which share their drawings have in common
     hidden, locked : states of the bench only; neither changes what is sent out
     size, form : drawn size in px and form of a helper, display settings
@@ -159,7 +159,7 @@ class Part:
     spin_centre: Vector | None = None
     inherits: Inherits = Inherits()
     limits: Mapping[str, Limit] = field(default_factory=dict)
-    held: tuple[str, ...] = ()
+    fixed: tuple[str, ...] = ()
     shares: str | None = None
     hidden: bool = False
     locked: bool = False
@@ -199,7 +199,7 @@ class Part:
 
     @cached_property
     def at_rest(self) -> Part:
-        """The part on the drawing board: no motion and no footholds."""
+        """The part in Rest: no motion and no footholds."""
         return replace(self, channels={}, footholds=()) if self.channels or self.footholds else self
 
     def drawing_number(self, value: float) -> int:
@@ -290,9 +290,9 @@ class Scene:
 
     @cached_property
     def at_rest(self) -> Scene:
-        """The drawing board: every motion value neutral."""
+        """The scene in Rest: every motion value neutral."""
         return replace(self, parts=tuple(part.at_rest for part in self.parts))
 
     def shown_as(self, frame: float | None) -> Scene:
-        """The scene as one state shows it: the drawing board where `frame` is None, motion otherwise."""
+        """The scene as one state shows it: Rest where `frame` is None, motion otherwise."""
         return self.at_rest if frame is None else self

@@ -44,7 +44,7 @@ def ensure_sound(scene: Scene, before: Scene | None = None) -> Scene:
     _ensure_drawing_ids(scene, before)
     if before is None or [part.parent for part in scene.parts] != [part.parent for part in before.parts]:
         waves(scene.parts)
-    _ensure_sizes(scene, known)
+    _ensure_sizes(scene, before, known)
     return scene
 
 
@@ -77,9 +77,17 @@ def _ensure_drawing_ids(scene: Scene, before: Scene | None) -> None:
             )
 
 
-def _ensure_sizes(scene: Scene, known: set[int]) -> None:
+def _ensure_sizes(scene: Scene, before: Scene | None, known: set[int]) -> None:
     """RuleError where scales that hang on each other would multiply beyond LARGEST_SCALE."""
-    if all(id(part) in known or _largest_scale(part) <= 1 for part in scene.parts):
+    if (
+        before is not None
+        and all(
+            part.id in before.index and _largest_scale(part) <= _largest_scale(before.part(part.id))
+            for part in scene.parts
+            if id(part) not in known
+        )
+        and [part.parent for part in scene.parts] == [part.parent for part in before.parts]
+    ):
         return
     sizes: dict[str | None, float] = {None: 1.0}
     for wave in waves(scene.parts):
@@ -94,8 +102,11 @@ def _ensure_sizes(scene: Scene, known: set[int]) -> None:
 
 def _largest_scale(part: Part) -> float:
     """How large a part may become: for each axis its rest scale times the largest key, handles included."""
+    known: float | None = vars(part).get("_largest_scale")
+    if known is not None:
+        return known
     found = 1.0
-    for axis in "xyz":
+    for axis in ("x", "y", "z"):
         name = f"scale.{axis}"
         channel = part.channels.get(name)
         keys = channel.keys if channel else ()
@@ -104,6 +115,7 @@ def _largest_scale(part: Part) -> float:
         ]
         sway = abs(channel.sway.amount) if channel and channel.sway else 0.0
         found = max(found, abs(part.rest_value(name)) * (max(reach, default=1.0) + sway))
+    vars(part)["_largest_scale"] = found
     return found
 
 
@@ -149,12 +161,9 @@ def _ensure_part(part: Part) -> None:
     for name, limit in part.limits.items():
         channel_kind(name)
         numbers += [end for end in limit if end is not None]
-    for name in part.held:
+    for name in part.fixed:
         channel_kind(name)
     for drawing in part.drawings:
-        if drawing.shape is not None:
-            ensure_drawable(drawing.shape)
-        numbers += [*drawing.box, *drawing.bounds, *drawing.registration]
         _ensure_drawing(part, drawing)
     _ensure_numbers(part, numbers)
     if not 0.9 < math.hypot(*part.orientation) < 1.1:
@@ -173,6 +182,11 @@ def _ensure_part(part: Part) -> None:
 
 def _ensure_drawing(part: Part, drawing: Drawing) -> None:
     """Boxes have their sides in order, and an outline rings of three corners and more."""
+    if "_is_sound" in vars(drawing):
+        return
+    if drawing.shape is not None:
+        ensure_drawable(drawing.shape)
+    _ensure_numbers(part, [*drawing.box, *drawing.bounds, *drawing.registration])
     _ensure_id(drawing.id)
     _ensure_name(drawing.name, "drawing")
     for left, top, right, bottom in (drawing.box, drawing.bounds):
@@ -184,14 +198,17 @@ def _ensure_drawing(part: Part, drawing: Drawing) -> None:
             f"An outline of {part.name} has rings of 3 corners and more, {MOST_CORNERS} at most. Nothing was changed."
         )
     _ensure_numbers(part, corners)
+    vars(drawing)["_is_sound"] = True
 
 
 def _ensure_id(name: str) -> None:
-    if not 1 <= len(name) <= LONGEST_ID or any(ord(letter) < 33 for letter in name):
-        raise RuleError(f"An id has 1 to {LONGEST_ID} letters and no spaces. Nothing was changed.")
+    if not 1 <= len(name) <= LONGEST_ID or any(ord(letter) < 32 for letter in name):
+        raise RuleError(f"An id has 1 to {LONGEST_ID} letters on one line. Nothing was changed.")
 
 
 def _ensure_channel(part: Part, name: str, channel: Channel) -> None:
+    if "_is_sound" in vars(channel):  # a channel is frozen, and most of a part's are those it had before
+        return
     numbers = [number for key in channel.keys for number in (key.frame, key.value)]
     numbers += [
         part_of for key in channel.keys for handle in (key.handle_in, key.handle_out) for part_of in handle or ()
@@ -207,11 +224,12 @@ def _ensure_channel(part: Part, name: str, channel: Channel) -> None:
     frames = [key.frame for key in channel.keys]
     if any(right - left < CLOSEST_KEYS for left, right in zip(frames, frames[1:], strict=False)):
         raise RuleError(f"Two keys of {part.name}, {name}, lie closer than {CLOSEST_KEYS} frames. Nothing was changed.")
+    vars(channel)["_is_sound"] = True
 
 
 def _ensure_numbers(part: Part, numbers: Iterable[float]) -> None:
     for number in numbers:
-        if not math.isfinite(number) or abs(number) > LARGEST:
+        if not -LARGEST <= number <= LARGEST:  # no number compares with what is none
             raise RuleError(
                 f"A value of {part.name} would become {number:g}; the largest is {LARGEST:g}. Nothing was changed."
             )

@@ -15,7 +15,8 @@ class ArtworkError(RuleError):
     """A file that cannot be brought in; the message names what is wrong with it and what to do."""
 
 
-#: Where the zero of a part's art is put on the way in; "mark:name" is an element inside the art that is not drawn.
+#: Where the zero of a part's art is put on the way in; "cross:name" is a register cross, an element inside the art that
+#: is not drawn.
 Registration = str
 
 
@@ -36,9 +37,9 @@ class Piece:
     path : place among the layers of all files read together, such as "0/3.1": file 0, layer 3, its element 1
     layer, layer_id : the name it has in its file, and its id there, if any
     inner : names of the groups inside that could become parts of their own
-    marks : named elements inside that could be the registration
+    crosses : named elements inside that could be the registration, its register cross
     file, page : the file's name, and the size of its page in px
-    mark, mark_point : the one that was taken out as the registration, and where its middle lies in the file
+    cross, cross_point : the one that was taken out as the registration, and where its middle lies in the file
     """
 
     name: str
@@ -53,9 +54,9 @@ class Piece:
     layer: str = ""
     layer_id: str = ""
     inner: tuple[str, ...] = ()
-    marks: tuple[str, ...] = ()
-    mark: str = ""
-    mark_point: tuple[float, float] | None = None
+    crosses: tuple[str, ...] = ()
+    cross: str = ""
+    cross_point: tuple[float, float] | None = None
     file: str = ""
     page: tuple[float, float] | None = None
 
@@ -105,17 +106,17 @@ class Choices:
         """What is chosen as the zero of one layer."""
         return self.layers.get(path, LayerChoice()).registration or self.registration
 
-    def marks(self) -> dict[str, str]:
-        """The element taken out as the mark, by layer."""
+    def crosses(self) -> dict[str, str]:
+        """The element taken out as the register cross, by layer."""
         chosen = {path: self.registration_of(path) for path in self.layers}
-        return {path: name.removeprefix("mark:") for path, name in chosen.items() if name.startswith("mark:")}
+        return {path: name.removeprefix("cross:") for path, name in chosen.items() if name.startswith("cross:")}
 
     def for_file(self, number: int) -> tuple[frozenset[str], dict[str, str]]:
-        """Opened layers and marks of one file, by their paths within it."""
+        """Opened layers and register crosses of one file, by their paths within it."""
         start = f"{number}/"
         opened = frozenset(path.removeprefix(start) for path in self.opened if path.startswith(start))
-        marks = {path.removeprefix(start): name for path, name in self.marks().items() if path.startswith(start)}
-        return opened, marks
+        crosses = {path.removeprefix(start): name for path, name in self.crosses().items() if path.startswith(start)}
+        return opened, crosses
 
 
 def together(found: Sequence[Artwork]) -> Artwork:
@@ -145,7 +146,7 @@ def drawing_of(piece: Piece, artwork: Artwork, drawing_id: str, registration: Re
         source=Source(
             (piece.file or artwork.file)[:200],
             (piece.layer or piece.name)[:200],
-            piece.mark,
+            piece.cross,
             piece.layer_id[:200],
             piece.path.rpartition("/")[2],
         ),
@@ -155,10 +156,10 @@ def drawing_of(piece: Piece, artwork: Artwork, drawing_id: str, registration: Re
 
 def _zero(piece: Piece, artwork: Artwork, registration: Registration) -> tuple[float, float]:
     left, top, right, bottom = piece.bounds
-    if registration.startswith("mark:"):
-        if piece.mark_point is None:
-            raise ArtworkError(f"{piece.name} has no element called {registration[5:65]!r}. Nothing was brought in.")
-        return piece.mark_point
+    if registration.startswith("cross:"):
+        if piece.cross_point is None:
+            raise ArtworkError(f"{piece.name} has no element called {registration[6:66]!r}. Nothing was brought in.")
+        return piece.cross_point
     width, height = piece.page or (artwork.width, artwork.height)
     places = {
         "zero": (0.0, 0.0),

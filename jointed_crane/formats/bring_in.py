@@ -16,12 +16,12 @@ def read_artwork(
     data: bytes,
     name: str,
     opened: Collection[str] = (),
-    marks: Mapping[str, str] | None = None,
+    crosses: Mapping[str, str] | None = None,
     is_one: bool = False,
 ) -> Artwork:
     """Read an SVG drawing or a bitmap. Raises ArtworkError with a sentence the user can act on.
 
-    `opened`, `marks` and `is_one` say which layers become parts, as `svg.layers.read_svg` has them.
+    `opened`, `crosses` and `is_one` say which layers become parts, as `svg.layers.read_svg` has them.
     """
     if not data:
         raise ArtworkError(f"{name} is empty. Nothing was brought in.")
@@ -29,14 +29,14 @@ def read_artwork(
         return read_bitmap(data, name)
     start = data[:1024].lstrip(b"\xef\xbb\xbf\xff\xfe \t\r\n\x00")
     if start.startswith(b"<"):
-        return read_svg(data, name, opened, marks, is_one)
+        return read_svg(data, name, opened, crosses, is_one)
     if data[:2] == b"\x1f\x8b":
         raise ArtworkError(f"{name} is a compressed drawing. Nothing was brought in; save it as plain SVG.")
     raise ArtworkError(f"{name} is neither an SVG drawing nor a PNG, JPEG or WebP picture. Nothing was brought in.")
 
 
 def read_again(data: bytes, name: str, known: Sequence[Origin]) -> Artwork:
-    """Read a changed file as it was read before: layers that came in opened are opened, marks are taken out.
+    """Read a changed file as it was read before: layers that came in opened are opened, register crosses are taken out.
 
     `known` holds the layers that drawings of a scene came from.
     """
@@ -49,13 +49,13 @@ def read_again(data: bytes, name: str, known: Sequence[Origin]) -> Artwork:
         if not more:
             break
         opened |= more
-    marks = {
-        artwork.pieces[place].path: origin.source.mark
+    crosses = {
+        artwork.pieces[place].path: origin.source.cross
         for place, found in matched(known, artwork.pieces).items()
         for origin in found
-        if origin.source.mark in artwork.pieces[place].marks
+        if origin.source.cross in artwork.pieces[place].crosses
     }
-    return read_artwork(data, name, opened, marks) if marks else artwork
+    return read_artwork(data, name, opened, crosses) if crosses else artwork
 
 
 def _was_opened(piece: Piece, names: set[str], paths: set[str]) -> bool:

@@ -42,8 +42,8 @@ class LayerChange:
     def drawing(self, known: Drawing, artwork: Artwork) -> Drawing:
         """The new art as a drawing with the registration of the old one: the same place in the file, or its mark."""
         assert self.piece is not None
-        made = drawing_of(self.piece, artwork, known.id, f"mark:{self.piece.mark}" if self.piece.mark else "zero")
-        return made if self.piece.mark else made.with_zero_moved(known.registration)
+        made = drawing_of(self.piece, artwork, known.id, f"cross:{self.piece.cross}" if self.piece.cross else "zero")
+        return made if self.piece.cross else made.with_zero_moved(known.registration)
 
 
 def origins(scene: Scene, file: str) -> list[Origin]:

@@ -37,6 +37,9 @@ def adapter(kind: type[Kind]) -> TypeAdapter[Kind]:
     return TypeAdapter(kind)
 
 
+_FIELDS = tuple(field.name for field in dataclasses.fields(Part))
+
+
 def strictly(kind: type[Kind], document: Any) -> Kind:
     """A value from JSON values without any conversion: known fields alone, numbers that are numbers, lists that are
     lists. Raises pydantic's ValidationError.
@@ -60,10 +63,29 @@ def part_document(part: Part) -> dict[str, Any]:
     return adapter(Part).dump_python(part, mode="json")
 
 
-def part_document_beside(part: Part, known: Part | None) -> dict[str, Any]:
-    """A part as JSON values, without its drawings where `known` shows the same ones."""
-    same = known is not None and known.drawings is part.drawings
-    return adapter(Part).dump_python(part, mode="json", exclude={"drawings"} if same else None)
+def part_document_beside(part: Part, known: Part | None, is_brief: bool = False) -> dict[str, Any]:
+    """A part as JSON values, without its drawings where `known` shows the same ones.
+
+    A brief one holds nothing but the fields that differ from `known`, and of its channels those that differ, None for
+    one that is gone: what a page needs to show a preview over what it has.
+    """
+    if known is None:
+        return part_document(part)
+    if not is_brief:
+        same = known.drawings is part.drawings
+        return adapter(Part).dump_python(part, mode="json", exclude={"drawings"} if same else None)
+    differ = {name for name in _FIELDS if getattr(known, name) is not getattr(part, name)}
+    document: dict[str, Any] = {"id": part.id}
+    if differ - {"channels"}:
+        document = adapter(Part).dump_python(part, mode="json", include={"id", *differ} - {"channels"})
+    if "channels" in differ:
+        old, new = known.channels, part.channels
+        changed = {name: channel for name, channel in new.items() if old.get(name) is not channel}
+        document["channels"] = {
+            **{name: adapter(Channel).dump_python(channel, mode="json") for name, channel in changed.items()},
+            **dict.fromkeys(old.keys() - new.keys()),
+        }
+    return document
 
 
 def part_from(document: Any) -> Part:

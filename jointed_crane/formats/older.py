@@ -16,6 +16,8 @@ def brought_up_to_date(document: Any, version: int) -> Any:
     parts = [part for part in document["parts"] if isinstance(part, dict)]
     for part in parts:
         _say_onwards(part)
+        if "held" in part:
+            part["fixed"] = part.pop("held")
     _make_drawing_ids_unique(parts)
     return document
 
@@ -29,6 +31,14 @@ def _say_onwards(part: dict[str, Any]) -> None:
                 channel[end] = "repeat onwards"
 
 
+def _say_cross(drawings: list[Any]) -> None:
+    """Version 1 called a register cross a mark."""
+    for drawing in drawings:
+        source = drawing.get("source") if isinstance(drawing, dict) else None
+        if isinstance(source, dict) and "mark" in source:
+            source["cross"] = source.pop("mark")
+
+
 def _make_drawing_ids_unique(parts: list[dict[str, Any]]) -> None:
     """Version 1 let the drawings of two parts have the same id."""
     held = []
@@ -36,6 +46,7 @@ def _make_drawing_ids_unique(parts: list[dict[str, Any]]) -> None:
         drawings = part.get("drawings")
         if isinstance(drawings, list):
             owner = part.get("shares") or part.get("id")
+            _say_cross(drawings)
             held += [(owner, drawing) for drawing in drawings if isinstance(drawing, dict)]
     owners = {(str(owner), str(drawing.get("id"))) for owner, drawing in held}
     counts = Counter(drawing_id for _, drawing_id in owners)

@@ -21,7 +21,7 @@ class ForeignFile:
     data: bytes
     name: str
     opened: Collection[str] = ()
-    marks: Mapping[str, str] = field(default_factory=dict)
+    crosses: Mapping[str, str] = field(default_factory=dict)
 
 
 def artwork(files: Sequence[ForeignFile], is_one: bool = False) -> Artwork:
@@ -30,7 +30,7 @@ def artwork(files: Sequence[ForeignFile], is_one: bool = False) -> Artwork:
     for number, file in enumerate(files, start=1):
         if len(files) > 1:
             progress.tell(number, len(files), "files")
-        found.append(read_artwork(file.data, file.name, file.opened, file.marks, is_one))
+        found.append(read_artwork(file.data, file.name, file.opened, file.crosses, is_one))
     return found[0] if is_one else together(found)
 
 

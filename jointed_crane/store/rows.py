@@ -15,7 +15,7 @@ Change = tuple[RowKey, Row | None]
 
 #: Kept together in one JSON column of a part's row; a row from an older version lacks the later ones.
 _PLACEMENT = (
-    "pivot", "orientation", "turn_order", "spin_centre", "inherits", "size", "form", "limits", "held", "shares", "tag",
+    "pivot", "orientation", "turn_order", "spin_centre", "inherits", "size", "form", "limits", "fixed", "shares", "tag",
     "silenced",
 )  # fmt: skip
 _OWN = ("name", "kind", "parent", "seat", "rest", "hidden", "locked")

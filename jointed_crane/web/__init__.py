@@ -8,8 +8,11 @@ import secrets
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from flask import Flask
+from flask.json.provider import DefaultJSONProvider
+from pydantic_core import to_json
 
 from jointed_crane.reading.reader import Reader
 from jointed_crane.store.library import Library
@@ -33,6 +36,7 @@ def create_app(
     `reader` has the workers that read foreign files; without one the application has its own.
     """
     app = Flask(__name__)
+    app.json = _FastJson(app)
     secret = _secret(folder)
     app.config.update(
         SECRET_KEY=secret,
@@ -55,6 +59,14 @@ def create_app(
     for room in (scenes, artwork, evaluation, rig, sending, reading):
         app.register_blueprint(room.api)
     return app
+
+
+class _FastJson(DefaultJSONProvider):
+    """Writes answers with pydantic's own writer: a preview of 200 parts has to go out within a frame."""
+
+    def dumps(self, obj: Any, **kwargs: Any) -> str:
+        """Any JSON values as text."""
+        return to_json(obj).decode()
 
 
 def _secret(folder: Path) -> str:

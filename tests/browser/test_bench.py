@@ -76,7 +76,7 @@ class LayoutTests(DemoTestCase):
         self.page.set_viewport_size({"width": 1700, "height": 1200})
         self.open_bench(self.heron)
         for _ in range(20):
-            self.page.keyboard.press(".")
+            self.page.keyboard.press("PageDown")
         self.settled()
         # The helper's dashed square is drawn on the bench only.
         self.assertLess(self.share_unlike_sent(20.0), 0.004)
@@ -253,7 +253,7 @@ class KeyboardTests(DemoTestCase):
         self.page.click("text=Straight")
         self.settled()
         self.assertEqual(self.part("Lower neck").channels["turn.z"].key_at(30).kind, "straight")
-        self.page.keyboard.press(">")
+        self.page.keyboard.press("Shift+PageDown")
         self.settled()
         self.assertIsNotNone(self.part("Lower neck").channels["turn.z"].key_at(31))
         self.page.keyboard.press("Delete")
@@ -286,7 +286,7 @@ class FieldTests(DemoTestCase):
         self.settled()
         keyed = "document.querySelector('[data-channel=\"turn.z\"]').classList.contains('field-keyed')"
         self.assertTrue(self.page.evaluate(keyed))
-        self.page.keyboard.press(".")
+        self.page.keyboard.press("PageDown")
         self.settled()
         self.assertFalse(self.page.evaluate(keyed))
 

@@ -456,11 +456,11 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
     def test_settle_and_poses(self):
         self.press("m")
         for _ in range(30):
-            self.page.keyboard.press(".")
+            self.page.keyboard.press("PageDown")
         self.settled()
         before = self.scene()
         worlds = evaluate(before, np.arange(before.length)).world
-        self.command("settle all")
+        self.command("pose the rest of all")
         after = self.scene()
         self.assertNotEqual(after, before)
         np.testing.assert_allclose(evaluate(after, np.arange(before.length)).world, worlds, atol=1e-9)

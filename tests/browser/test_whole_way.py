@@ -162,10 +162,10 @@ class WholeWayTests(BenchTestCase):
         page.keyboard.press("m")
         self.pick("Lower neck")
         page.keyboard.press("1")
-        page.keyboard.press("k")
+        page.keyboard.press("+")
         self.settled()
         for _ in range(24):
-            page.keyboard.press(".")
+            page.keyboard.press("PageDown")
         self.settled()
         x, y = self.at("circle[data-ring]")
         self.drag((x, y), (x - 60, y + 40), release=False)

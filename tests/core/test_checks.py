@@ -122,7 +122,7 @@ class CheckTests(unittest.TestCase):
         )
         finding = self.mended(rig, "Outside its range")
         self.assertEqual((finding.number, finding.unit), (5, "deg"))
-        self.assertIn("Turn z of A is 50", finding.sentence)
+        self.assertIn("Turn of A is 50", finding.sentence)
 
     def test_each_finding_can_be_silenced_for_a_part(self):
         rig = scene(part("A", rest={"shown": 0.0}), replace(part("B"), drawings=()))

@@ -215,7 +215,7 @@ class KeyTests(unittest.TestCase):
         self.assertEqual(applied(self.scene, [DeleteKeys(both)]).part("Neck").channels, {})
 
     def test_a_key_that_is_not_there_is_named(self):
-        with self.assertRaisesRegex(RuleError, "Neck has no key on Turn z at frame 3"):
+        with self.assertRaisesRegex(RuleError, "Neck has no key on Turn at frame 3"):
             applied(self.scene, [DeleteKeys((KeyAt("Neck", "turn.z", 3.0),))])
 
 

@@ -18,7 +18,7 @@ from jointed_crane.core.edits.drawings import (
 )
 from jointed_crane.core.edits.eyelets import AddEyelet, MakeJoints
 from jointed_crane.core.edits.helpers import UnscaleHelper
-from jointed_crane.core.edits.limiting import HoldChannels, KeepWithinLimits, SetLimits
+from jointed_crane.core.edits.limiting import FixChannels, KeepWithinLimits, SetLimits
 from jointed_crane.core.edits.naming import NameByPattern
 from jointed_crane.core.edits.parts import DeleteParts
 from jointed_crane.core.edits.pasting import PastePose
@@ -71,15 +71,15 @@ class LimitTests(unittest.TestCase):
         scene = applied(arm(), [SetLimits(("Arm",), "turn.z", -5, 5), SetLimits(("Arm",), "turn.z")])
         self.assertEqual(scene.part("Arm").limits, {})
 
-    def test_a_held_channel_ignores_hands_and_refuses_typing(self):
-        scene = applied(arm(), [HoldChannels(("Arm",), ("turn.z", "move.y", "scale.x"))])
+    def test_a_fixed_channel_ignores_hands_and_refuses_typing(self):
+        scene = applied(arm(), [FixChannels(("Arm",), ("turn.z", "move.y", "scale.x"))])
         before = scene.part("Arm")
         after = applied(scene, [TurnBy(("Arm",), 30.0), ScaleBy(("Arm",), (2.0, 2.0)), MoveBy(("Arm",), (9.0, 5.0))])
         changed = {name for name, value in after.part("Arm").rest.items() if value != before.rest_value(name)}
         self.assertEqual(changed, {"scale.y", "move.x"})
-        with self.assertRaisesRegex(RuleError, "Turn z of Arm is held"):
+        with self.assertRaisesRegex(RuleError, "Turn of Arm is fixed"):
             applied(scene, [SetValues(("Arm",), {"turn.z": 1.0})])
-        freed = applied(scene, [HoldChannels(("Arm",), ("turn.z",), held=False), SetValues(("Arm",), {"turn.z": 1.0})])
+        freed = applied(scene, [FixChannels(("Arm",), ("turn.z",), fixed=False), SetValues(("Arm",), {"turn.z": 1.0})])
         self.assertEqual(freed.part("Arm").rest["turn.z"], 1)
 
 

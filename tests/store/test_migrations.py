@@ -7,7 +7,7 @@ from pathlib import Path
 
 from jointed_crane.core.edits.stage import RenameScene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.scene import Drawing, Part, Scene
+from jointed_crane.core.scene import Drawing, Part, Scene, Source
 from jointed_crane.core.soundness import ensure_sound
 from jointed_crane.store.database import FILE_NAME
 from jointed_crane.store.library import Library
@@ -26,7 +26,11 @@ class MigrationTests(unittest.TestCase):
         library = Library(self.folder)
         (art,) = library.assets.put([("image/png", b"picture")])
         box = (0.0, 0.0, 9.0, 9.0)
-        parts = [Part(name, name, drawings=(Drawing(f"{name}-1", "D", art, box, box),)) for name in "ab"]
+        source = Source("f.svg", "wing", "eye")
+        parts = [
+            Part(name, name, drawings=(Drawing(f"{name}-1", "D", art, box, box, source=source),), fixed=("move.x",))
+            for name in "ab"
+        ]
         keys = (Key(0.0, 1.0), Key(9.0, 5.0))
         parts[0] = parts[0].with_channel("turn.z", Channel(keys, after="repeat onwards"))
         kept = library.scenes.create(Scene("s", "S", parts=tuple(parts)))
@@ -35,6 +39,8 @@ class MigrationTests(unittest.TestCase):
             connection.execute("PRAGMA foreign_keys = OFF")
             connection.execute("UPDATE drawings SET id = '1'")
             connection.execute("UPDATE channels SET outside = replace(outside, 'repeat onwards', 'repeat with offset')")
+            connection.execute("UPDATE parts SET placement = replace(placement, '\"fixed\":', '\"held\":')")
+            connection.execute("UPDATE drawings SET geometry = replace(geometry, '\"cross\":', '\"mark\":')")
             row = [[["drawings", "a", "1"], None], [["channels", "a", "turn.z"], {"after": "repeat with offset"}]]
             connection.execute("UPDATE journal SET before = ?", (json.dumps(row),))
             connection.execute("UPDATE alembic_version SET version_num = '0003'")
@@ -46,6 +52,8 @@ class MigrationTests(unittest.TestCase):
         scene = library.scenes.load("s").scene
         self.assertEqual([part.drawings[0].id for part in scene.parts], ["a-1", "b-1"])
         self.assertEqual(scene.part("a").channels, before.part("a").channels)
+        self.assertEqual(scene.part("a").fixed, ("move.x",))
+        self.assertEqual(scene.part("a").drawings[0].source, before.part("a").drawings[0].source)
         ensure_sound(scene)
         with closing(sqlite3.connect(self.folder / FILE_NAME)) as connection:
             ((journal,),) = connection.execute("SELECT before FROM journal").fetchall()

@@ -41,7 +41,7 @@ class ArtworkApiTests(ApiTestCase):
             [(layer["path"], layer["name"], layer["inner"]) for layer in found],
             [("0/0", "crane", 2), ("0/1", "hook", 0)],
         )
-        self.assertEqual(found[1]["marks"], ["eye"])
+        self.assertEqual(found[1]["crosses"], ["eye"])
         self.assertEqual(self.client.get(f"/art/{found[0]['art']}").status_code, 200)
         opened = self.layers(opened=json.dumps(["0/0"]))
         self.assertEqual([layer["path"] for layer in opened], ["0/0.0", "0/0.1", "0/1"])
@@ -49,7 +49,7 @@ class ArtworkApiTests(ApiTestCase):
     def test_layers_are_taken_registered_scaled_and_placed(self):
         answer, scene = self.brought_in(
             opened=["0/0"], registration="lower middle", scale=2, place=[10, 20],
-            layers={"0/0.1": {"take": False}, "0/1": {"registration": "mark:eye"}},
+            layers={"0/0.1": {"take": False}, "0/1": {"registration": "cross:eye"}},
         )  # fmt: skip
         self.assertEqual(answer.status_code, 200)
         mast, hook = scene.parts
@@ -65,14 +65,14 @@ class ArtworkApiTests(ApiTestCase):
         none_taken = {"0/0": {"take": False}, "0/1": {"take": False}}
         wrong = [
             {"registration": "moon"}, {"scale": 0}, {"scale": "wide"}, {"place": [1e9, 0]}, {"layers": none_taken},
-            {"layers": {"0/1": {"registration": "mark:nothing"}}},
+            {"layers": {"0/1": {"registration": "cross:nothing"}}},
         ]  # fmt: skip
         for number, choices in enumerate(wrong):
             answer, scene = self.brought_in(f"s{number}", **choices)
             self.assertEqual((answer.status_code, scene.parts), (422, ()), choices)
 
     def test_a_changed_file_exchanges_arts_and_keeps_the_rig(self):
-        self.brought_in(opened=["0/0"], layers={"0/1": {"registration": "mark:eye"}})
+        self.brought_in(opened=["0/0"], layers={"0/1": {"registration": "cross:eye"}})
         scene = self.library.scenes.load("s1").scene
         hook = next(part for part in scene.parts if part.name == "hook")
         changed = LAYERED.replace(b'x="150" y="40" width="20"', b'x="150" y="40" width="40"').replace(

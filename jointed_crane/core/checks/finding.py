@@ -64,7 +64,7 @@ class Rig:
 
     @cached_property
     def rest(self) -> Pose:
-        """The drawing board."""
+        """Everything at rest."""
         return shown_pose(self.scene, None)
 
     @cached_property

@@ -18,7 +18,7 @@ class SetBenchState(Edit, kind="set_bench_state"):
 
     def label(self, scene: Scene) -> str:
         if self.hidden is not None:
-            act = "Hide" if self.hidden else "Unhide"
+            act = "Hide" if self.hidden else "Show"
         else:
             act = "Lock" if self.locked else "Unlock"
         return f"{act} {named(scene.part(part_id) for part_id in self.parts)}"

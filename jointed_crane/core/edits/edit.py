@@ -20,7 +20,7 @@ EDITS: dict[str, type[Edit]] = {}
 class Edit(ABC):
     """One change, as a frozen value.
 
-    Where an edit has a `frame`, it says which state the user works in and sees: None is the drawing board (Rest),
+    Where an edit has a `frame`, it says which state the user works in and sees: None is Rest,
     a number is that frame of the motion.
     """
 

@@ -1,4 +1,4 @@
-"""Edits that say how a part may move: the range of a channel, and the channels that are held."""
+"""Edits that say how a part may move: the range of a channel, and the channels that are fixed."""
 
 from __future__ import annotations
 
@@ -44,21 +44,21 @@ class SetLimits(Edit, kind="set_limits"):
 
 
 @dataclass(frozen=True)
-class HoldChannels(Edit, kind="hold_channels"):
-    """Lock channels of parts, or free them: no drag changes a held channel, and typing into it is refused."""
+class FixChannels(Edit, kind="fix_channels"):
+    """Fix channels of parts, or free them: no drag changes a fixed channel, and typing into it is refused."""
 
     parts: tuple[str, ...]
     channels: tuple[str, ...]
-    held: bool = True
+    fixed: bool = True
 
     def label(self, scene: Scene) -> str:
         what = ", ".join(channel_kind(name).label for name in self.channels)
-        return f"{'Hold' if self.held else 'Free'} {what} of {named(scene.part(part_id) for part_id in self.parts)}"
+        return f"{'Fix' if self.fixed else 'Free'} {what} of {named(scene.part(part_id) for part_id in self.parts)}"
 
     def apply(self, scene: Scene) -> Scene:
         names = {channel_kind(name).name for name in self.channels}
         return scene.with_parts(
-            replace(part, held=tuple(sorted({*part.held, *names} if self.held else {*part.held} - names)))
+            replace(part, fixed=tuple(sorted({*part.fixed, *names} if self.fixed else {*part.fixed} - names)))
             for part in unlocked(scene, self.parts)
         )
 

@@ -59,7 +59,7 @@ class PastePose(Edit, kind="paste_pose"):
 
     def _posed(self, part: Part, values: Mapping[str, float]) -> Part:
         for name, value in values.items():
-            if name in part.held or (self.frame is None and name.startswith("move.")):
+            if name in part.fixed or (self.frame is None and name.startswith("move.")):
                 continue
             if abs(shown_value(part, name, self.frame) - value) > _SAME:
                 part = with_value(part, name, value, self.frame)

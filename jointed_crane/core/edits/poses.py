@@ -10,7 +10,7 @@ import numpy as np
 
 from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.edits.edit import Edit, named, unlocked
-from jointed_crane.core.edits.placing import inverse_of, parent_linear
+from jointed_crane.core.edits.placing import in_parent, inverse_of, parent_linear
 from jointed_crane.core.edits.values import shown_value, with_value
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.hierarchy import uppermost
@@ -23,10 +23,32 @@ def _when(frame: float | None) -> str:
 
 
 def changed_by(part: Part, steps: Mapping[str, float], frame: float | None, past_limits: bool) -> Part:
-    """The part with steps added to the values shown; held channels and steps of nothing leave no trace."""
+    """The part with steps added to the values shown; fixed channels and steps of nothing leave no trace."""
     for channel, by in steps.items():
-        if abs(by) > 1e-12 and channel not in part.held:
+        if abs(by) > 1e-12 and channel not in part.fixed:
             part = with_value(part, channel, shown_value(part, channel, frame) + by, frame, past_limits)
+    return part
+
+
+def turned(scene: Scene, part: Part, degrees: float, frame: float | None, past_limits: bool = False) -> Part:
+    """The part turned about its own pivot by degrees as seen on the stage; `scene` says how its parent lies."""
+    above = parent_linear(scene, part, frame)
+    # Under a mirrored parent a positive turn is seen the other way round.
+    is_mirrored = above[0, 0] * above[1, 1] < above[0, 1] * above[1, 0]
+    return changed_by(part, {"turn.z": -degrees if is_mirrored else degrees}, frame, past_limits)
+
+
+def moved(scene: Scene, part: Part, by: tuple[float, float], frame: float | None, past_limits: bool = False) -> Part:
+    """The part moved by px on the stage; `scene` says how its parent lies."""
+    step = in_parent(scene, part, np.array([*by, 0.0]), frame)
+    return changed_by(part, {"move.x": float(step[0]), "move.y": float(step[1])}, frame, past_limits)
+
+
+def scaled(part: Part, factors: tuple[float, float], frame: float | None, past_limits: bool = False) -> Part:
+    """The part with its scales multiplied."""
+    for channel, factor in zip(("scale.x", "scale.y"), factors, strict=True):
+        if factor != 1.0 and channel not in part.fixed:
+            part = with_value(part, channel, shown_value(part, channel, frame) * factor, frame, past_limits)
     return part
 
 
@@ -34,7 +56,7 @@ def changed_by(part: Part, steps: Mapping[str, float], frame: float | None, past
 class SetValues(Edit, kind="set_values"):
     """Set channels of parts: rest values in Rest, keys at the frame in Motion; no other channel is touched.
 
-    A held channel is refused. `past_limits` goes beyond a range on purpose.
+    A fixed channel is refused. `past_limits` goes beyond a range on purpose.
     """
 
     parts: tuple[str, ...]
@@ -51,9 +73,9 @@ class SetValues(Edit, kind="set_values"):
         for part in unlocked(scene, self.parts):
             after = part
             for channel, value in self.values.items():
-                if channel in part.held:
+                if channel in part.fixed:
                     raise RuleError(
-                        f"{channel_kind(channel).label} of {part.name} is held. Nothing was changed; free it first."
+                        f"{channel_kind(channel).label} of {part.name} is fixed. Nothing was changed; free it first."
                     )
                 after = with_value(after, channel, value, self.frame, self.past_limits)
             changed.append(after)
@@ -73,13 +95,8 @@ class TurnBy(Edit, kind="turn_by"):
         return f"Turn {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
 
     def apply(self, scene: Scene) -> Scene:
-        changed = []
-        for part in unlocked(scene, self.parts):
-            above = parent_linear(scene, part, self.frame)
-            # Under a mirrored parent a positive turn is seen the other way round.
-            seen = -self.degrees if np.linalg.det(above[:2, :2]) < 0 else self.degrees
-            changed.append(changed_by(part, {"turn.z": seen}, self.frame, self.past_limits))
-        return scene.with_parts(changed)
+        parts = unlocked(scene, self.parts)
+        return scene.with_parts(turned(scene, part, self.degrees, self.frame, self.past_limits) for part in parts)
 
 
 @dataclass(frozen=True)
@@ -95,14 +112,10 @@ class MoveBy(Edit, kind="move_by"):
         return f"Move {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
 
     def apply(self, scene: Scene) -> Scene:
-        changed = []
-        for part_id in uppermost(scene, [part.id for part in unlocked(scene, self.parts)]):
-            part = scene.part(part_id)
-            above = shown_world(scene, part.parent, self.frame)[:3, :3] if part.inherits.position else np.eye(3)
-            step = inverse_of(above, part) @ np.array([*self.by, 0.0])
-            by = {"move.x": float(step[0]), "move.y": float(step[1])}
-            changed.append(changed_by(part, by, self.frame, self.past_limits))
-        return scene.with_parts(changed)
+        ids = uppermost(scene, [part.id for part in unlocked(scene, self.parts)])
+        return scene.with_parts(
+            moved(scene, part, self.by, self.frame, self.past_limits) for part in map(scene.part, ids)
+        )
 
 
 @dataclass(frozen=True)
@@ -118,14 +131,8 @@ class ScaleBy(Edit, kind="scale_by"):
         return f"Scale {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
 
     def apply(self, scene: Scene) -> Scene:
-        changed = []
-        for part in unlocked(scene, self.parts):
-            for channel, factor in zip(("scale.x", "scale.y"), self.factors, strict=True):
-                if factor != 1.0 and channel not in part.held:
-                    value = shown_value(part, channel, self.frame) * factor
-                    part = with_value(part, channel, value, self.frame, self.past_limits)
-            changed.append(part)
-        return scene.with_parts(changed)
+        parts = unlocked(scene, self.parts)
+        return scene.with_parts(scaled(part, self.factors, self.frame, self.past_limits) for part in parts)
 
 
 @dataclass(frozen=True)

@@ -24,8 +24,8 @@ class Settle(Edit, kind="settle"):
     parts: tuple[str, ...] = ()
 
     def label(self, scene: Scene) -> str:
-        who = named(scene.part(part_id) for part_id in self.parts) if self.parts else "all"
-        return f"Settle {who} at frame {self.frame:g}"
+        who = named(scene.part(part_id) for part_id in self.parts) if self.parts else "all parts"
+        return f"Make the pose of {who} at frame {self.frame:g} the rest"
 
     def apply(self, scene: Scene) -> Scene:
         parts = chosen(scene, self.parts)

@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 
 from jointed_crane.core.edits.edit import Edit, named, unlocked
-from jointed_crane.core.edits.poses import MoveBy, ScaleBy, TurnBy
+from jointed_crane.core.edits.poses import moved, scaled, turned
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.hierarchy import free_name, uppermost
-from jointed_crane.core.scene import Mark, Scene
-from jointed_crane.core.shown import shown_pivot
+from jointed_crane.core.scene import Mark, Part, Scene
+from jointed_crane.core.shown import shown_pivot, shown_pose
 from jointed_crane.core.snapping import Snap, SnapKind, nearest_on_stage
 
-#: A point on the stage, the middle of the pivots, the pivot of the part picked last, or the id of a mark.
-Centre = tuple[float, float] | Literal["shared centre", "last picked"] | str
+#: A point on the stage, the middle of the pivots, the pivot of the part picked last or of its parent, or a mark's id.
+Centre = tuple[float, float] | Literal["shared centre", "last picked", "parent's pivot"] | str
 
 
 def turning_centre(scene: Scene, part_ids: tuple[str, ...], about: Centre, frame: float | None) -> tuple[float, float]:
@@ -28,22 +29,33 @@ def turning_centre(scene: Scene, part_ids: tuple[str, ...], about: Centre, frame
         x, y = np.mean([shown_pivot(scene, part_id, frame) for part_id in part_ids], axis=0)[:2]
     elif about == "last picked":
         x, y = shown_pivot(scene, part_ids[-1], frame)[:2]
+    elif about == "parent's pivot":
+        last = scene.part(part_ids[-1])
+        if last.parent is None:
+            raise RuleError(f"{last.name} has no parent to turn about. Nothing was changed; join it first.")
+        x, y = shown_pivot(scene, last.parent, frame)[:2]
     else:
         x, y = _mark(scene, about).place
     return (float(x), float(y))
 
 
-def _carried(scene: Scene, part_id: str, about: tuple[float, float], by: np.ndarray, frame: float | None) -> Scene:
-    """The part moved so that its pivot goes where a planar map about a stage point takes it."""
-    arm = shown_pivot(scene, part_id, frame)[:2] - np.array(about)
-    x, y = by @ arm - arm
-    return MoveBy((part_id,), (float(x), float(y)), frame).apply(scene)
+def _carried(
+    scene: Scene, parts: tuple[str, ...], about: Centre, by: np.ndarray, frame: float | None
+) -> Iterator[Part]:
+    """The uppermost of the parts, each moved so that its pivot goes where a planar map about a stage point takes it."""
+    ids = uppermost(scene, [part.id for part in unlocked(scene, parts)])
+    pose = shown_pose(scene, frame)
+    centre = np.array(turning_centre(scene, parts, about, frame))
+    for part_id in ids:
+        arm = pose.pivot_of(part_id)[:2] - centre
+        x, y = by @ arm - arm
+        yield moved(scene, scene.part(part_id), (float(x), float(y)), frame)
 
 
 @dataclass(frozen=True)
 class TurnAbout(Edit, kind="turn_about"):
     """Turn parts by degrees as seen on the stage about one point, as one body: a place on the stage in px, "shared
-    centre", "last picked", or a mark by its id.
+    centre", "last picked", "parent's pivot" (of the last picked), or a mark by its id.
 
     Of parts that hang on each other only the uppermost are turned; the rest follow.
     """
@@ -59,11 +71,8 @@ class TurnAbout(Edit, kind="turn_about"):
     def apply(self, scene: Scene) -> Scene:
         angle = np.deg2rad(self.degrees)
         turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
-        about = turning_centre(scene, self.parts, self.about, self.frame)
-        for part_id in uppermost(scene, [part.id for part in unlocked(scene, self.parts)]):
-            scene = _carried(scene, part_id, about, turn, self.frame)
-            scene = TurnBy((part_id,), self.degrees, self.frame).apply(scene)
-        return scene
+        carried = _carried(scene, self.parts, self.about, turn, self.frame)
+        return scene.with_parts(turned(scene, part, self.degrees, self.frame) for part in carried)
 
 
 @dataclass(frozen=True)
@@ -79,11 +88,8 @@ class ScaleAbout(Edit, kind="scale_about"):
         return f"Scale {named(scene.part(part_id) for part_id in self.parts)} together"
 
     def apply(self, scene: Scene) -> Scene:
-        about = turning_centre(scene, self.parts, self.about, self.frame)
-        for part_id in uppermost(scene, [part.id for part in unlocked(scene, self.parts)]):
-            scene = _carried(scene, part_id, about, np.eye(2) * self.factor, self.frame)
-            scene = ScaleBy((part_id,), (self.factor, self.factor), self.frame).apply(scene)
-        return scene
+        carried = _carried(scene, self.parts, self.about, np.eye(2) * self.factor, self.frame)
+        return scene.with_parts(scaled(part, (self.factor, self.factor), self.frame) for part in carried)
 
 
 @dataclass(frozen=True)

@@ -21,7 +21,12 @@ def motion_value(part: Part, channel: str, frame: float) -> float:
     curve = part.channels.get(channel)
     if curve is None:
         return part.rest_value(channel) if kind.joins == "replace" else kind.neutral
-    return float(curve_values(packed((countable(channel, curve),)), np.array([frame], dtype=float))[0, 0])
+    # A hand that drags asks for the same value again and again; the last one stays with the frozen channel.
+    known: tuple[str, float, float] | None = vars(curve).get("_value_at")
+    if known is None or known[:2] != (channel, frame):
+        found = curve_values(packed((countable(channel, curve),)), np.array([frame], dtype=float))[0, 0]
+        known = vars(curve)["_value_at"] = (channel, frame, float(found))
+    return known[2]
 
 
 def shown_value(part: Part, channel: str, frame: float | None) -> float:

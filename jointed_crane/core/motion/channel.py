@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
@@ -60,7 +61,8 @@ class Channel:
         -------
         table : array, shape (keys, 9), columns START .. V0; the last row holds the last value
         """
-        return _segment_table(self.keys)
+        (table,) = segment_tables([self])
+        return table
 
     @cached_property
     def is_plain(self) -> bool:
@@ -77,34 +79,54 @@ class Channel:
         return replace(self, keys=tuple(by_frame[frame] for frame in sorted(by_frame)))
 
 
-def unshaped_slopes(frames: Floats, values: Floats) -> Floats:
-    """Slopes at keys whose handles nobody shaped, in value per frame.
+@dataclass(frozen=True)
+class _Keys:
+    """The keys of many channels one behind the other, as arrays of shape (keys,); `ends` marks each channel's last."""
 
-    Flat at the first, the last and every extreme key; elsewhere the monotone slope, a harmonic mean of the two
-    neighbouring slopes weighted by their spans (Fritsch and Carlson 1980; Fritsch and Butland 1984 for the weights,
-    the rule of SciPy's PCHIP), so that nothing overshoots.
+    frames: Floats
+    values: Floats
+    ends: npt.NDArray[np.bool_]
+
+    @property
+    def begins(self) -> npt.NDArray[np.bool_]:
+        """Each channel's first key."""
+        return np.concatenate([[True], self.ends[:-1]])
+
+
+def unshaped_slopes(frames: Floats, values: Floats) -> Floats:
+    """Slopes at the keys of one channel whose handles nobody shaped, in value per frame, as `_slopes` gives them.
 
     Parameters
     ----------
     frames, values : arrays, shape (keys,)
     """
-    slopes = np.zeros(len(frames))
-    if len(frames) < 3:
+    return _slopes(_Keys(frames, values, np.arange(len(frames)) == len(frames) - 1))
+
+
+def _slopes(keys: _Keys) -> Floats:
+    """Slopes at keys whose handles nobody shaped, in value per frame, shape (keys,).
+
+    Flat at the first, the last and every extreme key; elsewhere the monotone slope, a harmonic mean of the two
+    neighbouring slopes weighted by their spans (Fritsch and Carlson 1980; Fritsch and Butland 1984 for the weights,
+    the rule of SciPy's PCHIP), so that nothing overshoots.
+    """
+    slopes = np.zeros(len(keys.frames))
+    if len(slopes) < 3:
         return slopes
-    spans = np.diff(frames)
-    rises = np.diff(values) / spans
-    before, after = rises[:-1], rises[1:]
-    same_way = before * after > 0
-    weight_before = 2 * spans[1:] + spans[:-1]
-    weight_after = spans[1:] + 2 * spans[:-1]
-    with np.errstate(divide="ignore", invalid="ignore"):
+    spans = np.diff(keys.frames)
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+        rises = np.diff(keys.values) / spans
+        before, after = rises[:-1], rises[1:]
+        weight_before = 2 * spans[1:] + spans[:-1]
+        weight_after = spans[1:] + 2 * spans[:-1]
         mean = (weight_before + weight_after) / (weight_before / before + weight_after / after)
-    slopes[1:-1] = np.where(same_way, mean, 0.0)
+        inner = ~(keys.begins | keys.ends)[1:-1] & (before * after > 0)
+    slopes[1:-1] = np.where(inner, mean, 0.0)
     return slopes
 
 
 def control_points(keys: tuple[Key, ...]) -> tuple[Floats, Floats]:
-    """Handles of every segment as they count: shares of the span, and values.
+    """Handles of every segment of one channel as they count: shares of the span, and values.
 
     An unshaped handle reaches a third of the segment along the unshaped slope. A shaped one is clamped to the
     segment in time (its value is kept), which makes every segment monotone in time.
@@ -114,45 +136,70 @@ def control_points(keys: tuple[Key, ...]) -> tuple[Floats, Floats]:
     shares : array, shape (keys - 1, 2), in 0 .. 1
     values : array, shape (keys - 1, 2)
     """
-    frames = np.array([key.frame for key in keys])
-    values = np.array([key.value for key in keys])
-    slopes = unshaped_slopes(frames, values)
-    spans = np.diff(frames)
-    shares = np.tile([1 / 3, 2 / 3], (len(spans), 1))
-    points = np.stack([values[:-1] + slopes[:-1] * spans / 3, values[1:] - slopes[1:] * spans / 3], axis=-1)
-    for index, (left, right) in enumerate(zip(keys, keys[1:], strict=False)):
-        if left.kind == "straight":
-            points[index] = values[index] + (values[index + 1] - values[index]) * np.array([1 / 3, 2 / 3])
-            continue
-        if left.handle_out is not None:
-            shares[index, 0] = min(max(left.handle_out[0] / spans[index], 0.0), 1.0)
-            points[index, 0] = left.value + left.handle_out[1]
-        if right.handle_in is not None:
-            shares[index, 1] = min(max(1.0 + right.handle_in[0] / spans[index], 0.0), 1.0)
-            points[index, 1] = right.value + right.handle_in[1]
+    shares, points = _controls(keys, _keys_of([Channel(keys)]))
+    return shares[:-1], points[:-1]
+
+
+def _keys_of(channels: Sequence[Channel]) -> _Keys:
+    counts = np.array([len(channel.keys) for channel in channels], dtype=np.intp)
+    ends = np.zeros(int(counts.sum()), dtype=bool)
+    ends[np.cumsum(counts)[counts > 0] - 1] = True
+    pairs = np.array([(key.frame, key.value) for channel in channels for key in channel.keys]).reshape(-1, 2)
+    return _Keys(pairs[:, 0], pairs[:, 1], ends)
+
+
+def _controls(keys: Sequence[Key], packed: _Keys) -> tuple[Floats, Floats]:
+    """Handles of the segment that leaves each key; what leaves a channel's last key counts for nothing.
+
+    Returns
+    -------
+    shares, values : arrays, shape (keys, 2)
+    """
+    frames, values = packed.frames, packed.values
+    slopes = _slopes(packed)
+    spans = np.where(packed.ends, 1.0, np.diff(frames, append=0.0))
+    following, its_slope = np.append(values[1:], 0.0), np.append(slopes[1:], 0.0)
+    shares = np.tile([1 / 3, 2 / 3], (len(frames), 1))
+    points = np.stack([values + slopes * spans / 3, following - its_slope * spans / 3], axis=-1)
+    out = np.array([index for index, key in enumerate(keys) if key.handle_out is not None], dtype=np.intp)
+    if len(out):
+        handles = np.array([keys[index].handle_out for index in out])
+        shares[out, 0] = np.clip(handles[:, 0] / spans[out], 0.0, 1.0)
+        points[out, 0] = values[out] + handles[:, 1]
+    back = np.array([i for i, key in enumerate(keys) if key.handle_in is not None and i > 0], dtype=np.intp)
+    if len(back):
+        handles = np.array([keys[index].handle_in for index in back])
+        shares[back - 1, 1] = np.clip(1.0 + handles[:, 0] / spans[back - 1], 0.0, 1.0)
+        points[back - 1, 1] = values[back] + handles[:, 1]
+    straight = np.array([key.kind == "straight" for key in keys], dtype=bool)
+    if straight.any():
+        shares[straight] = (1 / 3, 2 / 3)
+        rise = (following - values)[straight, None]
+        points[straight] = values[straight, None] + rise * np.array([1 / 3, 2 / 3])
     return shares, points
 
 
-def _segment_table(keys: tuple[Key, ...]) -> Floats:
-    count = len(keys)
-    table = np.zeros((count, 9))
-    table[:, START] = [key.frame for key in keys]
-    table[:, V0] = [key.value for key in keys]
-    table[:, SPAN] = 1.0
-    table[:, CX] = 1.0
-    if count < 2:
-        return table
-    shares, points = control_points(keys)
-    moving = np.array([key.kind != "hold" for key in keys[:-1]])
-    table[:-1, SPAN] = np.diff(table[:, START])
-    # A third and two thirds make x(u) = u: such a segment needs no solving, so its cubic terms are exactly zero.
-    third = (shares == (1 / 3, 2 / 3)).all(axis=1) | ~moving
-    x1, x2 = shares[:, 0], shares[:, 1]
-    table[:-1, CX] = np.where(third, 1.0, 3 * x1)
-    table[:-1, BX] = np.where(third, 0.0, 3 * x2 - 6 * x1)
-    table[:-1, AX] = np.where(third, 0.0, 1 + 3 * x1 - 3 * x2)
-    v0, v1, v2, v3 = table[:-1, V0], points[:, 0], points[:, 1], table[1:, V0]
-    table[:-1, CV] = np.where(moving, 3 * (v1 - v0), 0.0)
-    table[:-1, BV] = np.where(moving, 3 * (v2 - 2 * v1 + v0), 0.0)
-    table[:-1, AV] = np.where(moving, v3 - 3 * v2 + 3 * v1 - v0, 0.0)
-    return table
+def segment_tables(channels: Sequence[Channel]) -> list[Floats]:
+    """The segment tables of many channels, made together: no work is done a key but looking at it."""
+    if not channels:
+        return []
+    keys = [key for channel in channels for key in channel.keys]
+    table = np.zeros((len(keys), 9))
+    if keys:
+        packed = _keys_of(channels)
+        shares, points = _controls(keys, packed)
+        moving = np.array([key.kind != "hold" for key in keys], dtype=bool) & ~packed.ends
+        table[:, START], table[:, V0] = packed.frames, packed.values
+        table[:, SPAN] = np.where(packed.ends, 1.0, np.diff(packed.frames, append=0.0))
+        # A third and two thirds make x(u) = u: such a segment needs no solving, so its cubic terms are exactly zero.
+        third = (shares == (1 / 3, 2 / 3)).all(axis=1) | ~moving
+        x1, x2 = shares[:, 0], shares[:, 1]
+        table[:, CX] = np.where(third, 1.0, 3 * x1)
+        table[:, BX] = np.where(third, 0.0, 3 * x2 - 6 * x1)
+        table[:, AX] = np.where(third, 0.0, 1 + 3 * x1 - 3 * x2)
+        v0, v1, v2, v3 = packed.values, points[:, 0], points[:, 1], np.append(packed.values[1:], 0.0)
+        table[:, CV] = np.where(moving, 3 * (v1 - v0), 0.0)
+        table[:, BV] = np.where(moving, 3 * (v2 - 2 * v1 + v0), 0.0)
+        table[:, AV] = np.where(moving, v3 - 3 * v2 + 3 * v1 - v0, 0.0)
+    edges = np.cumsum([len(channel.keys) for channel in channels])[:-1]
+    return np.split(table, edges)

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.motion.bezier import CELLS, bezier_parameter, inverse_table, looked_up
-from jointed_crane.core.motion.channel import AV, AX, BV, BX, CV, CX, SPAN, START, V0, Channel, Floats
+from jointed_crane.core.motion.channel import AV, AX, BV, BX, CV, CX, SPAN, START, V0, Channel, Floats, segment_tables
 from jointed_crane.core.motion.cycles import folded, swayed
 
 #: Points solved together: few enough that the working arrays stay in the processor's nearest cache.
 _BLOCK = 16384
+#: So many frames are solved without tables of inverses.
+_FEW = 16
 
 
 @dataclass(frozen=True)
@@ -22,24 +25,29 @@ class PackedCurves:
     Attributes
     ----------
     table : array, shape (9, rows), the columns of a segment table as rows
-    inverse : array, shape (rows, CELLS + 1), about the Bezier parameter at equal shares of each segment
     starts : array, shape (channels,), the first row of each channel
     """
 
     channels: tuple[Channel, ...]
     table: Floats
-    inverse: Floats
     starts: npt.NDArray[np.intp]
     needs_solving: npt.NDArray[np.bool_]
+
+    @cached_property
+    def inverse(self) -> Floats:
+        """About the Bezier parameter at equal shares of each segment, shape (rows, CELLS + 1)."""
+        return np.concatenate(_inverses(self.channels)) if self.channels else np.zeros((0, CELLS + 1))
 
 
 def packed(channels: tuple[Channel, ...]) -> PackedCurves:
     """Pack channels that each have at least one key."""
+    fresh = [channel for channel in channels if "segments" not in vars(channel)]
+    for channel, made in zip(fresh, segment_tables(fresh), strict=True):
+        vars(channel)["segments"] = made  # where the channel itself would hold it
     tables = [channel.segments for channel in channels]
     counts = np.array([len(table) for table in tables], dtype=np.intp)
     table = np.ascontiguousarray(np.concatenate(tables).T) if tables else np.zeros((9, 0))
-    inverse = np.concatenate(_inverses(channels)) if tables else np.zeros((0, CELLS + 1))
-    return PackedCurves(channels, table, inverse, np.cumsum(counts) - counts, (table[AX] != 0) | (table[BX] != 0))
+    return PackedCurves(channels, table, np.cumsum(counts) - counts, (table[AX] != 0) | (table[BX] != 0))
 
 
 def _inverses(channels: tuple[Channel, ...]) -> list[Floats]:
@@ -82,7 +90,7 @@ def values(curves: PackedCurves, frames: Floats) -> Floats:
             found = np.searchsorted(channel.segments[:, START], local[index], side="right") - 1
             rows[index] = curves.starts[index] + np.maximum(found, 0)
             extra.append((index, offset if channel.sway is None else offset + swayed(channel.sway, frames)))
-    result = _on_segments(curves, rows.ravel(), local.ravel()).reshape(rows.shape)
+    result = _on_segments(curves, rows.ravel(), local.ravel(), len(frames) > _FEW).reshape(rows.shape)
     for index, offset in extra:
         result[index] += offset
     return result
@@ -104,7 +112,8 @@ def _rows(curves: PackedCurves, frames: Floats) -> npt.NDArray[np.intp]:
     return rows
 
 
-def _on_segments(curves: PackedCurves, rows: npt.NDArray[np.intp], local: Floats) -> Floats:
+def _on_segments(curves: PackedCurves, rows: npt.NDArray[np.intp], local: Floats, is_film: bool) -> Floats:
+    """Values on segments; tables of inverses cost more than they save where only a few frames are asked for."""
     result = np.empty(len(rows))
     table = curves.table
     for begin in range(0, len(rows), _BLOCK):
@@ -115,7 +124,7 @@ def _on_segments(curves: PackedCurves, rows: npt.NDArray[np.intp], local: Floats
         np.clip(share, 0.0, 1.0, out=share)
         parameter = share
         if curves.needs_solving[row].any():
-            near = looked_up(curves.inverse, row, share)
+            near = looked_up(curves.inverse, row, share) if is_film else None
             a, b, c = (table[column][row] for column in (AX, BX, CX))
             parameter = bezier_parameter(share, a, b, c, near)
         value = table[AV][row]

@@ -39,7 +39,7 @@ def read_svg(
     data: bytes,
     name: str,
     opened: Collection[str] = (),
-    marks: Mapping[str, str] | None = None,
+    crosses: Mapping[str, str] | None = None,
     is_one: bool = False,
 ) -> Artwork:
     """Read a layered drawing.
@@ -49,7 +49,7 @@ def read_svg(
     Parameters
     ----------
     opened : paths of layers that become many pieces, one for each element inside
-    marks : by path, the name of an element inside a layer that is its registration and is not drawn
+    crosses : by path, the name of an element inside a layer that is its registration and is not drawn
     is_one : take the whole drawing as one piece
     """
     root, notes = read_tree(data, name)
@@ -67,8 +67,8 @@ def read_svg(
         if number % 10 == 0:
             progress.tell(number, len(layers), "layers")
         title = title_of(name, "Drawing") if is_one else layer_name(layer.element, number)
-        mark = _taken_out(layer, page, root, (marks or {}).get(layer.path, ""))
-        if mark is not None:
+        cross = _taken_out(layer, page, root, (crosses or {}).get(layer.path, ""))
+        if cross is not None:
             page = Page(root)
         piece = _piece(layer, page, root, free_name(title, (made.name for made in pieces)))
         if piece is None:
@@ -81,10 +81,10 @@ def read_svg(
             layer=title,
             layer_id="" if is_one else layer.element.get("id", ""),
             inner=inner,
-            marks=_mark_names(layer.element),
+            crosses=_cross_names(layer.element),
         )
-        if mark is not None:
-            found = replace(found, mark=(marks or {})[layer.path], mark_point=mark)
+        if cross is not None:
+            found = replace(found, cross=(crosses or {})[layer.path], cross_point=cross)
         pieces.append(found)
     if not pieces:
         raise ArtworkError(f"{name} paints nothing that could become a part. Nothing was brought in.")
@@ -109,7 +109,7 @@ def _opened(layers: list[_Layer], opened: Collection[str]) -> list[_Layer]:
     return found
 
 
-def _mark_names(element: etree._Element) -> tuple[str, ...]:
+def _cross_names(element: etree._Element) -> tuple[str, ...]:
     """Names of small elements inside a layer that could be its registration: those that were given a name at all."""
     names = [given_name(inner) for inner in element.iterdescendants() if local_name(inner) in SHAPES]
     return tuple(dict.fromkeys(name for name in names if name))[:40]

@@ -22,15 +22,14 @@ def pose_document(pose: Pose, frame: float | None) -> dict[str, Any]:
 
 def moved_document(before: Pose, after: Pose, frame: float | None) -> dict[str, Any]:
     """Those parts of a pose that lie or look otherwise than in an earlier one."""
-    rows = []
-    for row, part_id in enumerate(after.part_ids):
-        old = before.index.get(part_id)
-        if old is None or any(
-            not np.array_equal(getattr(before, name)[old], getattr(after, name)[row])
-            for name in ("world", "pivot", "opacity", "drawing", "shown")
-        ):
-            rows.append(row)
-    return _placed(after, frame, rows)
+    rows = [row for row, part_id in enumerate(after.part_ids) if part_id in before.index]
+    old = [before.index[after.part_ids[row]] for row in rows]
+    differs = np.zeros(len(rows), dtype=bool)
+    for name in ("world", "pivot", "opacity", "drawing", "shown"):
+        unlike = getattr(before, name)[old] != getattr(after, name)[rows]
+        differs |= unlike.any(axis=tuple(range(1, unlike.ndim)))
+    fresh = [row for row, part_id in enumerate(after.part_ids) if part_id not in before.index]
+    return _placed(after, frame, sorted([*fresh, *(row for row, moved in zip(rows, differs, strict=True) if moved)]))
 
 
 def _placed(pose: Pose, frame: float | None, rows: Iterable[int]) -> dict[str, Any]:
@@ -61,12 +60,12 @@ def stage_document(scene: Scene) -> dict[str, Any]:
     return {**own, "marks": [asdict(mark) for mark in scene.marks]}
 
 
-def change_document(before: Scene, after: Scene) -> dict[str, Any]:
-    """What differs between two scenes, for a page that shows the first one."""
+def change_document(before: Scene, after: Scene, is_preview: bool = False) -> dict[str, Any]:
+    """What differs between two scenes, for a page that shows the first one; briefly for a preview."""
     known = {part.id: part for part in before.parts}
     changed = [part for part in after.parts if known.get(part.id) is not part]
     document: dict[str, Any] = {
-        "changed": [part_document_beside(part, known.get(part.id)) for part in changed],
+        "changed": [part_document_beside(part, known.get(part.id), is_preview) for part in changed],
         "removed": [part_id for part_id in known if part_id not in after.index],
     }
     order = [part.id for part in after.parts]

@@ -39,8 +39,8 @@ def _read(choices: Choices) -> Artwork:
 
 
 def _as_chosen(choices: Choices, number: int) -> dict[str, Any]:
-    opened, marks = choices.for_file(number)
-    return {"opened": opened, "marks": marks}
+    opened, crosses = choices.for_file(number)
+    return {"opened": opened, "crosses": crosses}
 
 
 @api.post("/artwork/layers")
@@ -52,7 +52,7 @@ def layers(form: LayersForm) -> dict[str, Any]:
     found = [
         {
             "path": piece.path, "name": piece.name, "art": piece.content_hash, "box": piece.box, "bounds": piece.bounds,
-            "inner": len(piece.inner), "marks": piece.marks,
+            "inner": len(piece.inner), "crosses": piece.crosses,
         }
         for piece in artwork.pieces
     ]  # fmt: skip

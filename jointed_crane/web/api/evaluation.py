@@ -48,7 +48,7 @@ def preview(scene_id: str, body: Edits) -> dict[str, Any]:
     before = shown_pose(kept.scene, frame)
     after = applied(kept.scene, edits)
     snaps = [edit.snap(kept.scene) for edit in edits]
-    change = change_document(kept.scene, after)
+    change = change_document(kept.scene, after, is_preview=True)
     moved = moved_document(before, moved_pose(kept.scene, after, frame), frame)
     if "order" in change:
         moved["painting"] = shown_pose(after, frame).painting()

@@ -199,7 +199,7 @@ class Layer(BaseModel):
     box: tuple[float, float, float, float]
     bounds: tuple[float, float, float, float]
     inner: int
-    marks: list[str]
+    crosses: list[str]
 
 
 class LayersAnswer(BaseModel):

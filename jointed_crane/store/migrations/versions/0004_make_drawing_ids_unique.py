@@ -1,4 +1,4 @@
-"""Make the ids of drawings unique in their scene, and say "repeat onwards"."""
+"""Make the ids of drawings unique in their scene, and say things by their newer words."""
 
 import json
 from collections import Counter
@@ -11,16 +11,24 @@ down_revision = "0003"
 branch_labels = None
 depends_on = None
 
-_OLD, _NEW = '"repeat with offset"', '"repeat onwards"'
+#: What was said before and what is said now, in the JSON of each column: a value, and two names of fields.
+_WORDS = {
+    ("channels", "outside"): [('"repeat with offset"', '"repeat onwards"')],
+    ("parts", "placement"): [('"held":', '"fixed":')],
+    ("drawings", "geometry"): [('"mark":', '"cross":')],
+}
+_EVERYWHERE = [pair for pairs in _WORDS.values() for pair in pairs]
 
 
 def upgrade() -> None:
     connection = op.get_bind()
-    for table, column in (("channels", "outside"), ("journal", "before"), ("journal", "after")):
-        connection.execute(
-            sa.text(f"UPDATE {table} SET {column} = replace({column}, :old, :new) WHERE instr({column}, :old)"),
-            {"old": _OLD, "new": _NEW},
-        )
+    everywhere = {("journal", column): _EVERYWHERE for column in ("before", "after")}
+    for (table, column), pairs in {**_WORDS, **everywhere}.items():
+        for old, new in pairs:
+            connection.execute(
+                sa.text(f"UPDATE {table} SET {column} = replace({column}, :old, :new) WHERE instr({column}, :old)"),
+                {"old": old, "new": new},
+            )
     for scene_id, renamed in _renamed(connection).items():
         for (part_id, old), new in renamed.items():
             connection.execute(

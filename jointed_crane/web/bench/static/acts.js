@@ -208,7 +208,7 @@ export function makeActs(root, bench, view) {
   }
 
   function settle(parts) {
-    if (!bench.isMotion) return notice("On the drawing board everything is at rest already. Go to a frame in Motion, then settle its pose.");
+    if (!bench.isMotion) return notice("Everything lies at rest already. Go to a frame in Motion, then make its pose the rest.");
     return keep("settle", { parts, frame: bench.frame });
   }
 

@@ -15,7 +15,7 @@ import { mountPanels } from "./panels.js";
 import { mountPlay } from "./play.js";
 import { mountSheets } from "./sheets.js";
 import { mountSpots } from "./spots.js";
-import { Bench } from "./state.js";
+import { ABOUT, Bench } from "./state.js";
 import { mountTime } from "./time.js";
 import { mountTools } from "./tools.js";
 import { mountTree } from "./tree.js";
@@ -31,7 +31,7 @@ Alpine.data("head", () => ({
   isMotion: false,
   undoLabel: null,
   redoLabel: null,
-  tool: "pick",
+  tool: "move",
   keeps: "art",
   isSnapping: true,
   isSending: false,
@@ -65,7 +65,7 @@ Alpine.data("head", () => ({
     bench.setKeeps(event.currentTarget.dataset.keep);
   },
   get isTurning() {
-    return ["pick", "turn", "scale"].includes(this.tool);
+    return ["move", "turn", "scale"].includes(this.tool);
   },
   get isPlacing() {
     return this.tool === "pivot";
@@ -187,7 +187,7 @@ stage.addEventListener("contextmenu", (event) => {
 
 function drawAbout() {
   const marks = bench.stage.marks.map((mark) => new Option(mark.name, mark.id));
-  find("about").replaceChildren(...["own pivots", "shared centre", "last picked"].map((words) => new Option(words, words)), ...marks);
+  find("about").replaceChildren(...ABOUT.map((words) => new Option(words, words)), ...marks);
   find("about").value = bench.about;
 }
 find("about").addEventListener("change", (event) => bench.setAbout(event.target.value));

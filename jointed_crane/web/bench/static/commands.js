@@ -50,8 +50,8 @@ export function makeCommands(bench, acts, { time, play, view, tools, sheets }) {
     ["Joints", "register-pivot", "Registration to the pivot", [], () => acts.registerAt("pivot")],
     ["Joints", "register-centre", "Registration to the centre of the art", [], () => acts.registerAt("centre")],
     ["Joints", "register-mark", "Registration to the mark", [], () => acts.registerAt("mark")],
-    ["Rest and poses", "settle", "Settle the picked parts here", ["z"], acts.settle],
-    ["Rest and poses", "settle-all", "Settle all parts here", ["Z"], acts.settleAll],
+    ["Rest and poses", "settle", "Make this pose the rest", [], acts.settle],
+    ["Rest and poses", "settle-all", "Make this pose the rest of all parts", [], acts.settleAll],
     ["Rest and poses", "reset", "Reset the picked parts", ["0"], acts.reset],
     ["Rest and poses", "reset-all", "Reset all parts", ["=", ")"], acts.resetAll],
     ["Rest and poses", "pose-copy", "Copy pose", ["p"], acts.copyPose],
@@ -77,18 +77,18 @@ export function makeCommands(bench, acts, { time, play, view, tools, sheets }) {
     ["Adding", "text", "Add text", [], acts.addText],
     ["Adding", "reference", "Add a reference picture", [], sheets.reference],
     ["Time", "play", "Play, pause", [" "], () => play.toggle()],
-    ["Time", "back-step", "One frame back", [","], () => step(-1)],
-    ["Time", "on-step", "One frame on", ["."], () => step(1)],
+    ["Time", "back-step", "One frame back", ["PageUp"], () => step(-1)],
+    ["Time", "on-step", "One frame on", ["PageDown"], () => step(1)],
     ["Time", "first", "First frame", ["Home"], () => step(-1e6)],
     ["Time", "last", "Last frame", ["End"], () => step(1e6)],
     ["Time", "loop", "Begin again at the end", ["l"], () => play.toggleLoop()],
-    ["Time", "set-keys", "Set keys at this frame", ["k"], () => time.setKeys()],
-    ["Time", "keys-back", "Retime picked keys a frame back", ["<"], () => time.moveKeys(-1)],
-    ["Time", "keys-on", "Retime picked keys a frame on", [">"], () => time.moveKeys(1)],
+    ["Time", "set-keys", "Set keys at this frame", ["+"], () => time.setKeys()],
+    ["Time", "keys-back", "Retime picked keys a frame back", ["Shift+PageUp"], () => time.moveKeys(-1)],
+    ["Time", "keys-on", "Retime picked keys a frame on", ["Shift+PageDown"], () => time.moveKeys(1)],
     ["Bench", "rest", "Rest", ["r"], () => bench.setMotion(false)],
     ["Bench", "motion", "Motion", ["m"], () => bench.setMotion(true)],
     ["Bench", "keeps", "Art stays / pivot stays", ["a"], () => bench.setKeeps(bench.keeps === "art" ? "pivot" : "art")],
-    ["Bench", "snaps", "Snaps on or off", ["s"], () => bench.setSnapping(!bench.isSnapping)],
+    ["Bench", "snaps", "Snapping on or off", ["#"], () => bench.setSnapping(!bench.isSnapping)],
     ["Bench", "about", "Turn about the next centre", ["w"], () => sheets.nextAbout()],
     ["Bench", "undo", "Undo", ["Ctrl+z"], () => bench.undo()],
     ["Bench", "redo", "Redo", ["Ctrl+Shift+z", "Ctrl+y"], () => bench.redo()],
@@ -102,12 +102,13 @@ export function makeCommands(bench, acts, { time, play, view, tools, sheets }) {
   return rows.map(([group, id, words, keys, run, isInMenu = false]) => ({ group, id, words, keys, run, isInMenu }));
 }
 
-const NAMES = { " ": "Space", Delete: "Del" };
+const NAMES = { " ": "Space", Delete: "Del", PageUp: "Page up", PageDown: "Page down" };
 
 /** The key as people read it. */
 export function keyText(command) {
   const key = command.keys[0];
   if (!key) return "";
+  if (key === "+") return key;
   const [letter, ...before] = key.split("+").reverse();
   const isUpper = /^[A-Z]$/.test(letter) && !before.length;
   return [...before.reverse(), ...(isUpper ? ["Shift"] : []), NAMES[letter] ?? (letter.length === 1 ? letter.toUpperCase() : letter)].join("+");
@@ -116,7 +117,7 @@ export function keyText(command) {
 /** The name of a key event as the table writes it. */
 export function keyOf(event) {
   const letter = event.key;
-  if (!(event.ctrlKey || event.metaKey)) return letter;
+  if (!(event.ctrlKey || event.metaKey)) return event.shiftKey && letter.startsWith("Page") ? `Shift+${letter}` : letter;
   return `Ctrl+${event.shiftKey ? "Shift+" : ""}${letter.toLowerCase()}`;
 }
 

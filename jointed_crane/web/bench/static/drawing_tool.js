@@ -34,7 +34,7 @@ export function makeDrawingTool(root, bench, view, acts, drag, choice) {
 
   async function done(shape) {
     cancel();
-    bench.setTool("pick");
+    bench.setTool("move");
     await acts.addShape(shape, NAMES[shape.form]);
   }
 

@@ -117,7 +117,7 @@ export function mountFigures(root, under, over, bench, view) {
     outside.setAttribute("d", aroundStage(width, height));
   }
 
-  /** On the drawing board the stage lies on a squared cutting mat; in motion on plain paper. */
+  /** In Rest the stage lies on a squared cutting mat; in motion on plain paper. */
   function drawSquares() {
     const { width, height } = bench.stage;
     root.classList.toggle("on-mat", !bench.isMotion);

@@ -28,7 +28,7 @@ export function mountHandles(root, bench, view, drag) {
     }
     for (const id of bench.picked) if (isSeen(id)) lineToParent(id);
     if (lead && bench.tool === "draw") nodes(lead);
-    if (lead && (bench.tool === "pick" || bench.tool === "turn")) bench.isTogether ? sharedRing(lead) : ring(lead);
+    if (lead && (bench.tool === "move" || bench.tool === "turn")) bench.isTogether ? sharedRing(lead) : ring(lead);
     if (lead && bench.tool === "scale") bench.isTogether ? sharedScale() : scaleHandles(lead);
     for (const id of bench.picked) if (isSeen(id)) anyPin(id, true);
     drawTag();

@@ -28,7 +28,7 @@ export function mountImport(dialog, bench, acts) {
     words.append(name);
     const choices = document.createElement("div");
     choices.className = "flex items-center gap-1.5 text-small text-mute";
-    const options = [["", "as above"], ["zero", "drawing’s zero"], ["page", "page centre"], ["centre", "art centre"], ["lower middle", "lower middle"], ...layer.marks.map((mark) => [`mark:${mark}`, `mark “${mark}”`])];
+    const options = [["", "as above"], ["zero", "drawing’s zero"], ["page", "page centre"], ["centre", "art centre"], ["lower middle", "lower middle"], ...layer.crosses.map((cross) => [`cross:${cross}`, `register cross “${cross}”`])];
     const registration = document.createElement("select");
     registration.className = "h-6 min-w-0 grow rounded-md border border-line bg-card px-1";
     registration.setAttribute("aria-label", `Registration of ${layer.name}`);

@@ -128,8 +128,8 @@ export function mountJointTab(root, bench, acts, previewer, isOpen) {
       };
       draws.push(mountField(element, { read: () => (bench.lead ? limit()[index] : null), edits, isOpen: true, step: channel.startsWith("scale") ? 0.05 : 1, digits: 3 }, bench, previewer));
     }
-  for (const box of root.querySelectorAll("[data-held]"))
-    box.addEventListener("change", () => bench.keep([{ edit: "hold_channels", parts: bench.picked, channels: [box.dataset.held], held: box.checked }]));
+  for (const box of root.querySelectorAll("[data-fixed]"))
+    box.addEventListener("change", () => bench.keep([{ edit: "fix_channels", parts: bench.picked, channels: [box.dataset.fixed], fixed: box.checked }]));
   for (const box of root.querySelectorAll("[data-inherits]"))
     box.addEventListener("change", () => {
       const inherits = { ...part().inherits, [box.dataset.inherits]: box.checked };
@@ -166,7 +166,7 @@ export function mountJointTab(root, bench, acts, previewer, isOpen) {
     drawSeat();
     drawEyelets();
     for (const field of draws) field();
-    for (const box of root.querySelectorAll("[data-held]")) box.checked = part().held.includes(box.dataset.held);
+    for (const box of root.querySelectorAll("[data-fixed]")) box.checked = part().fixed.includes(box.dataset.fixed);
     for (const box of root.querySelectorAll("[data-inherits]")) box.checked = part().inherits[box.dataset.inherits];
   }
 

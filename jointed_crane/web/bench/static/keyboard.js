@@ -2,7 +2,7 @@
 
 import { keyOf } from "./commands.js";
 
-export const TOOLS = ["pick", "turn", "scale", "pivot", "eyelet", "helper", "mark", "draw"];
+export const TOOLS = ["move", "turn", "scale", "pivot", "eyelet", "helper", "mark", "draw"];
 
 export function mountKeyboard(bench, commands, menu) {
   const frame = () => bench.at;
@@ -17,7 +17,7 @@ export function mountKeyboard(bench, commands, menu) {
     const degrees = (x - y) * (event.shiftKey ? 15 : size);
     const factors = [1 + (x * size) / 100, 1 - (y * size) / 100];
     const edits = {
-      pick: () => ({ edit: "move_by", parts, by: [x * size, y * size] }),
+      move: () => ({ edit: "move_by", parts, by: [x * size, y * size] }),
       turn: () => (about ? { edit: "turn_about", parts, degrees, about } : { edit: "turn_by", parts, degrees }),
       scale: () => (about ? { edit: "scale_about", parts, factor: 1 + ((x - y) * size) / 100, about } : { edit: "scale_by", parts, factors }),
       pivot: () => {
@@ -25,7 +25,7 @@ export function mountKeyboard(bench, commands, menu) {
         return { edit: "move_pivot", part: bench.lead, point: [px + x * size, py + y * size], unit: "art", keep: bench.keeps };
       },
     };
-    bench.keep([{ ...(edits[bench.tool] ?? edits.pick)(), frame: frame() }]);
+    bench.keep([{ ...(edits[bench.tool] ?? edits.move)(), frame: frame() }]);
   }
 
   function nudgeSpot(x, y) {

@@ -14,7 +14,7 @@ export function mountSpots(root, bench, view, drag) {
   root.append(definitions, labels, holder);
 
   /**
-   * Eyelets that are seen: all with the Eyelet tool; else, on the drawing board, those of the picked parts and the ones
+   * Eyelets that are seen: all with the Eyelet tool; else, in Rest, those of the picked parts and the ones
    * they are seated in, so that a joint's two points are seen together. Motion stays clear of them.
    */
   function* eyelets() {

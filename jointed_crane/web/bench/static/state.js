@@ -15,7 +15,15 @@ function remembered(name, initial) {
 
 const REPLACING = ["drawing", "shown"];
 
-const ABOUT = ["own pivots", "shared centre", "last picked"];
+export const ABOUT = ["own pivots", "shared centre", "last picked", "parent's pivot"];
+
+/** A part as a preview shows it: fields and channels that differ come over the known ones, null is a channel gone. */
+function laidOver(known, brief) {
+  const part = { ...known, ...brief };
+  if (!known || !brief.channels) return part;
+  part.channels = Object.fromEntries(Object.entries({ ...known.channels, ...brief.channels }).filter(([, channel]) => channel));
+  return part;
+}
 
 /** A fresh id for what an edit adds. */
 export const freshId = () => crypto.getRandomValues(new Uint32Array(2)).reduce((text, part) => text + part.toString(16).padStart(8, "0"), "");
@@ -38,7 +46,7 @@ export class Bench extends EventTarget {
     this.frame = 0;
     this.picked = [];
     this.pickedKeys = [];
-    this.tool = "pick";
+    this.tool = "move";
     this.keeps = "art";
     this.isSnapping = true;
     this.snapKinds = remembered("snap-kinds", DEFAULT_SNAPS);
@@ -58,7 +66,7 @@ export class Bench extends EventTarget {
 
   // Loading and answers
 
-  /** The frame edits are made at: null on the drawing board. */
+  /** The frame edits are made at: null in Rest. */
   get at() {
     return this.isMotion ? this.frame : null;
   }
@@ -150,7 +158,7 @@ export class Bench extends EventTarget {
   /** Show what a preview answered, over what is kept; null takes it away. */
   show(preview) {
     this.over = preview && {
-      parts: new Map(preview.changed.map((part) => [part.id, { ...this.parts.get(part.id), ...part }])),
+      parts: new Map(preview.changed.map((part) => [part.id, laidOver(this.parts.get(part.id), part)])),
       pose: preview.pose,
       snap: preview.snap,
       marks: preview.stage?.marks,

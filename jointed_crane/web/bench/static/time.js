@@ -33,7 +33,7 @@ export function mountTime(root, bench, play) {
     for (const id of shownParts()) {
       const part = bench.part(id);
       found.push({ id, name: part.name, isHead: true, channels: Object.keys(part.channels) });
-      if (!isWhole) for (const channel of Object.keys(bench.channels)) if (part.channels[channel]) found.push({ id, channel, name: bench.channels[channel].label.replace(" z", "") });
+      if (!isWhole) for (const channel of Object.keys(bench.channels)) if (part.channels[channel]) found.push({ id, channel, name: bench.channels[channel].label });
     }
     return found;
   }

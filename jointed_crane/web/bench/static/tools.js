@@ -23,7 +23,7 @@ export function mountTools(root, over, bench, view, figures, drag, hint, handles
     if (target.dataset.pathNode) return begin(event, nodeDrag(target.dataset));
     if (target.closest("[data-zero]")) return begin(event, zeroDrag(bench.lead, at));
     const spot = spotOf(target);
-    if (spot && (spot.mark || bench.tool === "eyelet" || bench.tool === "pick")) {
+    if (spot && (spot.mark || bench.tool === "eyelet" || bench.tool === "move")) {
       bench.pickSpot(spot);
       return begin(event, spotDrag(spot, at));
     }
@@ -49,7 +49,7 @@ export function mountTools(root, over, bench, view, figures, drag, hint, handles
     else bench.pick([...bench.picked.filter((other) => other !== id), id]);
     if (bench.tool === "eyelet") return begin(event, newEyelet(id, at));
     if (bench.tool === "turn") return begin(event, turnDrag(at));
-    if (bench.tool === "pick") return begin(event, moveDrag(at));
+    if (bench.tool === "move") return begin(event, moveDrag(at));
     if (bench.tool === "pivot" && bench.keeps === "pivot") return begin(event, pivotDrag(id, at));
   }
 
@@ -114,7 +114,7 @@ export function mountTools(root, over, bench, view, figures, drag, hint, handles
 
   function addHelper(at) {
     const place = view.toStage(at);
-    bench.setTool("pick");
+    bench.setTool("move");
     hint.addHelper(place, bench.picked);
   }
 

@@ -107,7 +107,7 @@ export function mountTree(root, bench, acts, menu) {
     const fold = within("fold");
     fold.classList.toggle("invisible", !hasChildren);
     fold.textContent = isFolded ? "+" : "–";
-    toggle(within("hide"), part.hidden, `${part.hidden ? "Unhide" : "Hide"} ${part.name}`);
+    toggle(within("hide"), part.hidden, `${part.hidden ? "Show" : "Hide"} ${part.name}`);
     toggle(within("lock"), part.locked, `${part.locked ? "Unlock" : "Lock"} ${part.name}`);
     element.classList.toggle("opacity-50", isFaint);
     return element;

@@ -143,7 +143,7 @@ Alpine.data("shelf", () => ({
       ? { z: () => (event.shiftKey ? this.redo() : this.undo()) }
       : {
           n: () => this.askNew(),
-          o: () => this.chooseFile(),
+          b: () => this.chooseFile(),
           r: () => this.askRename(),
           d: () => this.duplicate(),
           delete: () => this.remove(),
