@@ -4,8 +4,9 @@ SUDO := $(if $(filter 0,$(shell id -u)),,sudo)
 VENV := .venv
 BIN := $(VENV)/bin
 DATA ?= .data
+FUZZ ?= 20
 
-.PHONY: demo serve test lint bench assets screenshots lock browser clean
+.PHONY: demo serve test fuzz lint bench assets screenshots lock browser clean
 
 $(VENV)/ready: requirements.txt pyproject.toml
 	@$(PYTHON) -c "import ensurepip" 2>/dev/null || { $(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq python3-venv; }
@@ -28,7 +29,10 @@ browser:
 	@command -v chromium >/dev/null || { $(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq chromium; }
 
 test: $(VENV)/ready-test browser  ## set everything up, Chromium by apt included, and run all tests
-	$(BIN)/python -m unittest discover -s tests -t . $(ARGS)
+	$(BIN)/unittest-parallel --jobs 2 --start-directory tests --top-level-directory . $(ARGS)
+
+fuzz: $(VENV)/ready-test browser  ## the same promises on many more random scenes, files, requests and kills
+	JOINTED_CRANE_FUZZ=$(FUZZ) $(BIN)/unittest-parallel --jobs 2 --start-directory tests --top-level-directory . $(ARGS)
 
 lint: $(VENV)/ready-test
 	$(BIN)/ruff check .

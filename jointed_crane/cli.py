@@ -210,17 +210,17 @@ def _bytes(file: Path) -> bytes:
         raise RuleError(f"{file} cannot be read ({error.strerror}). Nothing was brought in.") from None
 
 
-def _svg(library: Library, kept: Kept) -> tuple[bytes, tuple[str, ...]]:
+def _svg(library: Library, kept: Kept) -> tuple[bytes, list[str]]:
+    from jointed_crane.formats.svg_out import carrying
     from jointed_crane.formats.svg_out.animated import animated_svg
 
-    sent = animated_svg(kept.scene, library.assets.get)
-    return sent.data, sent.notes
+    return animated_svg(kept.scene, library.assets.get), carrying.notes(kept.scene)
 
 
-def _zip(library: Library, kept: Kept) -> tuple[bytes, tuple[str, ...]]:
+def _zip(library: Library, kept: Kept) -> tuple[bytes, list[str]]:
     from jointed_crane.formats.bundle import bundle_bytes
 
-    return bundle_bytes(kept.scene, library.assets.get), ()
+    return bundle_bytes(kept.scene, library.assets.get), []
 
 
 _WRITERS = {"svg": _svg, "zip": _zip}

@@ -46,12 +46,12 @@ STUB = (
 )
 STUB_NAME = content_hash(STUB[1])
 #: How many times as many examples are drawn: `make fuzz` looks longer than `make test`.
-_TIMES = int(os.environ.get("JOINTED_CRANE_FUZZ", "1"))
+TIMES = int(os.environ.get("JOINTED_CRANE_FUZZ", "1"))
 
 
 def examples(count: int) -> settings:
     """Settings of a property test that draws so many examples, or a multiple of them under `make fuzz`."""
-    return settings(max_examples=count * _TIMES, deadline=None)
+    return settings(max_examples=count * TIMES, deadline=None)
 
 
 def random_channel(random: np.random.Generator, neutral: float, spread: float, length: int = 48) -> Channel:

@@ -27,31 +27,29 @@ def descendants(scene: Scene, part_id: str) -> list[str]:
     return found
 
 
+def with_descendants(scene: Scene, part_ids: Iterable[str]) -> set[str]:
+    """Ids of these parts and of all below them; each part is walked once, however they hang on each other."""
+    found: set[str] = set()
+    waiting = list(part_ids)
+    while waiting:
+        part_id = waiting.pop()
+        if part_id not in found:
+            found.add(part_id)
+            waiting += (child.id for child in scene.children.get(part_id, ()))
+    return found
+
+
 def limbs(scene: Scene, part_ids: Iterable[str]) -> list[Part]:
     """Parts with everything below them, in painting order."""
-    picked = set(part_ids)
-    picked |= {below for part_id in picked for below in descendants(scene, part_id)}
+    picked = with_descendants(scene, part_ids)
     return [part for part in scene.parts if part.id in picked]
 
 
 def uppermost(scene: Scene, part_ids: Iterable[str]) -> list[str]:
-    """Of these parts those that hang on none of the others, in painting order; the rest follow them."""
+    """Of these parts those that hang on none of the others, in painting order."""
     picked = set(part_ids)
-    hangs: dict[str | None, bool] = {None: False}
-
-    def hangs_on_picked(part_id: str | None) -> bool:
-        """Whether a part or one above it is picked; walked once for every part, without recursion."""
-        way: list[str] = []
-        while part_id not in hangs:
-            assert part_id is not None
-            way.append(part_id)
-            part_id = scene.part(part_id).parent
-        found = hangs[part_id]
-        for below in reversed(way):
-            found = hangs[below] = found or below in picked
-        return found
-
-    return [part.id for part in scene.parts if part.id in picked and not hangs_on_picked(part.parent)]
+    hanging = with_descendants(scene, picked)
+    return [part.id for part in scene.parts if part.id in picked and part.parent not in hanging]
 
 
 def free_name(wanted: str, taken: Iterable[str]) -> str:

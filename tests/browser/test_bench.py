@@ -110,7 +110,7 @@ class LayoutTests(DemoTestCase):
         # At rest the mat's squares lie over the stage; Motion shows it plain.
         self.page.keyboard.press("m")
         self.settled()
-        self.assertNotIn(b"Beside", animated_svg(kept.scene, library.assets.get).data)
+        self.assertNotIn(b"Beside", animated_svg(kept.scene, library.assets.get))
         self.assertLess(self.share_unlike_sent(0.0), 0.001)
 
     def share_unlike_sent(self, frame):

@@ -45,7 +45,7 @@ class LooksTheSameTests(unittest.TestCase):
             scene, art = brought_in(path)
             before = self.rendered(path.read_bytes(), scene)
             self.assertGreater(before.std(), 1, f"{path.name} paints something")
-            for name, data in (("sent", animated_svg(scene, art).data), ("still", still_svg(scene, art))):
+            for name, data in (("sent", animated_svg(scene, art)), ("still", still_svg(scene, art))):
                 with self.subTest(f"{path.stem}, {name}"):
                     self.assertLessEqual(share_of_different_pixels(before, self.rendered(data, scene)), 0.001)
 

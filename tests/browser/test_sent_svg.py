@@ -5,6 +5,7 @@ import numpy as np
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.scene import Drawing, Part, Scene
+from jointed_crane.formats.svg_out import carrying
 from jointed_crane.formats.svg_out.animated import animated_svg
 from tests.browser.chromium import ServedLibrary, browser, shot
 from tests.strategies import random_scene
@@ -57,7 +58,7 @@ class SentSvgTests(unittest.TestCase):
             scene = served.library.scenes.load(card.id).scene
             sent = animated_svg(scene, served.library.assets.get)
             frames = np.unique(np.rint(np.linspace(0, scene.length - 1, 10)))
-            px, degrees, seen = differences(self.page(), sent.data, scene, frames)
+            px, degrees, seen = differences(self.page(), sent, scene, frames)
             self.assertEqual(seen, {part.name for part in scene.parts if part.kind != "helper"})
             self.assertLess(px, 0.01, card.name)
             self.assertLess(degrees, 0.01, card.name)
@@ -70,10 +71,10 @@ class SentSvgTests(unittest.TestCase):
             plain = scene.with_parts(parts)
             sent = animated_svg(plain, lambda _: ("image/svg+xml", ART))
             frames = np.unique(np.rint(np.linspace(0, scene.length - 1, 10)))
-            if not sent.notes:
+            if not carrying.notes(plain):
                 frames = frames + 0.37
                 frames[-1] = scene.length - 0.5
-            px, _, _ = differences(self.page(), sent.data, plain, frames)
+            px, _, _ = differences(self.page(), sent, plain, frames)
             self.assertLess(px, 0.01, f"seed {seed}")
 
     def test_a_flat_curve_that_swells_between_equal_values(self):
@@ -82,8 +83,8 @@ class SentSvgTests(unittest.TestCase):
         part = Part("a", "Swell", drawings=(drawing,), channels={"turn.z": key, "move.x": key})
         scene = Scene("s", "S", length=24, parts=(part,))
         sent = animated_svg(scene, lambda _: ("image/svg+xml", ART))
-        self.assertEqual(sent.notes, ())
-        px, degrees, _ = differences(self.page(), sent.data, scene, np.linspace(0, 23.7, 10))
+        self.assertEqual(carrying.notes(scene), [])
+        px, degrees, _ = differences(self.page(), sent, scene, np.linspace(0, 23.7, 10))
         self.assertLess(px, 0.01)
         self.assertLess(degrees, 0.01)
 
@@ -103,7 +104,7 @@ class SentSvgTests(unittest.TestCase):
         )  # fmt: skip
         scene = Scene("s", "S", 40, 40, ground="#ffffff", length=24, parts=(hand,))
         page = self.page()
-        data = animated_svg(scene, arts.__getitem__).data
+        data = animated_svg(scene, arts.__getitem__)
         page.route("**/sent.svg", lambda route: route.fulfill(body=data, content_type="image/svg+xml"))
         page.goto("http://sent.invalid/sent.svg")
         colours = []
@@ -115,6 +116,6 @@ class SentSvgTests(unittest.TestCase):
 
     def test_it_holds_no_script_and_points_at_nothing_outside(self):
         scene = random_scene(1)
-        text = animated_svg(scene, lambda _: ("image/svg+xml", ART)).data.decode()
+        text = animated_svg(scene, lambda _: ("image/svg+xml", ART)).decode()
         self.assertNotIn("<script", text)
         self.assertNotIn("http", text.replace("http://www.w3.org/", ""))

@@ -128,7 +128,7 @@ class ZipTests(unittest.TestCase):
         scene = Scene("s", "S", parts=read_bundle(self.zipped(drawing("")), "scene.zip").scene.parts)
         for body in HOSTILE:
             stored = drawing(body).replace(b'height="90"', b'height="90" viewBox="0 0 90 90"')
-            sent = animated_svg(scene, lambda _, stored=stored: ("image/svg+xml", stored)).data
+            sent = animated_svg(scene, lambda _, stored=stored: ("image/svg+xml", stored))
             for word in (b"away.invalid", b"alert", b"javascript"):
                 self.assertNotIn(word, sent)
 

@@ -1,3 +1,4 @@
+import random
 import re
 import signal
 import subprocess
@@ -15,6 +16,7 @@ from urllib.request import HTTPCookieProcessor, Request, build_opener
 
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.store.library import Library
+from tests.strategies import TIMES
 
 
 class Client:
@@ -49,8 +51,9 @@ class KilledTests(unittest.TestCase):
         Library(self.folder).shelf.create(Scene("s", "Quay", parts=(Part("a", "Crate"),)))
         process, client = self.start()
         version, acknowledged, asked = 1, 0, 0
-        kills = {9, 23, 24, 40}
-        while acknowledged < 50:
+        wanted = 50 * TIMES
+        kills = set(random.Random(23).sample(range(2, wanted), 10 * TIMES))
+        while acknowledged < wanted:
             asked += 1
             # Between edits on some, in the middle of one on others.
             if asked in kills:
@@ -73,9 +76,9 @@ class KilledTests(unittest.TestCase):
         process.send_signal(signal.SIGKILL)
         process.wait()
         kept = Library(self.folder).scenes.load("s")
-        self.assertEqual(len(kept.scene.part("a").channels["turn.z"].keys), 50)
+        self.assertEqual(len(kept.scene.part("a").channels["turn.z"].keys), wanted)
         undone = Library(self.folder).scenes.undo("s", kept.version)
-        self.assertEqual(len(undone.scene.part("a").channels["turn.z"].keys), 49)
+        self.assertEqual(len(undone.scene.part("a").channels["turn.z"].keys), wanted - 1)
 
     def test_ctrl_c_stops_cleanly(self):
         folder = tempfile.TemporaryDirectory()

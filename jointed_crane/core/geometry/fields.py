@@ -51,7 +51,11 @@ def minus(a: Entry, b: Entry) -> Entry:
 
 
 def product(a: Matrix, b: Matrix) -> Matrix:
-    """The matrix product a b."""
+    """The matrix product a b, without computing what is known; matrices are never changed in place."""
+    if a is IDENTITY:
+        return b
+    if b is IDENTITY:
+        return a
     return [[_dot(row, [b[0][j], b[1][j], b[2][j]]) for j in range(3)] for row in a]
 
 

@@ -8,23 +8,16 @@ from dataclasses import dataclass, field
 import numpy as np
 from lxml import etree
 
-from jointed_crane.core.channels import CHANNELS, countable, joined
+from jointed_crane.core.channels import CHANNELS, joined
+from jointed_crane.core.dependencies import waves
 from jointed_crane.core.evaluate import Pose, evaluate
-from jointed_crane.core.hierarchy import ancestors
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.formats.svg.tags import SVG
-from jointed_crane.formats.svg_out.groups import Moving, Standing, is_deep, is_native, placement_factors, standing_text
+from jointed_crane.formats.svg_out.carrying import baked_parts
+from jointed_crane.formats.svg_out.groups import Moving, Standing, placement_factors, standing_text
 from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, matrix_text, number
 from jointed_crane.formats.svg_out.keyframes import Keyframe, channel_keyframes, css_keyframes
 from jointed_crane.formats.svg_out.still import stage_element
-
-
-@dataclass(frozen=True)
-class SentSvg:
-    """A sent drawing, and what the user should know: which parts were baked frame by frame, and why."""
-
-    data: bytes
-    notes: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -35,7 +28,7 @@ class _Group:
     animation: str = ""
 
 
-def animated_svg(scene: Scene, art: ArtSource) -> SentSvg:
+def animated_svg(scene: Scene, art: ArtSource) -> bytes:
     """The whole scene, looping over its length at its frame rate. Helpers are left out.
 
     The hierarchy is kept as nested groups. Where the painting order takes a child away from its parent, the parent's
@@ -51,15 +44,15 @@ class _Writer:
     rules: list[str] = field(default_factory=list)
     #: Animations of opacity that are written already, with the value they begin at: copies of a group share them.
     fades: dict[str, float] = field(default_factory=dict)
-    notes: list[str] = field(default_factory=list)
     pose: Pose = field(init=False)
 
     def __post_init__(self) -> None:
         self.pose = evaluate(self.scene, np.arange(self.scene.length + 1, dtype=float))
-        self.is_baked = self._baked_parts()
+        self.baked = baked_parts(self.scene)
         self.groups = {part.id: self._groups(part) for part in self.scene.parts}
+        self.fading = self._fading_members()
 
-    def written(self) -> SentSvg:
+    def written(self) -> bytes:
         root = stage_element(self.scene)
         style = etree.SubElement(root, f"{{{SVG}}}style")
         for number_of_stage, (first, last) in enumerate(self._spans_of_order()):
@@ -71,41 +64,27 @@ class _Writer:
         style.text = "".join([self._common_rule(), *self.rules])
         if not self.rules:
             root.remove(style)
-        return SentSvg(etree.tostring(root, encoding="utf-8", xml_declaration=True), tuple(self.notes))
+        return etree.tostring(root, encoding="utf-8", xml_declaration=True)
 
     def _common_rule(self) -> str:
         return f".m{{animation-duration:{number(self.scene.seconds)}s;animation-iteration-count:infinite}}"
 
-    # Which parts nested groups cannot carry
-
-    def _baked_parts(self) -> dict[str, bool]:
-        baked: dict[str, bool] = {}
-        for part in self.scene.parts:
-            lineage = [part, *map(self.scene.part, ancestors(self.scene, part.id))]
-            is_turned_in_depth = any(map(is_deep, lineage))
-            baked[part.id] = is_turned_in_depth or not is_native(part)
-            if baked[part.id] and part.drawings and part.is_sent:
-                why = "it turns in depth" if is_turned_in_depth else "of its footholds, shear or inheritance"
-                self.notes.append(f"{part.name} is written frame by frame, because {why}.")
-        return baked
+    # Placement
 
     def _groups(self, part: Part) -> list[_Group]:
         key = f"p{self.scene.index[part.id]}"
-        if self.is_baked[part.id]:
+        if part.id in self.baked:
             return [self._baked_group(part, key)]
         groups = []
         for factor in placement_factors(part):
             if isinstance(factor, Standing):
                 groups.append(_Group(standing_text(factor)))
             else:
-                groups.append(self._moving_group(part, factor, f"{key}-{factor.channel.replace('.', '')}"))
+                groups.append(self._moving_group(factor, f"{key}-{factor.channel.replace('.', '')}"))
         return groups
 
-    def _moving_group(self, part: Part, factor: Moving, name: str) -> _Group:
-        found, is_baked = channel_keyframes(countable(factor.channel, factor.motion), self.scene.length)
-        if is_baked:
-            label = CHANNELS[factor.channel].label
-            self.notes.append(f"{label} of {part.name} is written frame by frame, because it cycles or sways.")
+    def _moving_group(self, factor: Moving, name: str) -> _Group:
+        found = channel_keyframes(factor.channel, factor.motion, self.scene.length)
         found = [Keyframe(kf.frame, factor.effective(kf.value), kf.easing) for kf in found]
         self._rule(name, found, lambda value: f"transform:{factor.css(value)}")
         return _Group(factor.css(found[0].value).replace("px", "").replace("deg", "").replace(",", " "), name)
@@ -138,28 +117,38 @@ class _Writer:
         found = [Keyframe(float(frame), steps[frame], "step-end") for frame in sorted(steps)]
         self._fade_by(element, name, lambda: found)
 
-    def _chain(self, part: Part) -> list[_Group]:
-        """The groups from the stage down to a part; a baked part stands on the stage itself."""
-        lineage = [part]
-        while not self.is_baked[lineage[-1].id] and lineage[-1].parent is not None:
-            lineage.append(self.scene.part(lineage[-1].parent))
-        return [group for member in reversed(lineage) for group in self.groups[member.id]]
-
     def _paint(self, root: etree._Element, painting: list[str], prefix: str) -> None:
         """Parts from back to front; groups that the next part shares with the last one stay open."""
-        opened: list[tuple[int, etree._Element]] = []
+        opened: list[tuple[_Group, etree._Element]] = []
+        depths: dict[int, int] = {}
         for part_id in painting:
             part = self.scene.part(part_id)
             if not part.drawings or not part.is_sent or not self.pose.is_ever_seen(part_id):
                 continue
-            chain = self._chain(part)
-            kept = 0
-            while kept < min(len(chain), len(opened)) and opened[kept][0] == id(chain[kept]):
-                kept += 1
-            del opened[kept:]
-            for group in chain[kept:]:
-                opened.append((id(group), self._open(opened[-1][1] if opened else root, group)))
+            missing, depth = self._missing(part, depths)
+            for group, _ in opened[depth:]:
+                del depths[id(group)]
+            del opened[depth:]
+            for group in missing:
+                opened.append((group, self._open(opened[-1][1] if opened else root, group)))
+                depths[id(group)] = len(opened)
             self._art(opened[-1][1] if opened else root, part, prefix)
+
+    def _missing(self, part: Part, depths: dict[int, int]) -> tuple[list[_Group], int]:
+        """The groups that a part needs inside the open ones, outermost first, and how many stay open around them.
+
+        `depths` says how many groups are open down to one. An open group has all of its ancestors' groups around it, so
+        the walk up ends at the first that is open. A baked part stands on the stage itself.
+        """
+        missing: list[_Group] = []
+        above: Part | None = part
+        while above is not None:
+            for group in reversed(self.groups[above.id]):
+                if id(group) in depths:
+                    return missing[::-1], depths[id(group)]
+                missing.append(group)
+            above = self.scene.part(above.parent) if above.parent and above.id not in self.baked else None
+        return missing[::-1], 0
 
     def _open(self, holder: etree._Element, group: _Group) -> etree._Element:
         element = etree.SubElement(holder, f"{{{SVG}}}g", transform=group.transform)
@@ -170,7 +159,7 @@ class _Writer:
     # Fading, showing and exchanging drawings
 
     def _art(self, holder: etree._Element, part: Part, prefix: str) -> None:
-        for member in (*map(self.scene.part, reversed(ancestors(self.scene, part.id))), part):
+        for member in self.fading[part.id]:
             holder = self._faded(holder, member)
         for index, drawing in enumerate(part.drawings):
             shows = self.pose.drawing[self.pose.index[part.id], : self.scene.length] == index
@@ -182,6 +171,15 @@ class _Writer:
             if not shows.all():
                 self._stepped(leaf, key, part, "drawing", lambda value, i=index: part.drawing_number(value) == i)
             add_art(leaf, drawing, f"{prefix}-{key}-", self.art)
+
+    def _fading_members(self) -> dict[str, tuple[Part, ...]]:
+        """For each part those of its line, from the stage down to itself, that fade or hide what hangs on them."""
+        found: dict[str | None, tuple[Part, ...]] = {None: ()}
+        for part in (self.scene.parts[index] for wave in waves(self.scene.parts) for index in wave):
+            above = found[part.parent]
+            fades = "opacity" in part.channels or "shown" in part.channels or part.rest_value("opacity") != 1.0
+            found[part.id] = (*above, part) if fades else above
+        return {part.id: found[part.id] for part in self.scene.parts}
 
     def _faded(self, holder: etree._Element, part: Part) -> etree._Element:
         """Groups for a part's own opacity and shown, where they are not neutral."""
@@ -202,17 +200,14 @@ class _Writer:
             return
 
         def keyframes() -> list[Keyframe]:
-            found, is_baked = channel_keyframes(countable("opacity", motion), self.scene.length)
-            if is_baked:
-                self.notes.append(f"Opacity of {part.name} is written frame by frame, because it cycles or sways.")
+            found = channel_keyframes("opacity", motion, self.scene.length)
             return [Keyframe(kf.frame, joined(CHANNELS["opacity"], rest, kf.value), kf.easing) for kf in found]
 
         self._fade_by(element, name, keyframes)
 
     def _stepped(self, element: etree._Element, name: str, part: Part, channel: str, is_on) -> None:
         def keyframes() -> list[Keyframe]:
-            motion = countable(channel, part.channels[channel])
-            found, _ = channel_keyframes(motion, self.scene.length, is_stepped=True)
+            found = channel_keyframes(channel, part.channels[channel], self.scene.length)
             return [Keyframe(kf.frame, float(is_on(kf.value)), kf.easing) for kf in found]
 
         self._fade_by(element, name, keyframes)

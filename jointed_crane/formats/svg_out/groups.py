@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,6 +18,8 @@ from jointed_crane.core.scene import Inherits, Part
 from jointed_crane.formats.svg_out.inlining import matrix_text, number
 
 Floats = npt.NDArray[np.float64]
+
+_IDENTITY = np.eye(4)
 
 #: How CSS writes the factor of a channel that moves, for an effective value.
 _CSS: dict[str, Callable[[float], str]] = {
@@ -73,40 +75,32 @@ def is_native(part: Part) -> bool:
 def placement_factors(part: Part) -> list[Factor]:
     """The placement formula as factors, outermost first, for a part that `is_native`.
 
-    The factor of a channel that moves is taken apart into one for each channel; in the plane they commute.
+    The factor of a channel that moves is taken apart into one for each channel; in the plane they commute. What stands
+    between two that move is multiplied.
     """
     found: list[Factor] = []
+    standing: list[PlacementFactor] = []
     for factor in (*OUTER, *INNER):
+        standing.append(factor)
         moving = [name for name in factor.channels if name in part.channels]
-        if not moving:
-            found.append(Standing(_standing(part, factor, factor.channels)))
-            continue
-        found.append(Standing(_standing(part, factor, [name for name in factor.channels if name not in moving])))
-        found += [Moving(name, part.channels[name], part.rest_value(name), _CSS[name]) for name in moving]
-    return _merged(found)
+        if moving:
+            found += _standing(part, standing)
+            found += [Moving(name, part.channels[name], part.rest_value(name), _CSS[name]) for name in moving]
+            standing = []
+    return [*found, *_standing(part, standing)]
 
 
-def _standing(part: Part, factor: PlacementFactor, channels: Collection[str]) -> Floats:
-    """One factor at rest, shape (4, 4), with all channels neutral but some."""
-    values = {name: kind.neutral for name, kind in CHANNELS.items()}
-    values |= {name: part.rest_value(name) for name in channels}
+def _standing(part: Part, factors: list[PlacementFactor]) -> list[Standing]:
+    """Consecutive factors with the channels that move left neutral, as one; none where that moves nothing."""
+    standing = {name for factor in factors for name in factor.channels if name not in part.channels}
+    values = {name: part.rest_value(name) if name in standing else kind.neutral for name, kind in CHANNELS.items()}
     turn, spin = (rotation(values, name, part.turn_order) for name in ("turn", "spin"))
     orientation = unstacked(rotation_matrices(np.array(part.orientation)))
-    linear, place = composed([factor], Setting(values, orientation, turn, spin, list(part.pivot), list(part.centre)))
+    linear, place = composed(factors, Setting(values, orientation, turn, spin, list(part.pivot), list(part.centre)))
     matrix = np.eye(4)
     matrix[:3, :3] = stacked(linear, ())
     matrix[:3, 3] = place
-    return matrix
-
-
-def _merged(factors: list[Factor]) -> list[Factor]:
-    found: list[Factor] = []
-    for factor in factors:
-        if isinstance(factor, Standing) and found and isinstance(found[-1], Standing):
-            found[-1] = Standing(found[-1].matrix @ factor.matrix)
-        else:
-            found.append(factor)
-    return [f for f in found if not (isinstance(f, Standing) and np.allclose(f.matrix, np.eye(4), rtol=0, atol=1e-15))]
+    return [Standing(matrix)] if np.abs(matrix - _IDENTITY).max() > 1e-15 else []
 
 
 def standing_text(factor: Standing) -> str:

@@ -7,9 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from jointed_crane.core.channels import CHANNELS, countable
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.curves import packed, values
 from jointed_crane.core.motion.stretches import Stretch, stretches
+from jointed_crane.formats.svg_out.carrying import is_baked
 from jointed_crane.formats.svg_out.inlining import number
 
 #: A cubic whose ends differ by less than this share of its controls is halved: CSS counts progress between the ends.
@@ -25,18 +27,19 @@ class Keyframe:
     easing: str
 
 
-def channel_keyframes(channel: Channel, length: int, is_stepped: bool = False) -> tuple[list[Keyframe], bool]:
-    """Keyframes of the motion values from frame 0 to `length`, and whether they had to be baked frame by frame.
+def channel_keyframes(name: str, motion: Channel, length: int) -> list[Keyframe]:
+    """Keyframes of the motion values from frame 0 to `length`.
 
-    Keys and handles are kept as they are; what repeats, carries on or sways beyond its keys is baked.
+    Keys and handles are kept as they are; what repeats, carries on or sways beyond its keys is baked frame by frame.
     """
-    if is_stepped:
-        return _stepped(channel, length), False
-    if not channel.is_plain:
-        return baked_keyframes(values(packed((channel,)), np.arange(length + 1, dtype=float))[0]), True
+    channel = countable(name, motion)
+    if CHANNELS[name].stepped:
+        return _stepped(channel, length)
+    if is_baked(name, motion):
+        return baked_keyframes(values(packed((channel,)), np.arange(length + 1, dtype=float))[0])
     cubics = stretches(channel, 0.0, float(length))
     found = [keyframe for cubic in cubics for keyframe in _eased(cubic)]
-    return [*found, Keyframe(float(length), float(cubics[-1].values[3]), found[-1].easing)], False
+    return [*found, Keyframe(float(length), float(cubics[-1].values[3]), found[-1].easing)]
 
 
 def baked_keyframes(heights: np.ndarray) -> list[Keyframe]:

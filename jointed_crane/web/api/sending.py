@@ -7,6 +7,7 @@ import re
 from flask import Blueprint, Response
 
 from jointed_crane.formats.bundle import bundle_bytes
+from jointed_crane.formats.svg_out import carrying
 from jointed_crane.formats.svg_out.animated import animated_svg
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import NoQuery, Notes
@@ -21,7 +22,7 @@ api = Blueprint("sending", __name__, url_prefix="/api")
 def notes(scene_id: str, query: NoQuery) -> dict[str, list[str]]:
     """What an animated SVG of the scene cannot carry as it is."""
     kept = library().scenes.load(scene_id)
-    return {"notes": list(animated_svg(kept.scene, library().assets.get).notes)}
+    return {"notes": carrying.notes(kept.scene)}
 
 
 @api.get("/scenes/<scene_id>/send/svg")
@@ -30,8 +31,7 @@ def notes(scene_id: str, query: NoQuery) -> dict[str, list[str]]:
 def send_svg(scene_id: str, query: NoQuery) -> Response:
     """One self-contained animated SVG."""
     kept = library().scenes.load(scene_id)
-    sent = animated_svg(kept.scene, library().assets.get)
-    return _download(sent.data, "image/svg+xml", kept.scene.name, "svg")
+    return _download(animated_svg(kept.scene, library().assets.get), "image/svg+xml", kept.scene.name, "svg")
 
 
 @api.get("/scenes/<scene_id>/send/zip")

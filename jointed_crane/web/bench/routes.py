@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import get_args
 
 from flask import Blueprint, render_template
@@ -34,13 +35,10 @@ pages = Blueprint(
 def show(scene_id: str) -> str:
     """The bench for one scene."""
     kept = library().scenes.load(scene_id)
-    channels = {
-        kind.name: {"label": kind.label, "neutral": kind.neutral, "unit": kind.unit} for kind in CHANNELS.values()
-    }
     return render_template(
         "bench/bench.html",
         scene=kept.scene,
-        channels=channels,
+        channels={name: asdict(kind) for name, kind in CHANNELS.items()},
         snap_kinds=SNAP_WORDS.items(),
         tags=[t for t in get_args(Tag) if t],
     )

@@ -13,8 +13,6 @@ function remembered(name, initial) {
   }
 }
 
-const REPLACING = ["drawing", "shown"];
-
 export const ABOUT = ["own pivots", "shared centre", "last picked", "parent's pivot"];
 
 /** A part as a preview shows it: fields and channels that differ come over the known ones, null is a channel gone. */
@@ -177,10 +175,10 @@ export class Bench extends EventTarget {
   /** A number as the screen shows it: the rest value in Rest, the motion value in Motion. */
   value(id, channel) {
     const part = this.part(id);
-    const neutral = this.channels[channel].neutral;
+    const { neutral, joins } = this.channels[channel];
     if (!this.isMotion) return part.rest[channel] ?? neutral;
     const motion = (this.over?.pose.motion[id] ?? this.pose.motion[id])?.[channel];
-    return motion ?? (REPLACING.includes(channel) ? (part.rest[channel] ?? neutral) : neutral);
+    return motion ?? (joins === "replace" ? (part.rest[channel] ?? neutral) : neutral);
   }
   keyAt(id, channel, frame) {
     return this.part(id)?.channels[channel]?.keys.find((key) => Math.abs(key.frame - frame) < 1e-6);

@@ -1,0 +1,42 @@
+"""What nested groups with keyframes cannot carry as it is, and is written frame by frame instead."""
+
+from __future__ import annotations
+
+from jointed_crane.core.channels import CHANNELS, countable
+from jointed_crane.core.hierarchy import with_descendants
+from jointed_crane.core.motion.channel import Channel
+from jointed_crane.core.scene import Scene
+from jointed_crane.formats.svg_out.groups import is_deep, is_native
+
+
+def baked_parts(scene: Scene) -> dict[str, str]:
+    """Ids of the parts whose whole placement is written frame by frame, each with the reason in words."""
+    deep = with_descendants(scene, [part.id for part in scene.parts if is_deep(part)])
+    return {
+        part.id: "it turns in depth" if part.id in deep else "of its footholds, shear or inheritance"
+        for part in scene.parts
+        if part.id in deep or not is_native(part)
+    }
+
+
+def is_baked(name: str, motion: Channel) -> bool:
+    """Whether a channel has to be written frame by frame: it repeats, carries on or sways beyond its keys.
+
+    Steps never have to: they change at single frames, however often.
+    """
+    return not CHANNELS[name].stepped and not countable(name, motion).is_plain
+
+
+def notes(scene: Scene) -> list[str]:
+    """What an animated SVG of the scene writes frame by frame, in words; the film is not evaluated for it."""
+    baked = baked_parts(scene)
+    found = []
+    for part in scene.parts:
+        if part.id in baked and part.drawings and part.is_sent:
+            found.append(f"{part.name} is written frame by frame, because {baked[part.id]}.")
+        for name, motion in part.channels.items():
+            is_written = part.id not in baked or name == "opacity"
+            if is_written and is_baked(name, motion):
+                label = CHANNELS[name].label
+                found.append(f"{label} of {part.name} is written frame by frame, because it cycles or sways.")
+    return found
