@@ -280,6 +280,44 @@ class FieldTests(DemoTestCase):
         self.settled()
         self.assertEqual(self.part("Wing").rest_value("turn.z"), 0.0)
 
+    def test_escape_leaves_a_name_as_it_was(self):
+        self.open_bench(self.heron)
+        self.pick("Wing")
+        version = self.served.library.scenes.load(self.heron).version
+        self.page.fill("[data-card=name]", "Feather")
+        self.page.press("[data-card=name]", "Escape")
+        self.settled()
+        self.assertEqual(self.page.input_value("[data-card=name]"), "Wing")
+        self.assertEqual(self.served.library.scenes.load(self.heron).version, version)
+
+    def test_tabs_are_chosen_by_arrow_keys(self):
+        self.open_bench(self.heron)
+        self.pick("Wing")
+        self.page.focus("[role=tab][aria-selected=true]")
+        for expected in ("Joint", "Art", "Place"):
+            self.page.keyboard.press("ArrowRight")
+            self.assertEqual(self.page.inner_text("[role=tab][aria-selected=true]"), expected)
+            self.assertTrue(self.page.is_visible(f"[role=tabpanel][aria-labelledby=tab-{expected.lower()}]"))
+
+    def test_the_hint_says_what_each_tool_does_and_how_near_the_stage_is(self):
+        self.open_bench(self.heron)
+        x, y = self.on_screen(1040, 160)  # the sun, which nothing covers
+        for digit, words in {
+            "1": "click picks",
+            "2": "turns it",
+            "3": "shows its handles",
+            "6": "places a helper",
+        }.items():
+            self.page.keyboard.press(digit)
+            self.page.mouse.move(x, y)
+            self.page.mouse.move(x + 2, y)
+            self.assertIn(words, self.page.inner_text("[data-bench=hint]"))
+        before = self.page.inner_text("[data-bench=place]")
+        self.page.mouse.wheel(0, -400)
+        self.page.wait_for_function(
+            "before => document.querySelector('[data-bench=place]').textContent !== before", arg=before
+        )
+
     def test_what_has_a_key_here_carries_the_brass_edge(self):
         self.open_bench(self.heron)
         self.pick("Lower neck")
@@ -320,6 +358,37 @@ class FieldTests(DemoTestCase):
         self.page.keyboard.press("Delete")
         self.settled()
         self.assertIsNone(self.part("Ripples").parent)
+
+
+class PlayingTests(DemoTestCase):
+    def play(self, seconds=0.6):
+        self.page.keyboard.press("Space")
+        self.page.wait_for_timeout(seconds * 1000)
+
+    def test_a_change_from_elsewhere_is_played(self):
+        self.open_bench(self.heron)
+        self.play()
+        self.page.keyboard.press("Space")
+        known = self.served.library.scenes.load(self.heron)
+        head = next(part for part in known.scene.parts if part.name == "Head")
+        shown = SetValues((head.id,), {"shown": 0.0}, 0.0)
+        self.served.library.scenes.keep(self.heron, known.version, [shown])
+        self.play()
+        group = self.page.locator(f'[data-part="{head.id}"]')
+        self.assertEqual(group.get_attribute("visibility"), "hidden")
+
+    def test_a_film_of_many_blocks_plays_on_across_their_edges(self):
+        helpers = tuple(Part(f"h{number}", f"Helper {number}", kind="helper") for number in range(500))
+        self.served.library.scenes.create(Scene("long", "Long", length=120, parts=helpers))
+        self.open_bench("long")
+        asked = []
+        self.page.on("request", lambda request: asked.append(request.url) if "/motion" in request.url else None)
+        self.play(3.0)
+        self.page.keyboard.press("Space")
+        self.settled()
+        self.assertEqual([url.partition("?")[2] for url in asked], ["from=0&to=49", "from=50&to=99", "from=100&to=119"])
+        self.assertGreater(int(self.page.inner_text("[data-time=frame]").lstrip("f ")), 50)
+        self.assertEqual(self.page.locator(".notice-refusal").count(), 0)
 
 
 class NumberTests(BenchTestCase):

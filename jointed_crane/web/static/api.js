@@ -38,6 +38,8 @@ export async function postForm(path, form, headers = {}) {
   return (await answer(path, { method: "POST", headers: { "X-CSRFToken": token, ...headers }, body: form })).json();
 }
 
+/** Bytes, and the version of the scene that they belong to. */
 export async function getBytes(path) {
-  return (await answer(path)).arrayBuffer();
+  const response = await answer(path);
+  return { bytes: await response.arrayBuffer(), version: Number(response.headers.get("X-Scene-Version")) };
 }

@@ -221,7 +221,6 @@ Alpine.start();
 Alpine.stopObservingMutations();
 await bench.load();
 view.fit(bench.stage);
-hint.say("", `${Math.round(view.k * 100)} %`);
 bench.tell("state");
 // A figure that is joined and keyed is opened to be moved; a fresh one to be built.
 if ([...bench.parts.values()].some((part) => Object.keys(part.channels).length)) await bench.setMotion(true);

@@ -14,12 +14,16 @@ export function mountCard(root, bench, acts, sheets) {
   const previewer = new Previewer(bench);
   let tab = "place";
   const panels = [...root.querySelectorAll("[data-panel]")];
+  const tabs = [...root.querySelectorAll("[data-tab]")];
   const joint = mountJointTab(root, bench, acts, previewer, () => tab === "joint");
   const art = mountArtTab(root, bench, acts, previewer, sheets);
   function openTab(name) {
     tab = name;
     for (const panel of panels) panel.hidden = panel.dataset.panel !== tab;
-    for (const button of root.querySelectorAll("[data-tab]")) button.setAttribute("aria-pressed", button.dataset.tab === tab);
+    for (const button of tabs) {
+      button.setAttribute("aria-selected", button.dataset.tab === tab);
+      button.tabIndex = button.dataset.tab === tab ? 0 : -1;
+    }
     drawTab();
     drawNumbers();
   }
@@ -30,7 +34,17 @@ export function mountCard(root, bench, acts, sheets) {
     }
     if (tab === "art") art.draw();
   }
-  for (const button of root.querySelectorAll("[data-tab]")) button.addEventListener("click", () => openTab(button.dataset.tab));
+  for (const [index, button] of tabs.entries()) {
+    button.addEventListener("click", () => openTab(button.dataset.tab));
+    button.addEventListener("keydown", (event) => {
+      const by = { ArrowLeft: tabs.length - 1, ArrowRight: 1 }[event.key];
+      if (!by) return;
+      event.preventDefault();
+      event.stopPropagation();
+      tabs[(index + by) % tabs.length].click();
+      tabs[(index + by) % tabs.length].focus();
+    });
+  }
   const find = (name) => root.querySelector(`[data-card=${name}]`);
   const draws = [];
 
@@ -146,7 +160,7 @@ export function mountCard(root, bench, acts, sheets) {
   name.addEventListener("keydown", (event) => {
     event.stopPropagation();
     if (event.key === "Enter" || event.key === "Escape") {
-      if (event.key === "Escape") drawHead();
+      if (event.key === "Escape") name.value = bench.part(bench.lead)?.name ?? "";
       name.blur();
     }
   });

@@ -11,7 +11,8 @@ export function mountFigures(root, under, over, bench, view) {
   const ground = svg("rect", { x: 0, y: 0, class: "drop-shadow" });
   const figures = svg("g");
   const outside = svg("path", { class: "fill-mat", "fill-opacity": 0.82, "fill-rule": "evenodd", "pointer-events": "none" });
-  const squares = svg("g", { "pointer-events": "none" }, squaresPattern());
+  const pattern = squaresPattern();
+  const squares = svg("g", { "pointer-events": "none" }, pattern);
   under.append(chequersPattern());
   const mat = svg("path", { fill: "url(#squares)", "fill-opacity": 0.55, "fill-rule": "evenodd" });
   const overStage = svg("rect", { fill: "url(#squares)", "fill-opacity": 0.16 });
@@ -129,6 +130,7 @@ export function mountFigures(root, under, over, bench, view) {
   }
 
   view.on(() => {
+    weighLines(pattern, view.k);
     for (const layer of [world, outlines]) layer.setAttribute("transform", `scale(${view.k}) translate(${-view.x} ${-view.y})`);
   });
   bench.on("scene", () => {
@@ -163,11 +165,16 @@ function aroundStage(width, height) {
   return `M${-far} ${-far}H${far}V${far}H${-far}ZM0 0V${height}H${width}V0Z`;
 }
 
-/** Squares of 40 px, every fifth line stronger. */
+/** Squares of 40 px, every fifth line stronger; lines lie inside the tile, whose edge would halve them. */
 function squaresPattern() {
-  const lines = svg("pattern", { id: "squares", width: 200, height: 200, patternUnits: "userSpaceOnUse" });
-  for (let at = 0; at < 200; at += 40) lines.append(svg("path", { d: `M${at} 0V200M0 ${at}H200`, class: "stroke-lagoon", "stroke-width": at ? 1 : 2.6 }));
+  const lines = svg("pattern", { id: "squares", x: -20, y: -20, width: 200, height: 200, patternUnits: "userSpaceOnUse" });
+  for (let at = 0; at < 200; at += 40) lines.append(svg("path", { d: `M${at} -40V200M-40 ${at}H200`, class: "stroke-lagoon" }));
   return lines;
+}
+
+/** The lines of the mat as wide on the screen at any zoom. */
+function weighLines(pattern, zoom) {
+  for (const [index, line] of [...pattern.children].entries()) line.setAttribute("stroke-width", (index ? 0.6 : 1.5) / zoom);
 }
 
 export function ringsPath(rings) {

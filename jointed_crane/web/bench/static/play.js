@@ -1,69 +1,77 @@
-// Playing at the scene's frame rate, from one block of baked motion.
+// Playing at the scene's frame rate, from baked motion.
 
-import { getBytes } from "/static/api.js";
+import { get } from "/static/api.js";
 import { saying } from "/static/notices.js";
+import { Film } from "./film.js";
 
 export function mountPlay(root, bench, figures, drag) {
   const button = root.querySelector("[data-time=play]");
   const loop = root.querySelector("[data-time=loop]");
   const listeners = [];
   let isLooping = true;
+  let isStarting = false;
   let running = null;
-  let block = null;
+  let film = null;
 
-  async function baked() {
-    if (block?.version === bench.version) return block;
-    const bytes = await saying(() => getBytes(`${bench.path}/motion`));
-    if (!bytes) return null;
-    const [parts, frames, columns] = new Uint32Array(bytes, 0, 3);
-    block = { version: bench.version, parts, frames, columns, values: new Float32Array(bytes, 12), ids: [...bench.order] };
-    if (block.ids.some((id) => bench.part(id).channels.order)) block.painting = painter(block);
-    return block;
+  /** The film of the scene as it is kept now, with the block around a frame; null where it cannot be had. */
+  async function filmed() {
+    const kept = await saying(() => get(`${bench.path}/pose?frame=${bench.frame}`));
+    if (!kept) return null;
+    // Where somebody else has changed the scene, show it as it is before it plays.
+    if (kept.version !== bench.version) await saying(() => bench.load());
+    if (film?.version !== bench.version) film = new Film(bench);
+    return (await film.fetch(bench.frame)) ? film : null;
   }
 
-  /** Part ids from back to front at a frame, for scenes whose painting order moves. */
-  const painter = ({ ids, frames, columns, values }) => (frame) => {
-    const order = (row) => values[(row * frames + frame) * columns + 9];
-    return [...ids.keys()].sort((a, b) => order(a) - order(b) || a - b).map((row) => ids[row]);
-  };
-
-  /** One part at one frame, as the stage draws it. */
-  const reader = ({ frames, columns, values }, frame) => (row) => {
-    const at = (row * frames + frame) * columns;
-    return {
-      matrix: Array.from(values.subarray(at, at + 6)),
-      opacity: values[at + 6],
-      drawing: values[at + 7],
-      shown: values[at + 8] >= 0.5,
-    };
-  };
-
   async function start() {
-    if (running) return;
-    await bench.work;
-    const film = await baked();
-    if (!film) return;
-    if (!bench.isMotion) await bench.setMotion(true);
-    const first = bench.frame >= bench.stage.length - 1 ? 0 : bench.frame;
-    const begin = performance.now();
-    running = { film };
+    if (running || isStarting) return;
+    isStarting = true;
+    try {
+      await bench.work;
+      if (!bench.isMotion) await bench.setMotion(true);
+      if (bench.frame >= bench.stage.length - 1) bench.frame = 0;
+      if (!(await filmed())) return;
+    } finally {
+      isStarting = false;
+    }
+    running = { position: bench.frame, time: performance.now() };
     drag.isPlaying = true;
     drag.redraw();
     label();
-    const step = (time) => {
-      if (!running) return;
-      const gone = first + Math.floor(((Math.max(time - begin, 0)) / 1000) * bench.fps);
-      const ended = gone >= film.frames && !isLooping;
-      const frame = ended ? film.frames - 1 : gone % film.frames;
-      if (frame !== running.frame) {
-        running.frame = bench.frame = frame;
-        figures.drawBaked(film.ids, reader(film, frame), film.painting?.(frame));
-        for (const listener of listeners) listener(frame);
-      }
-      if (ended) return stop();
-      running.request = requestAnimationFrame(step);
-    };
     running.request = requestAnimationFrame(step);
+  }
+
+  function step(time) {
+    if (!running) return;
+    const gone = running.position + (Math.max(time - running.time, 0) / 1000) * bench.fps;
+    running.time = Math.max(time, running.time);
+    const isEnded = gone >= film.frames && !isLooping;
+    const frame = isEnded ? film.frames - 1 : Math.floor(gone) % film.frames;
+    const shown = film.at(frame);
+    // Where a block is still on its way, the clock waits for it.
+    if (shown) {
+      running.position = isEnded ? frame : gone % film.frames;
+      if (frame !== running.frame) show(frame, shown);
+      if (isEnded) return stop();
+    } else if (!running.isWaiting) wait(frame);
+    running.request = requestAnimationFrame(step);
+  }
+
+  function show(frame, { part, painting }) {
+    running.frame = bench.frame = frame;
+    figures.drawBaked(film.ids, part, painting);
+    for (const listener of listeners) listener(frame);
+    const next = film.following(frame);
+    if (next === running.next) return;
+    running.next = next;
+    film.fetch(next);
+  }
+
+  async function wait(frame) {
+    const waiting = running;
+    waiting.isWaiting = true;
+    if (!(await film.fetch(frame)) && running === waiting) return stop();
+    waiting.isWaiting = false;
   }
 
   function stop() {

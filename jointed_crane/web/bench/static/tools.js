@@ -120,14 +120,16 @@ export function mountTools(root, over, bench, view, figures, drag, hint, handles
 
   // Hovering says what a click will do
 
+  let said = "";
+  let pointer = null;
+
   function hover(event, at) {
-    const [x, y] = view.toStage(at);
     const target = event.target;
     const id = target.dataset?.pick ?? target.closest?.("[data-pin]")?.dataset.pin ?? null;
     figures.hover(target.dataset?.pick ?? null);
     const name = id && bench.part(id)?.name;
     const words = {
-      pick: name && `${name}: click picks, a drag moves it`,
+      move: name && `${name}: click picks, a drag moves it`,
       turn: name && `${name}: a drag turns it about its pivot`,
       scale: name && `${name}: click shows its handles`,
       pivot: name && (bench.keeps === "art" ? `${name}: drag its pin, the art stays` : `${name}: drag the art, the pin stays`),
@@ -142,12 +144,23 @@ export function mountTools(root, over, bench, view, figures, drag, hint, handles
     if (target.dataset?.pathNode) text = target.dataset.pathNode === "point" ? "Drag moves the node" : "Drag bends the path; Alt leaves the handle across alone";
     if (target.closest?.("[data-zero]")) text = bench.keeps === "art" ? "Registration: drag moves the zero, the art stays" : "Registration: drag slides the art, the zero stays";
     if (target.dataset?.scale) text = { x: "Drag scales along x", y: "Drag scales along y", both: "Drag scales along both" }[target.dataset.scale];
-    hint.say(text || "", `${readable(view.k * 100, 0)} % · x ${readable(x, 1)} y ${readable(y, 1)}`);
+    said = text || "";
+    pointer = at;
+    sayPlace();
   }
+
+  /** How near the stage is seen, and where the pointer is on it. */
+  function sayPlace() {
+    const [x, y] = pointer ? view.toStage(pointer).map((value) => readable(value, 1)) : [];
+    hint.say(said, `${readable(view.k * 100, 0)} %${pointer ? ` · x ${x} y ${y}` : ""}`);
+  }
+  view.on(sayPlace);
 
   root.addEventListener("pointerleave", () => {
     figures.hover(null);
-    hint.say("", `${readable(view.k * 100, 0)} %`);
+    said = "";
+    pointer = null;
+    sayPlace();
   });
 
   root.addEventListener(

@@ -1,0 +1,63 @@
+// Baked motion of one version of the scene, fetched block by block, so that films of any length play.
+
+import { getBytes } from "/static/api.js";
+import { saying } from "/static/notices.js";
+
+const COLUMNS = 10;
+const NUMBERS_OF_A_BLOCK = 250_000; // 1 MB as float32
+const MOST_BLOCKS = 64;
+
+export class Film {
+  #blocks = new Map();
+
+  constructor(bench) {
+    this.path = bench.path;
+    this.version = bench.version;
+    this.frames = bench.stage.length;
+    this.ids = [...bench.order];
+    this.isReordered = this.ids.some((id) => bench.part(id).channels.order);
+    this.size = Math.max(Math.floor(NUMBERS_OF_A_BLOCK / (COLUMNS * Math.max(this.ids.length, 1))), 24);
+  }
+
+  /** Fetch the block around a frame; false where the server has another version, or did not answer. */
+  async fetch(frame) {
+    const index = Math.floor(frame / this.size);
+    if (!this.#blocks.has(index)) this.#blocks.set(index, { coming: this.#fetched(index) });
+    return (await this.#blocks.get(index).coming) !== null;
+  }
+
+  async #fetched(index) {
+    const first = index * this.size;
+    const last = Math.min(first + this.size, this.frames) - 1;
+    const answer = await saying(() => getBytes(`${this.path}/motion?from=${first}&to=${last}`));
+    if (answer?.version !== this.version) {
+      this.#blocks.delete(index);
+      return null;
+    }
+    const block = { first, frames: last - first + 1, values: new Float32Array(answer.bytes, 12) };
+    this.#blocks.get(index).block = block;
+    for (const oldest of this.#blocks.keys()) if (this.#blocks.size > MOST_BLOCKS && oldest !== index) this.#blocks.delete(oldest);
+    return block;
+  }
+
+  /** The parts at a frame as the stage draws them, by row, and their painting order where it moves; null while on its way. */
+  at(frame) {
+    const block = this.#blocks.get(Math.floor(frame / this.size))?.block;
+    if (!block) return null;
+    const { values } = block;
+    const start = (row) => (row * block.frames + frame - block.first) * COLUMNS;
+    const part = (row) => {
+      const at = start(row);
+      return { matrix: Array.from(values.subarray(at, at + 6)), opacity: values[at + 6], drawing: values[at + 7], shown: values[at + 8] >= 0.5 };
+    };
+    const order = (row) => values[start(row) + 9];
+    const painting = this.isReordered && [...this.ids.keys()].sort((a, b) => order(a) - order(b) || a - b).map((row) => this.ids[row]);
+    return { part, painting: painting || undefined };
+  }
+
+  /** The frame at which the block after this frame's begins; at the end the first. */
+  following(frame) {
+    const next = (Math.floor(frame / this.size) + 1) * this.size;
+    return next < this.frames ? next : 0;
+  }
+}
