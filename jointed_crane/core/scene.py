@@ -229,6 +229,10 @@ class Part:
         return ((left + right) / 2, (top + bottom) / 2, 0.0)
 
 
+#: The ground of a stage that has none: what is behind it is seen.
+NO_GROUND = "none"
+
+
 @dataclass(frozen=True)
 class Scene:
     """A stage and its parts, in painting order from back to front.
@@ -236,7 +240,7 @@ class Scene:
     Attributes
     ----------
     width, height : px
-    ground : the colour behind everything, "#rrggbb"
+    ground : the colour behind everything, "#rrggbb", or NO_GROUND
     fps : frames per second as numerator and denominator
     length : number of frames; they run from 0 to length - 1
     isolated : the only parts seen on the bench; empty shows all

@@ -10,7 +10,7 @@ from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.dependencies import waves
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.motion.channel import Channel
-from jointed_crane.core.scene import Drawing, Part, Scene
+from jointed_crane.core.scene import NO_GROUND, Drawing, Part, Scene
 from jointed_crane.core.shapes import LARGEST, ensure_drawable
 
 LONGEST = 100_000
@@ -127,8 +127,8 @@ def _ensure_stage(scene: Scene) -> None:
     numerator, denominator = scene.fps
     if numerator < 1 or denominator < 1 or not 1 <= numerator / denominator <= 240:
         raise RuleError("The frame rate lies between 1 and 240 frames a second. Nothing was changed.")
-    if not re.fullmatch(r"#[0-9a-fA-F]{6}", scene.ground):
-        raise RuleError(f"The ground is a colour like #e3edf0, not {scene.ground!r}. Nothing was changed.")
+    if scene.ground != NO_GROUND and not re.fullmatch(r"#[0-9a-fA-F]{6}", scene.ground):
+        raise RuleError(f"The ground is a colour like #e3edf0 or none, not {scene.ground!r}. Nothing was changed.")
     _ensure_name(scene.name, "scene")
     for mark in scene.marks:
         _ensure_id(mark.id)

@@ -15,7 +15,7 @@ from jointed_crane.core.edits import Edit
 from jointed_crane.core.edits.drawings import Fit, ReplaceDrawing
 from jointed_crane.core.edits.parts import AddParts
 from jointed_crane.core.hierarchy import free_name
-from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.scene import NO_GROUND, Part, Scene
 from jointed_crane.formats.artwork import Artwork, Choices, parts_of
 from jointed_crane.formats.comparing import LayerChange, compared
 from jointed_crane.store.assets import Art, AssetStore
@@ -97,7 +97,7 @@ class Library:
 def scene_of(artwork: Artwork, name: str) -> Scene:
     """A scene of the artwork's size with a part for each piece, on no shelf yet."""
     parts = parts_of(artwork, [new_id() for _ in artwork.pieces])
-    return Scene(new_id(), name, artwork.width, artwork.height, parts=parts)
+    return Scene(new_id(), name, artwork.width, artwork.height, ground=NO_GROUND, parts=parts)
 
 
 def _shown(artwork: Artwork, parts: Iterable[Part]) -> list[Art]:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response
+from typing import cast
+
+from flask import Blueprint, Response, redirect, url_for
 
 from jointed_crane.core.errors import RuleError
 from jointed_crane.formats.svg_out.still import still_svg
@@ -33,6 +35,13 @@ def stored_art(content_hash: str) -> Response:
 @pages.get("/scenes/<scene_id>/thumbnail-<int:version>.svg")
 @inert
 def thumbnail(scene_id: str, version: int) -> Response:
-    """A scene's first frame, drawn from the scene itself; the version in the address keeps caches true."""
+    """A scene's first frame, drawn from the scene itself.
+
+    The address names the version, so that it can be cached for good; another version is shown the way to its own.
+    """
     kept = library().scenes.load(scene_id)
+    if kept.version != version:
+        moved = redirect(url_for("art.thumbnail", scene_id=scene_id, version=kept.version))
+        moved.headers["Cache-Control"] = "no-store"
+        return cast(Response, moved)
     return _picture("image/svg+xml", still_svg(kept.scene, library().assets.get, 0.0))

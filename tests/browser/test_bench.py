@@ -280,6 +280,15 @@ class FieldTests(DemoTestCase):
         self.settled()
         self.assertEqual(self.part("Wing").rest_value("turn.z"), 0.0)
 
+    def test_what_is_under_the_pointer_is_shown_in_the_tree_and_on_the_stage(self):
+        self.open_bench(self.heron)
+        self.page.mouse.move(*self.on_screen(1040, 160))
+        self.page.wait_for_selector('.tree-row.is-hovered:has-text("Sun")')
+        self.page.hover('[data-tree=name]:text-is("Head")')
+        self.page.wait_for_selector('.tree-row.is-hovered:has-text("Head")')
+        self.assertEqual(self.page.locator("[data-tree=list] .is-hovered").count(), 1)
+        self.assertEqual(self.page.locator("[data-bench=over] path[vector-effect]").count(), 1)
+
     def test_escape_leaves_a_name_as_it_was(self):
         self.open_bench(self.heron)
         self.pick("Wing")
@@ -289,6 +298,17 @@ class FieldTests(DemoTestCase):
         self.settled()
         self.assertEqual(self.page.input_value("[data-card=name]"), "Wing")
         self.assertEqual(self.served.library.scenes.load(self.heron).version, version)
+
+    def test_copies_too_large_for_the_browsers_store_are_pasted_in_their_window(self):
+        self.open_bench(self.heron)
+        self.page.evaluate("localStorage.setItem('full', 'x'.repeat(5 * 1024 * 1024 - 500))")
+        self.pick("Wing")
+        self.page.focus("[data-bench=stage]")
+        self.page.keyboard.press("Control+c")
+        self.assertIn("too large", self.page.inner_text(".notice >> nth=-1"))
+        self.page.keyboard.press("Control+v")
+        self.settled()
+        self.assertEqual(self.part("Wing 2").kind, "drawing")
 
     def test_tabs_are_chosen_by_arrow_keys(self):
         self.open_bench(self.heron)

@@ -207,6 +207,16 @@ class ArtworkTests(ApiTestCase):
         scene = self.library.scenes.load(answer.get_json()["id"]).scene
         self.assertEqual((scene.name, scene.width, scene.height, len(scene.parts)), ("heron", 1280, 720, 28))
 
+    def test_a_drawing_opened_as_a_scene_has_no_ground_and_is_sent_see_through(self):
+        made = self.send_files("/api/open", [("heron.svg", HERON.read_bytes())]).get_json()["id"]
+        self.assertEqual(self.client.get(f"/api/scenes/{made}").get_json()["scene"]["ground"], "none")
+        whole = b'<rect width="100%" height="100%"'
+        self.assertNotIn(whole, self.client.get(f"/api/scenes/{made}/send/svg").data)
+        edit = {"edit": "set_stage", "ground": "#E3EDF0"}
+        answer = self.post(f"/api/scenes/{made}/edits", {"version": 1, "edits": [edit]})
+        self.assertEqual(answer.status_code, 200)
+        self.assertIn(whole, self.client.get(f"/api/scenes/{made}/send/svg").data)
+
     def test_a_sent_zip_opens_again_identically(self):
         kept = self.with_heron()
         data = self.client.get(f"{self.path}/send/zip").data
@@ -285,6 +295,13 @@ class ShelfPageTests(ApiTestCase):
         page = self.client.get("/").get_data(as_text=True)
         self.assertIn("29.97 fps", page)
         self.assertIn('data-redo="Delete Gates"', page)
+
+    def test_an_address_of_another_version_leads_to_the_thumbnail_of_this_one(self):
+        kept = self.with_heron()
+        for version in (kept.version - 1, kept.version + 5):
+            answer = self.client.get(f"/scenes/{kept.scene.id}/thumbnail-{version}.svg")
+            self.assertEqual((answer.status_code, answer.headers["Cache-Control"]), (302, "no-store"))
+            self.assertTrue(answer.location.endswith(f"/thumbnail-{kept.version}.svg"))
 
     def test_a_thumbnail_is_drawn_from_the_scene(self):
         kept = self.with_heron()

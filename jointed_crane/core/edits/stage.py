@@ -23,7 +23,7 @@ class RenameScene(Edit, kind="rename_scene"):
 
 @dataclass(frozen=True)
 class SetStage(Edit, kind="set_stage"):
-    """Change the stage's size in px, its ground colour, its frame rate or its length in frames; None keeps one."""
+    """Change the stage: size in px, ground (a colour or "none"), frame rate, length in frames; None keeps one."""
 
     width: float | None = None
     height: float | None = None

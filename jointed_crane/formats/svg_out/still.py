@@ -4,20 +4,21 @@ from __future__ import annotations
 
 from lxml import etree
 
-from jointed_crane.core.scene import Scene
+from jointed_crane.core.scene import NO_GROUND, Scene
 from jointed_crane.core.shown import shown_pose
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, matrix_text, number
 
 
 def stage_element(scene: Scene) -> etree._Element:
-    """The root of a sent drawing: the stage in px with its ground."""
+    """The root of a sent drawing: the stage in px with its ground, where it has one."""
     root = etree.Element(f"{{{SVG}}}svg", nsmap={None: SVG, "xlink": "http://www.w3.org/1999/xlink"})
     root.set("width", number(scene.width))
     root.set("height", number(scene.height))
     root.set("viewBox", f"0 0 {number(scene.width)} {number(scene.height)}")
     etree.SubElement(root, f"{{{SVG}}}title").text = scene.name
-    etree.SubElement(root, f"{{{SVG}}}rect", width="100%", height="100%", fill=scene.ground)
+    if scene.ground != NO_GROUND:
+        etree.SubElement(root, f"{{{SVG}}}rect", width="100%", height="100%", fill=scene.ground)
     return root
 
 

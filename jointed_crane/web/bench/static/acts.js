@@ -2,6 +2,7 @@
 
 import { postFiles } from "/static/reading.js";
 import { notice } from "/static/notices.js";
+import { clip, putClip } from "./clip.js";
 import { freshId } from "./state.js";
 
 const POSE_CHANNELS = ["turn.z", "scale.x", "scale.y", "slide.x", "slide.y", "spin.z", "shear.xy", "opacity", "move.x", "move.y"];
@@ -95,11 +96,11 @@ export function makeActs(root, bench, view) {
     // Copies
     copyParts: some(() => {
       const parts = withDescendants(picked()).map((id) => bench.part(id));
-      localStorage.setItem(PART_CLIP, JSON.stringify(parts));
-      notice(parts.length === 1 ? `${parts[0].name} is copied.` : `${parts.length} parts are copied.`);
+      const words = parts.length === 1 ? `${parts[0].name} is copied` : `${parts.length} parts are copied`;
+      notice(putClip(PART_CLIP, parts) ? `${words}.` : `${words} for this window; they are too large to be handed to others.`);
     }),
     pasteParts: () => {
-      const parts = JSON.parse(localStorage.getItem(PART_CLIP) ?? "[]");
+      const parts = clip(PART_CLIP) ?? [];
       const id_prefix = freshId();
       return keep("paste", { parts, id_prefix }).then(copied(id_prefix));
     },
@@ -123,11 +124,11 @@ export function makeActs(root, bench, view) {
     copyPose: some(() => {
       const pose = {};
       for (const id of picked()) pose[bench.part(id).name] = Object.fromEntries(POSE_CHANNELS.map((name) => [name, bench.value(id, name)]));
-      localStorage.setItem(POSE_CLIP, JSON.stringify(pose));
+      putClip(POSE_CLIP, pose);
       notice(`The pose of ${Object.keys(pose).length === 1 ? Object.keys(pose)[0] : `${Object.keys(pose).length} parts`} is copied.`);
     }),
     pastePose: (mirrored = false) => {
-      const pose = JSON.parse(localStorage.getItem(POSE_CLIP) ?? "{}");
+      const pose = clip(POSE_CLIP) ?? {};
       if (!Object.keys(pose).length) return notice("No pose was copied yet. Pick parts and copy their pose first.");
       const fits = Object.keys(pose).length === 1 && !mirrored;
       return keep("paste_pose", { pose, mirrored, parts: fits ? picked() : [], frame: frame() });

@@ -101,7 +101,9 @@ Alpine.data("head", () => ({
   askStage() {
     const form = this.$refs.stage.querySelector("form");
     const { name, width, height, ground, fps, length } = bench.stage;
-    Object.entries({ name, width, height, ground, length, fps: fps.join("/") }).forEach(([field, value]) => (form.elements[field].value = value));
+    form.elements.bare.checked = ground === "none";
+    if (ground !== "none") form.elements.ground.value = ground;
+    Object.entries({ name, width, height, length, fps: fps.join("/") }).forEach(([field, value]) => (form.elements[field].value = value));
     this.$refs.stage.showModal();
   },
   closeStage() {
@@ -110,7 +112,7 @@ Alpine.data("head", () => ({
   async keepStage(event) {
     const form = new FormData(event.target);
     const number = (field) => Number(form.get(field));
-    const edits = [{ edit: "set_stage", width: number("width"), height: number("height"), ground: form.get("ground"), fps: form.get("fps").split("/").map(Number), length: number("length") }];
+    const edits = [{ edit: "set_stage", width: number("width"), height: number("height"), ground: form.has("bare") ? "none" : form.get("ground"), fps: form.get("fps").split("/").map(Number), length: number("length") }];
     if (form.get("name") !== bench.stage.name) edits.push({ edit: "rename_scene", name: form.get("name") });
     if (await bench.keep(edits)) this.$refs.stage.close();
   },
@@ -139,7 +141,7 @@ const hint = {
     find("place").textContent = place;
   },
 };
-const tools = mountTools(stage, over, bench, view, figures, drag, hint, handles);
+const tools = mountTools(stage, over, bench, view, drag, hint, handles);
 const play = mountPlay(find("time"), bench, figures, drag);
 const time = mountTime(find("time"), bench, play);
 

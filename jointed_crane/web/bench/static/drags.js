@@ -12,7 +12,7 @@ const inArt = ([x, y]) => `${readable(x, 1)}, ${readable(y, 1)} px in the art`;
  * A drag is {move(at, event)} and, where it needs them, tap() for a press without a move, drop(event, hasMoved) instead
  * of keeping edits, and undo() when it ends. `drag.text` may be a function: it is asked again when the answer comes.
  */
-export function makeDrags({ bench, view, figures, handles, over, drag }) {
+export function makeDrags({ bench, view, handles, over, drag }) {
   function panDrag(at) {
     let last = at;
     return {
@@ -79,7 +79,7 @@ export function makeDrags({ bench, view, figures, handles, over, drag }) {
       move([x, y], event) {
         line.setAttribute("d", `M${start.join(" ")}L${x} ${y}`);
         const parent = under(event);
-        figures.hover(parent);
+        bench.hover(parent);
         drag.text = parent && !parts.includes(parent) ? `on ${bench.part(parent).name}${event.shiftKey ? ", snapped" : ""}` : "on the stage";
         drag.redraw();
         return null;

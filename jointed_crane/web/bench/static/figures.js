@@ -23,8 +23,6 @@ export function mountFigures(root, under, over, bench, view) {
   over.append(outlines);
 
   const made = new Map();
-  let hovered = null;
-
   function figureOf(part) {
     const known = made.get(part.id);
     if (known?.drawings === part.drawings) return known;
@@ -90,7 +88,7 @@ export function mountFigures(root, under, over, bench, view) {
 
   function drawOutlines() {
     outlines.replaceChildren();
-    if (hovered && !bench.picked.includes(hovered)) outline(hovered, 1.2);
+    if (bench.hovered && !bench.picked.includes(bench.hovered)) outline(bench.hovered, 1.2);
     for (const id of bench.picked) outline(id, 2);
   }
 
@@ -118,11 +116,12 @@ export function mountFigures(root, under, over, bench, view) {
     outside.setAttribute("d", aroundStage(width, height));
   }
 
-  /** In Rest the stage lies on a squared cutting mat; in motion on plain paper. */
+  /** In Rest the stage lies on a squared cutting mat; in motion on plain paper, or on chequers where it has no ground. */
   function drawSquares() {
     const { width, height } = bench.stage;
     root.classList.toggle("on-mat", !bench.isMotion);
-    ground.setAttribute("fill", bench.isChequered ? "url(#chequers)" : bench.stage.ground);
+    const isBare = bench.stage.ground === "none" && bench.isMotion;
+    ground.setAttribute("fill", bench.isChequered || isBare ? "url(#chequers)" : bench.stage.ground);
     squares.setAttribute("display", bench.isMotion ? "none" : "inline");
     mat.setAttribute("d", aroundStage(width, height));
     overStage.setAttribute("width", width);
@@ -139,16 +138,9 @@ export function mountFigures(root, under, over, bench, view) {
   });
   bench.on("state", () => bench.stage && drawSquares());
   bench.on("pose scene", drawPose);
-  bench.on("picked", drawOutlines);
+  bench.on("picked hovered", drawOutlines);
 
-  return {
-    drawBaked,
-    hover(id) {
-      if (hovered === id) return;
-      hovered = id;
-      drawOutlines();
-    },
-  };
+  return { drawBaked };
 }
 
 /** A ground of grey squares to judge transparency on. */

@@ -27,8 +27,8 @@ function laidOver(known, brief) {
 export const freshId = () => crypto.getRandomValues(new Uint32Array(2)).reduce((text, part) => text + part.toString(16).padStart(8, "0"), "");
 
 /**
- * Events: "scene" (parts or stage changed), "pose" (something lies elsewhere), "picked", "state" (Rest, Motion, tool or
- * frame), "history", "busy" (edits wait for their answers).
+ * Events: "scene" (parts or stage changed), "pose" (something lies elsewhere), "picked", "hovered", "state" (Rest, Motion,
+ * tool or frame), "history", "busy" (edits wait for their answers).
  */
 export class Bench extends EventTarget {
   constructor(id, channels) {
@@ -51,6 +51,7 @@ export class Bench extends EventTarget {
     this.isChequered = remembered("chequered", false);
     this.about = "own pivots";
     this.spot = null; // the eyelet or mark picked: {part, eyelet} or {mark}
+    this.hovered = null; // the part under the pointer, on the stage or in the tree
     this.work = Promise.resolve();
     this.waiting = 0;
   }
@@ -250,6 +251,11 @@ export class Bench extends EventTarget {
     this.picked = ids.filter((id, index) => ids.indexOf(id) === index);
     this.spot = null;
     this.tell("picked");
+  }
+  hover(id) {
+    if (this.hovered === id) return;
+    this.hovered = id;
+    this.tell("hovered");
   }
   /** Pick an eyelet ({part, eyelet}) or a mark ({mark}); null picks neither. */
   pickSpot(spot) {

@@ -6,9 +6,9 @@ import { Previewer } from "./previewing.js";
 
 const SLACK = 3;
 
-export function mountTools(root, over, bench, view, figures, drag, hint, handles) {
+export function mountTools(root, over, bench, view, drag, hint, handles) {
   const previewer = new Previewer(bench);
-  const { sizeDrag, nodeDrag, zeroDrag, panDrag, moveDrag, spotDrag, newEyelet, joinDrag, turnDrag, scaleDrag, pivotDrag } = makeDrags({ bench, view, figures, handles, over, drag });
+  const { sizeDrag, nodeDrag, zeroDrag, panDrag, moveDrag, spotDrag, newEyelet, joinDrag, turnDrag, scaleDrag, pivotDrag } = makeDrags({ bench, view, handles, over, drag });
   let active = null;
 
   root.addEventListener("pointerdown", (event) => {
@@ -126,7 +126,7 @@ export function mountTools(root, over, bench, view, figures, drag, hint, handles
   function hover(event, at) {
     const target = event.target;
     const id = target.dataset?.pick ?? target.closest?.("[data-pin]")?.dataset.pin ?? null;
-    figures.hover(target.dataset?.pick ?? null);
+    bench.hover(target.dataset?.pick ?? null);
     const name = id && bench.part(id)?.name;
     const words = {
       move: name && `${name}: click picks, a drag moves it`,
@@ -157,7 +157,7 @@ export function mountTools(root, over, bench, view, figures, drag, hint, handles
   view.on(sayPlace);
 
   root.addEventListener("pointerleave", () => {
-    figures.hover(null);
+    bench.hover(null);
     said = "";
     pointer = null;
     sayPlace();

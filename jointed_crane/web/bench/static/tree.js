@@ -1,6 +1,6 @@
 // The joint tree: parts below their parents, in front first; finding, joining by dragging, by menu and by keyboard.
 
-import { perFrame } from "./drawing.js";
+import { perFrame, thumbnail } from "./drawing.js";
 
 const KINDS = { art: ["drawing", "bitmap"], made: ["shape", "text"], helper: ["helper"], reference: ["reference"] };
 
@@ -96,9 +96,12 @@ export function mountTree(root, bench, acts, menu) {
     else element.removeAttribute("aria-expanded");
     within("name").textContent = part.name;
     within("name").classList.toggle("italic", part.kind === "helper" || part.kind === "reference");
-    within("pin").toggleAttribute("hidden", part.kind === "helper");
+    within("pin").toggleAttribute("hidden", part.kind === "helper" || part.drawings.length > 0);
     within("helper").toggleAttribute("hidden", part.kind !== "helper");
     const badge = part.kind === "reference" ? "reference" : part.drawings.length > 1 ? String(part.drawings.length) : part.kind === "text" ? "text" : "";
+    const [drawing] = part.drawings;
+    if (known?.state[0].drawings[0] !== drawing) within("picture").replaceChildren(...(drawing ? [thumbnail(drawing, { width: 20, height: 20 })] : []));
+    within("picture").hidden = !drawing;
     within("badge").textContent = badge;
     within("badge").hidden = !badge;
     within("badge").title = part.drawings.length > 1 ? `${part.drawings.length} drawings` : "";
@@ -226,6 +229,17 @@ export function mountTree(root, bench, acts, menu) {
     menu.openMenu(box.left + 60, box.bottom, element);
   }
 
+  // The part under the pointer is shown on the stage, and the one under the pointer on the stage here
+
+  list.addEventListener("pointerover", (event) => bench.hover(rowOf(event)?.dataset.row ?? null));
+  list.addEventListener("pointerleave", () => bench.hover(null));
+  let hovered = null;
+  function drawHovered() {
+    hovered?.classList.remove("is-hovered");
+    hovered = made.get(bench.hovered)?.element;
+    hovered?.classList.add("is-hovered");
+  }
+
   // Joining by dragging
 
   list.addEventListener("dragstart", (event) => {
@@ -274,4 +288,5 @@ export function mountTree(root, bench, acts, menu) {
 
   bench.on("scene", draw);
   bench.on("picked scene", drawPicked);
+  bench.on("hovered", drawHovered);
 }

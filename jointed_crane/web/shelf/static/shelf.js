@@ -80,7 +80,7 @@ Alpine.data("shelf", () => ({
       height: Number(form.get("height")),
       fps: form.get("fps").split("/").map(Number),
       length: Number(form.get("length")),
-      ground: form.get("ground"),
+      ground: form.has("bare") ? "none" : form.get("ground"),
     };
     const made = await saying(() => post("/api/scenes", scene));
     if (made) location.href = `/scenes/${made.id}`;
