@@ -8,7 +8,8 @@ from dataclasses import replace
 import numpy as np
 
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.geometry.outlines import Floats, Patch, Stroke, cubic_points, outline, steps_each
+from jointed_crane.core.geometry.outlines import cubic_points, outline, steps_each
+from jointed_crane.core.geometry.patches import Floats, Patch, Stroke
 from jointed_crane.core.scene import Drawing
 from jointed_crane.core.shapes import Shape, contours_of, ensure_drawable, is_closed, sides
 

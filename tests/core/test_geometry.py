@@ -11,7 +11,8 @@ from shapely.geometry import Point
 from jointed_crane.core.geometry import fields
 from jointed_crane.core.geometry.decomposition import polar, quaternion, rotation_matrices, rotation_shear_scale
 from jointed_crane.core.geometry.nine_points import at_fraction, fraction_of, nine_points
-from jointed_crane.core.geometry.outlines import Stroke, cubic_points, filled_area, painted, stroked_area
+from jointed_crane.core.geometry.outlines import cubic_points, filled_area, painted, stroked_area
+from jointed_crane.core.geometry.patches import Stroke
 from tests.strategies import seeds
 
 

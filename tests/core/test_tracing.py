@@ -6,7 +6,8 @@ from hypothesis import given
 from shapely.geometry import Polygon
 
 from jointed_crane.core.geometry.coverage import filled, windings
-from jointed_crane.core.geometry.outlines import MOST_VERTICES, Patch, Stroke, area_of, outline
+from jointed_crane.core.geometry.outlines import area_of, outline
+from jointed_crane.core.geometry.patches import MOST_VERTICES, Patch, Stroke
 from jointed_crane.core.geometry.tracing import traced, traced_rings
 from tests.strategies import examples, seeds
 

@@ -7,26 +7,18 @@ is drawn onto a grid of bounded size and traced (`tracing`). Either way the work
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
-from typing import Literal
 
 import numpy as np
-import numpy.typing as npt
 import shapely
 from shapely.geometry import LineString, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
+from jointed_crane.core.geometry.patches import MOST_VERTICES, SIMPLIFIED, Floats, Patch, Stroke
+from jointed_crane.core.geometry.tracing import traced
 from jointed_crane.core.scene import Bounds, Ring
-
-Floats = npt.NDArray[np.float64]
-Cap = Literal["butt", "round", "square"]
-Join = Literal["miter", "round", "bevel"]
 
 #: How far a polyline may lie from its curve, px.
 FLATNESS = 0.02
-#: How far a stored outline may lie from what is painted, px; it is for picking and snapping, not for painting.
-SIMPLIFIED = 0.25
-MOST_VERTICES = 1500
 #: Most steps of one curve, and of all curves of one shape together where it has many.
 _MOST_STEPS = 400
 _MOST_POINTS = 200_000
@@ -34,39 +26,6 @@ _MOST_POINTS = 200_000
 _MOST_PATCHES = 400
 _MOST_EXACT_POINTS = 12_000
 _MOST_CROSSINGS = 4_000
-
-
-@dataclass(frozen=True)
-class Stroke:
-    """How a line is drawn: its width in the px of the line, its ends and corners."""
-
-    width: float
-    cap: Cap = "butt"
-    join: Join = "miter"
-    miter_limit: float = 4.0
-
-
-@dataclass(frozen=True)
-class Patch:
-    """One thing that is painted: the inside of lines, or a stroke along them.
-
-    Attributes
-    ----------
-    lines : polylines, arrays of shape (points, 2)
-    matrix : array, shape (3, 3), from the px of the lines to the page
-    clips : each a group of patches on the page; only what lies in some patch of every group is painted
-    """
-
-    lines: tuple[Floats, ...]
-    matrix: Floats = field(default_factory=lambda: np.eye(3))
-    is_even_odd: bool = False
-    stroke: Stroke | None = None
-    clips: tuple[tuple[Patch, ...], ...] = ()
-
-    @property
-    def on_page(self) -> list[Floats]:
-        """The lines on the page."""
-        return [points @ self.matrix[:2, :2].T + self.matrix[:2, 2] for points in self.lines]
 
 
 def outline(patches: Sequence[Patch]) -> tuple[Bounds, tuple[Ring, ...]] | None:
@@ -80,8 +39,6 @@ def outline(patches: Sequence[Patch]) -> tuple[Bounds, tuple[Ring, ...]] | None:
     if _is_light(patches):
         return painted(map(area_of, patches))
     # The tracer needs this module's patches, and only large drawings need the tracer.
-    from jointed_crane.core.geometry.tracing import traced
-
     return traced(patches)
 
 

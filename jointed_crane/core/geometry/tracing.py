@@ -16,7 +16,7 @@ import numpy.typing as npt
 import shapely
 
 from jointed_crane.core.geometry.coverage import filled, windings
-from jointed_crane.core.geometry.outlines import MOST_VERTICES, SIMPLIFIED, Patch, Stroke
+from jointed_crane.core.geometry.patches import MOST_VERTICES, SIMPLIFIED, Patch, Stroke
 from jointed_crane.core.scene import Bounds, Ring
 
 Floats = npt.NDArray[np.float64]

@@ -12,7 +12,8 @@ from fontTools.pens.basePen import AbstractPen
 from fontTools.svgLib.path.parser import parse_path
 from lxml import etree
 
-from jointed_crane.core.geometry.outlines import Cap, Join, Patch, Stroke, cubic_points, steps_each
+from jointed_crane.core.geometry.outlines import cubic_points, steps_each
+from jointed_crane.core.geometry.patches import Cap, Join, Patch, Stroke
 from jointed_crane.formats.svg.styles import own_style
 from jointed_crane.formats.svg.tags import CONTAINERS, SHAPES, elements_by_id, local_name, reference
 from jointed_crane.formats.svg.viewports import FONT_SIZE, NUMBER, length, transform_of, viewport_of
