@@ -47,8 +47,8 @@ export function mountArtTab(root, bench, acts, previewer, { pickFile, drawingFro
 
   function drawingRow(drawing, index) {
     const row = document.createElement("li");
-    row.className = "flex items-center gap-1.5 rounded-md px-1 py-0.5 aria-selected:bg-lagoon-light";
-    row.setAttribute("aria-selected", drawing.id === shown()?.id);
+    row.className = "flex items-center gap-1.5 rounded-md px-1 py-0.5 aria-[current=true]:bg-lagoon-light";
+    row.setAttribute("aria-current", drawing.id === shown()?.id);
     const picture = document.createElement("button");
     picture.className = "size-8 shrink-0 overflow-hidden rounded border border-line bg-card";
     picture.title = `Show ${drawing.name}`;

@@ -200,17 +200,26 @@ export function mountCommands(root, commands) {
     const words = field.value.toLowerCase().split(/\s+/).filter(Boolean);
     return commands.filter((command) => command.id !== "acts" && words.every((word) => `${command.words} ${command.group}`.toLowerCase().includes(word)));
   };
+  function groupOf(name) {
+    const group = document.createElement("div");
+    group.role = "group";
+    group.ariaLabel = name;
+    const title = document.createElement("div");
+    title.className = "px-3 pb-1 pt-2 text-small font-bold text-mute";
+    title.ariaHidden = "true";
+    title.textContent = name;
+    group.append(title);
+    return group;
+  }
   function drawList() {
     list.replaceChildren();
-    let last = null;
+    let group = null;
     for (const command of matching()) {
-      if (command.group !== last) {
-        const title = document.createElement("h3");
-        title.className = "px-3 pb-1 pt-2 text-small font-bold text-mute";
-        title.textContent = last = command.group;
-        list.append(title);
+      if (command.group !== group?.ariaLabel) {
+        group = groupOf(command.group);
+        list.append(group);
       }
-      list.append(item(command));
+      group.append(item(command));
     }
     if (!list.children.length) list.textContent = "No command has these letters.";
   }

@@ -129,7 +129,7 @@ export function mountFigures(root, under, over, bench, view) {
   }
 
   view.on(() => {
-    weighLines(pattern, view.k);
+    fitSquares(pattern, view.k);
     for (const layer of [world, outlines]) layer.setAttribute("transform", `scale(${view.k}) translate(${-view.x} ${-view.y})`);
   });
   bench.on("scene", () => {
@@ -157,16 +157,18 @@ function aroundStage(width, height) {
   return `M${-far} ${-far}H${far}V${far}H${-far}ZM0 0V${height}H${width}V0Z`;
 }
 
-/** Squares of 40 px, every fifth line stronger; lines lie inside the tile, whose edge would halve them. */
+/** Squares, every fifth line stronger, 40 px apart before `fitSquares` chooses; lines lie inside the tile, whose edge would halve them. */
 function squaresPattern() {
   const lines = svg("pattern", { id: "squares", x: -20, y: -20, width: 200, height: 200, patternUnits: "userSpaceOnUse" });
   for (let at = 0; at < 200; at += 40) lines.append(svg("path", { d: `M${at} -40V200M-40 ${at}H200`, class: "stroke-lagoon" }));
   return lines;
 }
 
-/** The lines of the mat as wide on the screen at any zoom. */
-function weighLines(pattern, zoom) {
-  for (const [index, line] of [...pattern.children].entries()) line.setAttribute("stroke-width", (index ? 0.6 : 1.5) / zoom);
+/** Lines of the mat as wide on the screen at any zoom, 16 to 80 px of it apart: 40 px of the stage, five times that, a fifth. */
+function fitSquares(pattern, zoom) {
+  const scale = 5 ** Math.ceil(Math.log(16 / (40 * zoom)) / Math.log(5));
+  pattern.setAttribute("patternTransform", `scale(${scale})`);
+  for (const [index, line] of [...pattern.children].entries()) line.setAttribute("stroke-width", (index ? 0.6 : 1.5) / (zoom * scale));
 }
 
 export function ringsPath(rings) {

@@ -1,0 +1,40 @@
+from axe_playwright_python.sync_playwright import Axe
+
+from tests.browser.test_bench import DemoTestCase
+
+
+class AccessibleTests(DemoTestCase):
+    """Every page against the rules of axe, a general checker of WCAG 2.2 and ARIA."""
+
+    def rules_broken(self):
+        self.settled()
+        violations = Axe().run(self.page).response["violations"]
+        return [
+            (broken["id"], node["html"][:120])
+            for broken in violations
+            if broken["impact"] in ("serious", "critical") or broken["id"] == "page-has-heading-one"
+            for node in broken["nodes"]
+        ]
+
+    def test_pages(self):
+        for path in ("/", f"/scenes/{self.heron}/check", f"/scenes/{self.heron}/map", "/docs/edits", "/scenes/none"):
+            self.page.goto(self.served.address + path)
+            self.assertEqual(self.rules_broken(), [], path)
+        self.errors.clear()  # the last page is one that is not found, which the browser notes
+
+    def test_the_bench_with_nothing_and_with_a_part_picked_and_its_tabs(self):
+        self.open_bench(self.heron)
+        self.assertEqual(self.rules_broken(), [])
+        self.pick("Wing")
+        for state in ("m", "r"):
+            self.page.keyboard.press(state)
+            for tab in ("place", "joint", "art"):
+                self.page.click(f"[data-tab={tab}]")
+                self.assertEqual(self.rules_broken(), [], f"{tab}, {state}")
+
+    def test_dialogs(self):
+        self.open_bench(self.heron)
+        for key in ("?", "/"):
+            self.page.keyboard.press(key)
+            self.assertEqual(self.rules_broken(), [], key)
+            self.page.keyboard.press("Escape")
