@@ -9,6 +9,8 @@ Floats = npt.NDArray[np.float64]
 
 #: Newton steps below this size end the search; the step after it would be its square.
 _STEP = 3e-8
+#: The slope from which on a step as small as that leaves its square as the error; below it the search goes on.
+_STEEP = 1e-3
 #: Cells of an inverse table.
 CELLS = 32
 
@@ -76,10 +78,12 @@ def _from_safe_start(share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
         slope = (3 * a * u + 2 * b) * u + c
         with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
             wanted = u - value / slope
-        wanted = np.where((wanted >= low) & (wanted <= high), wanted, (low + high) / 2)
+        is_within = (wanted >= low) & (wanted <= high)
+        wanted = np.where(is_within, wanted, (low + high) / 2)
         step = np.abs(wanted - u)
         result[todo] = u = wanted
-        left = np.flatnonzero((step > _STEP * _STEP) & (value != 0))
+        enough = np.where(is_within & (slope > _STEEP), _STEP, _STEP * _STEP)
+        left = np.flatnonzero((step > enough) & (value != 0))
         if len(left) == 0:
             break
         todo, u, low, high = todo[left], u[left], low[left], high[left]
