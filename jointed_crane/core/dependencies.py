@@ -6,7 +6,7 @@ goals and sources to `placed_from`, and nowhere else.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -36,11 +36,11 @@ class Dependencies:
 
     def with_sources(self, part_ids: Iterable[str]) -> set[str]:
         """The parts and everything that has a say in where they lie."""
-        return _reached(part_ids, self.sources)
+        return reached(part_ids, lambda part_id: self.sources.get(part_id, ()))
 
     def with_dependents(self, part_ids: Iterable[str]) -> set[str]:
         """The parts and everything that may move when they do."""
-        return _reached(part_ids, self.dependents)
+        return reached(part_ids, lambda part_id: self.dependents.get(part_id, ()))
 
     def way(self, start: str, to: str) -> list[str]:
         """Ids from a part along what it is placed from up to another, both included; empty where none leads."""
@@ -68,11 +68,12 @@ def dependencies_of(scene: Scene) -> Dependencies:
     return known
 
 
-def _reached(start: Iterable[str], links: dict[str, tuple[str, ...]] | dict[str, list[str]]) -> set[str]:
+def reached(start: Iterable[str], following: Callable[[str], Iterable[str]]) -> set[str]:
+    """The ids and all that are found by following from them; each is walked once."""
     found = set(start)
     waiting = list(found)
     while waiting:
-        for name in links.get(waiting.pop(), ()):
+        for name in following(waiting.pop()):
             if name not in found:
                 found.add(name)
                 waiting.append(name)

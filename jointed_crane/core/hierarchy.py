@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from jointed_crane.core.dependencies import reached
 from jointed_crane.core.scene import Part, Scene
 
 
@@ -28,15 +29,8 @@ def descendants(scene: Scene, part_id: str) -> list[str]:
 
 
 def with_descendants(scene: Scene, part_ids: Iterable[str]) -> set[str]:
-    """Ids of these parts and of all below them; each part is walked once, however they hang on each other."""
-    found: set[str] = set()
-    waiting = list(part_ids)
-    while waiting:
-        part_id = waiting.pop()
-        if part_id not in found:
-            found.add(part_id)
-            waiting += (child.id for child in scene.children.get(part_id, ()))
-    return found
+    """Ids of these parts and of all below them, however they hang on each other."""
+    return reached(part_ids, lambda part_id: (child.id for child in scene.children.get(part_id, ())))
 
 
 def limbs(scene: Scene, part_ids: Iterable[str]) -> list[Part]:

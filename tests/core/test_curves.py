@@ -7,6 +7,7 @@ from scipy.optimize import brentq
 from jointed_crane.core.motion.bezier import bezier_parameter, inverse_table, looked_up
 from jointed_crane.core.motion.channel import Channel, Key, Sway, unshaped_slopes
 from jointed_crane.core.motion.curves import packed, values
+from jointed_crane.core.motion.editing import staggered, turned_round
 from jointed_crane.core.motion.stretches import stretches
 
 
@@ -144,3 +145,27 @@ class CurveTests(unittest.TestCase):
         together = values(packed(tuple(channels)), frames)
         for channel, row in zip(channels, together, strict=True):
             np.testing.assert_allclose(row, at(channel, *frames), atol=1e-12)
+
+
+class EditedKeysTests(unittest.TestCase):
+    KEYS = (
+        Key(10.0, 3.0, "eased", None, (4.0, 9.0)),
+        Key(22.0, -5.0, "straight", (-3.0, 2.0), None),
+        Key(30.0, 40.0, "eased", None, (2.0, -7.0)),
+        Key(41.0, 1.0, "eased", (-6.0, -2.0), None),
+    )
+
+    def test_keys_turned_round_play_backwards(self):
+        channel = Channel(self.KEYS)
+        back = turned_round(channel, {key.frame for key in self.KEYS})
+        frames = np.linspace(10.0, 41.0, 300)  # the middle of the keys is 25.5: backwards is the same frames in reverse
+        shown, wanted = (values(packed((one,)), frames)[0] for one in (back, channel))
+        np.testing.assert_allclose(shown, wanted[::-1], atol=1e-9)
+
+    def test_staggered_channels_begin_one_step_after_the_other(self):
+        made = staggered([Channel(self.KEYS)] * 3, 2.5)
+        frames = np.linspace(0.0, 60.0, 200)
+        first = values(packed((made[0],)), frames)[0]
+        self.assertEqual(made[0].keys, self.KEYS)
+        for number, channel in enumerate(made):
+            np.testing.assert_allclose(values(packed((channel,)), frames + 2.5 * number)[0], first, atol=1e-9)

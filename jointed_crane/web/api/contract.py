@@ -90,12 +90,7 @@ def _from_words(model: type[Model], fields: dict[str, list[str]]) -> Model:
     for name, given in fields.items():
         if len(given) != 1:
             raise RuleError(f"{name[:40]} is given {len(given)} times. Nothing was changed.")
-        word = ensure_words(given[0])
-        field = model.model_fields.get(name) or next(
-            (known for known in model.model_fields.values() if known.alias == name), None
-        )
-        is_word = field is not None and field.json_schema_extra == {"is_word": True}
-        found[name] = word if is_word else _value(word)
+        found[name] = _value(ensure_words(given[0]))
     return _valid(model, found)
 
 

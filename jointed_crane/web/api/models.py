@@ -19,7 +19,6 @@ Version = Annotated[
     int, Field(ge=0, lt=2**53, description="The version of the scene that the request was made against.")
 ]
 Name = Annotated[str, Field(max_length=120)]
-Word = Annotated[str, Field(json_schema_extra={"is_word": True})]
 
 
 class FrameQuery(Strict):
