@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import logging
 import sys
 import threading
@@ -12,6 +13,7 @@ from typing import TYPE_CHECKING, Any
 import click
 
 if TYPE_CHECKING:  # what a command uses it imports itself, so that help and short commands need not wait for it
+    from jointed_crane.store.assets import AssetStore
     from jointed_crane.store.library import Library
     from jointed_crane.store.scenes import Kept
 
@@ -61,6 +63,8 @@ def _is_refusal(error: ValueError) -> bool:
 
 def _of_database(error: Exception) -> str | None:
     """What is wrong with the library, where that is what went wrong."""
+    if "sqlalchemy" not in sys.modules:
+        return None
     from sqlalchemy.exc import DatabaseError
 
     if not isinstance(error, DatabaseError):
@@ -86,22 +90,33 @@ def main() -> None:
         jointed-crane serve
         jointed-crane send "My figure" --as svg --to figure-moving.svg
     """
+    # A command that is soon over need not look for garbage time and again while it loads what it uses.
+    gc.set_threshold(200_000)
 
 
 def _library(data: str | None) -> Library:
-    from jointed_crane.store.library import Library, data_folder
+    from jointed_crane.store.database import data_folder
+    from jointed_crane.store.library import Library
 
     return Library(data_folder(data))
 
 
-def _found(library: Library, name: str) -> Kept:
+def _found(name: str, data: str | None) -> tuple[Kept, AssetStore]:
+    """The newest scene of this name, and the art of its library."""
     from jointed_crane.core.errors import RuleError
+    from jointed_crane.store.assets import AssetStore
+    from jointed_crane.store.cards import cards
+    from jointed_crane.store.database import data_folder, opened
+    from jointed_crane.store.scenes import SceneStore
 
-    card = library.shelf.find(name)
+    engine = opened(data_folder(data))
+    known = cards(engine)
+    card = next((card for card in known if card.name == name), None)
     if card is None:
-        names = ", ".join(other.name for other in library.shelf.cards()) or "none yet"
+        names = ", ".join(other.name for other in known) or "none yet"
         raise RuleError(f"There is no scene called {name!r}. The scenes are: {names}.")
-    return library.scenes.load(card.id)
+    assets = AssetStore(engine)
+    return SceneStore(engine, assets).load(card.id), assets
 
 
 @main.command()
@@ -140,12 +155,15 @@ def _serve(data: str | None, port: int) -> None:
     from waitress.server import create_server
 
     from jointed_crane.core.errors import RuleError
-    from jointed_crane.store.library import data_folder
+    from jointed_crane.store.database import data_folder
     from jointed_crane.web import create_app
 
     # A browser asks for many pictures at once; that they wait for a moment is nothing to report.
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     app = create_app(data_folder(data), _demo())
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(700)
     threading.Thread(target=app.extensions["reader"].warm, daemon=True).start()
     threading.Thread(target=app.extensions["library"].assets.sweep, daemon=True).start()
     try:
@@ -210,17 +228,17 @@ def _bytes(file: Path) -> bytes:
         raise RuleError(f"{file} cannot be read ({error.strerror}). Nothing was brought in.") from None
 
 
-def _svg(library: Library, kept: Kept) -> tuple[bytes, list[str]]:
+def _svg(kept: Kept, assets: AssetStore) -> tuple[bytes, list[str]]:
     from jointed_crane.formats.svg_out import carrying
     from jointed_crane.formats.svg_out.animated import animated_svg
 
-    return animated_svg(kept.scene, library.assets.get), carrying.notes(kept.scene)
+    return animated_svg(kept.scene, assets.get), carrying.notes(kept.scene)
 
 
-def _zip(library: Library, kept: Kept) -> tuple[bytes, list[str]]:
+def _zip(kept: Kept, assets: AssetStore) -> tuple[bytes, list[str]]:
     from jointed_crane.formats.bundle import bundle_bytes
 
-    return bundle_bytes(kept.scene, library.assets.get), []
+    return bundle_bytes(kept.scene, assets.get), []
 
 
 _WRITERS = {"svg": _svg, "zip": _zip}
@@ -233,8 +251,7 @@ _WRITERS = {"svg": _svg, "zip": _zip}
 @_data
 def send(name: str, form: str, target: Path, data: str | None) -> None:
     """Send a scene out: one animated SVG that plays in any browser, or a zip of JSON and art that opens again."""
-    library = _library(data)
-    written, notes = _WRITERS[form](library, _found(library, name))
+    written, notes = _WRITERS[form](*_found(name, data))
     target.write_bytes(written)
     for note in notes:
         click.echo(note, err=True)
@@ -258,7 +275,7 @@ def pose(name: str, frames: str, data: str | None) -> None:
         raise RuleError(f"{frames!r} is not a list of frames; write them like 0,12,24.") from None
     if not all(abs(frame) < 1e7 for frame in wanted):
         raise RuleError("A frame lies beyond all time.")
-    scene = _found(_library(data), name).scene
+    scene = _found(name, data)[0].scene
     found = evaluate(scene, wanted)
     parts = [
         {
@@ -284,10 +301,13 @@ def pose(name: str, frames: str, data: str | None) -> None:
 @_data
 def scenes(data: str | None) -> None:
     """List the scenes on the shelf, newest first."""
-    cards = _library(data).shelf.cards()
-    if not cards:
+    from jointed_crane.store.cards import cards
+    from jointed_crane.store.database import data_folder, opened
+
+    found = cards(opened(data_folder(data)))
+    if not found:
         click.echo("The shelf is empty. Bring a drawing in with `jointed-crane import`, or run `jointed-crane demo`.")
-    for card in cards:
+    for card in found:
         time = f"{card.length} frames at {card.rate:g} fps"
         click.echo(f"{card.name}: {card.width:g} x {card.height:g} px, {time}, {card.parts} parts")
 

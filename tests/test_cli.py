@@ -1,6 +1,13 @@
 import json
+import os
+import sqlite3
+import subprocess
+import sys
 import tempfile
+import threading
+import time
 import unittest
+from contextlib import closing
 from pathlib import Path
 
 import numpy as np
@@ -8,6 +15,7 @@ from click.testing import CliRunner
 
 from jointed_crane.cli import main
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.store.database import FILE_NAME
 from jointed_crane.store.library import Library
 
 ART = Path(__file__).parents[1] / "demo" / "art"
@@ -71,6 +79,57 @@ class CommandLineTests(unittest.TestCase):
         self.run_command("import", ART / "heron.svg", "--into", "Heron", "--data", other)
         self.assertIn("shelf is empty", self.run_command("scenes").stdout)
         self.assertIn("Heron", self.run_command("scenes", "--data", other).stdout)
+
+    def test_a_newer_or_damaged_library_gets_a_sentence_and_stays_as_it_is(self):
+        self.run_command("import", ART / "heron.svg", "--into", "Heron")
+        file = self.data / FILE_NAME
+        with closing(sqlite3.connect(file)) as connection, connection:
+            connection.execute("UPDATE alembic_version SET version_num = '9999'")
+        result = self.run_command("scenes", status=1)
+        self.assertRegex(result.stderr, r"newer version of Jointed Crane \(its tables are at 9999.*--data\.\n$")
+        with closing(sqlite3.connect(file)) as connection:
+            ((found,),) = connection.execute("SELECT version_num FROM alembic_version")
+        self.assertEqual(found, "9999")
+        for side in self.data.iterdir():
+            side.unlink()
+        file.write_bytes(b"SQLite format 3\0" + bytes(range(256)) * 40)
+        result = self.run_command("scenes", status=1)
+        self.assertRegex(result.stderr, r"^The library cannot be read .*--data\.\n$")
+
+    def test_a_busy_library_is_waited_for(self):
+        self.run_command("import", ART / "heron.svg", "--into", "Heron")
+        busy = sqlite3.connect(self.data / FILE_NAME, isolation_level=None, check_same_thread=False)
+        self.addCleanup(busy.close)
+        busy.execute("BEGIN IMMEDIATE")
+        begin = time.monotonic()
+        timer = threading.Timer(1.0, lambda: busy.execute("ROLLBACK"))
+        timer.start()
+        self.run_command("import", ART / "heron.svg", "--into", "Heron")
+        timer.join()
+        self.assertGreater(time.monotonic() - begin, 1.0)
+        self.assertIn("56 parts", self.run_command("scenes").stdout)
+
+    def test_commands_load_what_they_use(self):
+        self.run_command("import", ART / "heron.svg", "--into", "Heron")
+        unused = {
+            "--help": {"sqlalchemy", "numpy", "pydantic", "flask"},
+            "scenes": {"sqlalchemy.orm", "alembic", "numpy", "pydantic", "flask", "lxml"},
+            "pose Heron --frames 0": {"sqlalchemy.orm", "alembic", "scipy", "shapely", "flask", "lxml"},
+        }
+        for words, names in unused.items():
+            code = (
+                "import sys; from jointed_crane.cli import main\n"
+                f"try: main({words.split()!r})\n"
+                f"finally: print('loaded', sorted({names!r} & set(sys.modules)), file=sys.stderr)"
+            )
+            environment = {**os.environ, "JOINTED_CRANE_DATA": str(self.data)}
+            command = [sys.executable, "-c", code]
+            result = subprocess.run(command, env=environment, capture_output=True, text=True, check=True)
+            self.assertEqual(result.stderr, "loaded []\n", words)
+
+    def test_a_port_that_cannot_be_is_refused(self):
+        for port in ("-1", "65536", "many"):
+            self.run_command("serve", "--port", port, status=2)
 
     def test_help_is_worth_reading(self):
         for command in ("serve", "demo", "import", "send", "pose", "scenes"):

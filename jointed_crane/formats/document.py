@@ -12,8 +12,6 @@ from typing import Any, TypeVar
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError
 
-from jointed_crane.core.edits import EDITS, Edit
-from jointed_crane.core.edits.keys import KeyAt
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.scene import Drawing, Eyelet, Foothold, Inherits, Mark, Part, Scene, Source
@@ -22,7 +20,7 @@ from jointed_crane.core.soundness import ensure_sound
 
 Kind = TypeVar("Kind")
 _VALUES = (
-    Channel, Drawing, Ellipse, Eyelet, Foothold, Inherits, Key, KeyAt, Mark, Node, Paint, Part, PenPath, Polygon,
+    Channel, Drawing, Ellipse, Eyelet, Foothold, Inherits, Key, Mark, Node, Paint, Part, PenPath, Polygon,
     Rectangle, Scene, Source, Sway, Text,
 )  # fmt: skip
 
@@ -30,11 +28,14 @@ _VALUES = (
 @cache
 def adapter(kind: type[Kind]) -> TypeAdapter[Kind]:
     """What reads and writes values of one kind; made when it is first wanted, since making it takes its time."""
-    values: tuple[Any, ...] = (kind, *_VALUES)
-    for value in values:
-        # Values of the core know nothing of who reads them: this is where it is said that they have no other fields.
-        value.__pydantic_config__ = ConfigDict(extra="forbid")
+    without_other_fields(kind, *_VALUES)
     return TypeAdapter(kind)
+
+
+def without_other_fields(*kinds: Any) -> None:
+    """Have values of these kinds read with the fields they have alone; the core knows nothing of who reads them."""
+    for kind in kinds:
+        kind.__pydantic_config__ = ConfigDict(extra="forbid")
 
 
 _FIELDS = tuple(field.name for field in dataclasses.fields(Part))
@@ -98,32 +99,12 @@ def scene_from(document: Any) -> Scene:
     try:
         scene = strictly(Scene, document)
     except ValidationError as error:
-        raise RuleError(f"The scene cannot be read: {_sentence(error)}. Nothing was opened.") from None
+        raise RuleError(f"The scene cannot be read: {fault(error)}. Nothing was opened.") from None
     return ensure_sound(scene)
 
 
-def edit_from(document: Any) -> Edit:
-    """An edit from {"edit": kind, ...fields}; RuleError with a sentence where it is none."""
-    kind = document.get("edit") if isinstance(document, dict) else document
-    if not isinstance(kind, str) or kind not in EDITS:
-        raise RuleError(f"There is no edit called {str(kind)[:40]!r}. Nothing was changed.")
-    fields = {name: value for name, value in document.items() if name != "edit"}
-    known = {field.name for field in dataclasses.fields(EDITS[kind])}
-    unknown = [name for name in fields if name not in known]
-    if unknown:
-        raise RuleError(f"{kind} has no field {unknown[0][:40]!r}. Nothing was changed.")
-    try:
-        return strictly(EDITS[kind], fields)
-    except ValidationError as error:
-        raise RuleError(f"{kind} cannot be read: {_sentence(error)}. Nothing was changed.") from None
-
-
-def edit_document(edit: Edit) -> dict[str, Any]:
-    """The inverse of `edit_from`."""
-    return {"edit": edit.kind, **adapter(type(edit)).dump_python(edit, mode="json")}
-
-
-def _sentence(error: ValidationError) -> str:
+def fault(error: ValidationError) -> str:
+    """Where a document is wrong, and how, for a sentence."""
     first = error.errors(include_url=False, include_context=False)[0]
     where = ".".join(str(step) for step in first["loc"][:4])
     return f"{where or 'value'}: {first['msg'].lower()}"

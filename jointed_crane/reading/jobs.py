@@ -1,4 +1,7 @@
-"""What workers do: each function reads foreign bytes and gives values; it runs in a process of its own."""
+"""What workers do: each function reads foreign bytes and gives values; it runs in a process of its own.
+
+Lettering is loaded by the jobs that shape letters: it takes longest to load, and most files hold none.
+"""
 
 from __future__ import annotations
 
@@ -11,7 +14,6 @@ from jointed_crane.formats.artwork import Artwork, together
 from jointed_crane.formats.bring_in import read_again, read_artwork
 from jointed_crane.formats.bundle import Bundle, read_bundle
 from jointed_crane.formats.comparing import Origin
-from jointed_crane.formats.lettering import FONT_TYPE, font_name, lettered
 
 
 @dataclass(frozen=True)
@@ -46,9 +48,13 @@ def bundle(file: ForeignFile) -> Bundle:
 
 def font(file: ForeignFile) -> str:
     """The name a font gives itself."""
+    from jointed_crane.formats.lettering import font_name
+
     return font_name(file.data, file.name)
 
 
 def letters(text: Text, data: bytes) -> Text:
     """A text with its outlines, drawn from the bytes of an uploaded font."""
+    from jointed_crane.formats.lettering import FONT_TYPE, lettered
+
     return lettered(text, lambda _: (FONT_TYPE, data))

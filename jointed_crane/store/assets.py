@@ -8,17 +8,13 @@ import threading
 from collections import OrderedDict
 from collections.abc import Iterable
 
-from sqlalchemy import Connection, Engine, Table, delete, select, text
+from sqlalchemy import Connection, Engine, delete, select, text
 from sqlalchemy.dialects.sqlite import insert
 
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Drawing, Scene
-from jointed_crane.core.shape_art import made_art
 from jointed_crane.store.database import writing
-from jointed_crane.store.models import AssetRow, DrawingRow
-
-_ASSETS: Table = AssetRow.__table__  # type: ignore[assignment]
-
+from jointed_crane.store.tables import ASSETS, DRAWINGS
 
 #: Media type and bytes of one piece of art.
 Art = tuple[str, bytes]
@@ -62,14 +58,14 @@ class AssetStore:
     def of_type(self, media_type: str) -> list[str]:
         """Content hashes of everything stored under a media type."""
         with self._engine.connect() as connection:
-            query = select(_ASSETS.c.content_hash).where(_ASSETS.c.media_type == media_type)
+            query = select(ASSETS.c.content_hash).where(ASSETS.c.media_type == media_type)
             return sorted(connection.execute(query).scalars())
 
     def get(self, name: str) -> Art:
         """Media type and bytes, of stored art or of art at hand; RuleError where there is no such art."""
         with self._engine.connect() as connection:
             found = connection.execute(
-                select(_ASSETS.c.media_type, _ASSETS.c.data).where(_ASSETS.c.content_hash == name)
+                select(ASSETS.c.media_type, ASSETS.c.data).where(ASSETS.c.content_hash == name)
             ).first()
         if found is not None:
             return found.media_type, found.data
@@ -89,13 +85,13 @@ class AssetStore:
     def sweep(self) -> int:
         """Take art away that no drawing shows and no undo can bring back; fonts stay. Returns how many."""
         with writing(self._engine).begin() as connection:
-            wanted = set(connection.execute(select(DrawingRow.art)).scalars())
+            wanted = set(connection.execute(select(DRAWINGS.c.art)).scalars())
             for before, after in connection.execute(text("SELECT before, after FROM journal")):
                 wanted.update(_HASH.findall(before), _HASH.findall(after))
-            pictures = select(_ASSETS.c.content_hash).where(_ASSETS.c.media_type.like("image/%"))
+            pictures = select(ASSETS.c.content_hash).where(ASSETS.c.media_type.like("image/%"))
             gone = set(connection.execute(pictures).scalars()) - wanted
             for name in gone:
-                connection.execute(delete(_ASSETS).where(_ASSETS.c.content_hash == name))
+                connection.execute(delete(ASSETS).where(ASSETS.c.content_hash == name))
         return len(gone)
 
 
@@ -108,6 +104,10 @@ def put_made_art(connection: Connection, before: Scene | None, after: Scene) -> 
     """Store the pictures of the shapes that an edit has brought or changed, in the edit's own transaction."""
     known = _drawings(before)
     fresh = [drawing for key, drawing in _drawings(after).items() if key not in known and drawing.shape is not None]
+    if not fresh:
+        return
+    from jointed_crane.core.shape_art import made_art  # loaded where a shape is drawn
+
     names = put_art(connection, [("image/svg+xml", made_art(drawing)) for drawing in fresh])
     if names != [drawing.art for drawing in fresh]:
         raise RuleError("The art of a shape is not what the shape is drawn as. Nothing was changed.")
@@ -117,5 +117,5 @@ def put_art(connection: Connection, art: Iterable[Art]) -> list[str]:
     """Store art in a transaction that is under way; returns its names."""
     rows = [{"content_hash": content_hash(data), "media_type": kind, "data": data} for kind, data in art]
     if rows:
-        connection.execute(insert(_ASSETS).on_conflict_do_nothing(), rows)
+        connection.execute(insert(ASSETS).on_conflict_do_nothing(), rows)
     return [str(row["content_hash"]) for row in rows]

@@ -2,15 +2,25 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from platformdirs import user_data_path
 from sqlalchemy import Connection, Engine, create_engine, event, inspect
+
+from jointed_crane.core.errors import RuleError
 
 if TYPE_CHECKING:
     from alembic.config import Config
 
 FILE_NAME = "scenes.sqlite3"
+
+
+def data_folder(given: str | None = None) -> Path:
+    """The folder given, the one in JOINTED_CRANE_DATA, or the user's own."""
+    chosen = given or os.environ.get("JOINTED_CRANE_DATA")
+    return Path(chosen) if chosen else user_data_path("jointed-crane", appauthor=False)
 
 
 def opened(folder: Path) -> Engine:
@@ -50,16 +60,25 @@ def migration_config(connection: Connection) -> Config:
 
 
 def _migrate(engine: Engine) -> None:
+    known = _revisions()
     with writing(engine).begin() as connection:
         if inspect(connection).has_table("alembic_version"):
-            (current,) = connection.exec_driver_sql("SELECT version_num FROM alembic_version").one()
-            if current == _newest():
+            found = connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalars().all()
+            if found == known[-1:]:
                 return
+            newer = set(found) - set(known)
+            if newer:
+                raise RuleError(
+                    f"This library is of a newer version of Jointed Crane (its tables are at {max(newer)}, the newest "
+                    f"known here are {known[-1]}). Nothing was changed; use the newer version, or choose another "
+                    "folder with --data."
+                )
         from alembic import command  # loaded where there is something to bring up to date
 
         command.upgrade(migration_config(connection), "head")
 
 
-def _newest() -> str:
+def _revisions() -> list[str]:
+    """Every state of the tables that is known here, oldest first."""
     versions = Path(__file__).with_name("migrations") / "versions"
-    return max(path.stem.split("_")[0] for path in versions.glob("[0-9]*.py"))
+    return sorted(path.stem.split("_")[0] for path in versions.glob("[0-9]*.py"))

@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-import os
 import uuid
 from collections.abc import Iterable
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
-
-from platformdirs import user_data_path
 
 from jointed_crane.core.edits import Edit
 from jointed_crane.core.edits.drawings import Fit, ReplaceDrawing
@@ -25,12 +22,6 @@ from jointed_crane.store.shelf import Shelf
 
 if TYPE_CHECKING:
     from jointed_crane.formats.bundle import Bundle
-
-
-def data_folder(given: str | None = None) -> Path:
-    """The folder given, the one in JOINTED_CRANE_DATA, or the user's own."""
-    chosen = given or os.environ.get("JOINTED_CRANE_DATA")
-    return Path(chosen) if chosen else user_data_path("jointed-crane", appauthor=False)
 
 
 class Library:

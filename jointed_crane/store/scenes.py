@@ -9,37 +9,27 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import Connection, Engine, Table, delete, func, insert, select, update
+from sqlalchemy import Connection, Engine, Table, delete, insert, select, update
 from sqlalchemy.exc import IntegrityError
 
 from jointed_crane.core.edits import Edit, applied
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Scene
 from jointed_crane.core.soundness import ensure_sound
+from jointed_crane.store import tables
 from jointed_crane.store.assets import Art, AssetStore, put_art, put_made_art
 from jointed_crane.store.database import writing
-from jointed_crane.store.models import (
-    ChannelRow,
-    DrawingRow,
-    EyeletRow,
-    FootholdRow,
-    JournalRow,
-    MarkRow,
-    PartRow,
-    SceneRow,
-)
 from jointed_crane.store.rows import Change, Row, RowKey, difference, scene_from_rows, scene_rows
+from jointed_crane.store.tables import JOURNAL, SCENES
 
-_SCENES: Table = SceneRow.__table__  # type: ignore[assignment]
-_JOURNAL: Table = JournalRow.__table__  # type: ignore[assignment]
 #: The tables below a scene, with the columns that make a row's key after its scene.
 _TABLES: dict[str, tuple[Table, tuple[str, ...]]] = {
-    "parts": (PartRow.__table__, ("id",)),  # type: ignore[dict-item]
-    "drawings": (DrawingRow.__table__, ("part_id", "id")),  # type: ignore[dict-item]
-    "channels": (ChannelRow.__table__, ("part_id", "name")),  # type: ignore[dict-item]
-    "footholds": (FootholdRow.__table__, ("part_id", "frame")),  # type: ignore[dict-item]
-    "eyelets": (EyeletRow.__table__, ("part_id", "id")),  # type: ignore[dict-item]
-    "marks": (MarkRow.__table__, ("id",)),  # type: ignore[dict-item]
+    "parts": (tables.PARTS, ("id",)),
+    "drawings": (tables.DRAWINGS, ("part_id", "id")),
+    "channels": (tables.CHANNELS, ("part_id", "name")),
+    "footholds": (tables.FOOTHOLDS, ("part_id", "frame")),
+    "eyelets": (tables.EYELETS, ("part_id", "id")),
+    "marks": (tables.MARKS, ("id",)),
 }
 #: How many scenes stay in memory.
 _HELD = 16
@@ -142,9 +132,9 @@ class SceneStore:
         found = self._standing(connection, scene_id)
         _expect(found.version, change.known.version)
         number = found.journal_at + 1
-        connection.execute(delete(_JOURNAL).where(_JOURNAL.c.scene_id == scene_id, _JOURNAL.c.number >= number))
+        connection.execute(delete(JOURNAL).where(JOURNAL.c.scene_id == scene_id, JOURNAL.c.number >= number))
         connection.execute(
-            insert(_JOURNAL).values(
+            insert(JOURNAL).values(
                 scene_id=scene_id, number=number, label=change.label[:200],
                 before=change.before_rows, after=change.after_rows, made_at=_now(),
             )
@@ -172,7 +162,7 @@ class SceneStore:
         """Write a new, sound scene in a transaction under way."""
         rows = scene_rows(scene)
         connection.execute(
-            insert(_SCENES).values(id=scene.id, version=1, journal_at=0, changed_at=_now(), **rows.pop(("scenes",)))
+            insert(SCENES).values(id=scene.id, version=1, journal_at=0, changed_at=_now(), **rows.pop(("scenes",)))
         )
         put_art(connection, [*art, *self._assets.held_for(None, scene)])
         put_made_art(connection, None, scene)
@@ -197,16 +187,14 @@ class SceneStore:
     def _standing(self, connection: Connection, scene_id: str) -> Any:
         """The version of a scene, and where it stands in its journal; SceneMissing where it is not on the shelf."""
         found = connection.execute(
-            select(_SCENES.c.version, _SCENES.c.journal_at).where(
-                _SCENES.c.id == scene_id, _SCENES.c.deleted_at.is_(None)
-            )
+            select(SCENES.c.version, SCENES.c.journal_at).where(SCENES.c.id == scene_id, SCENES.c.deleted_at.is_(None))
         ).first()
         if found is None:
             raise SceneMissing
         return found
 
     def _rows(self, connection: Connection, scene_id: str) -> dict[RowKey, Row]:
-        (own,) = connection.execute(select(_SCENES).where(_SCENES.c.id == scene_id)).mappings()
+        (own,) = connection.execute(select(SCENES).where(SCENES.c.id == scene_id)).mappings()
         rows: dict[RowKey, Row] = {("scenes",): dict(own)}
         for name, (table, columns) in _TABLES.items():
             for found in connection.execute(select(table).where(table.c.scene_id == scene_id)).mappings():
@@ -217,8 +205,8 @@ class SceneStore:
         return rows
 
     def _labels(self, connection: Connection, scene_id: str, at: int) -> tuple[str | None, str | None]:
-        query = select(_JOURNAL.c.number, _JOURNAL.c.label).where(
-            _JOURNAL.c.scene_id == scene_id, _JOURNAL.c.number.in_((at, at + 1))
+        query = select(JOURNAL.c.number, JOURNAL.c.label).where(
+            JOURNAL.c.scene_id == scene_id, JOURNAL.c.number.in_((at, at + 1))
         )
         found = {number: label for number, label in connection.execute(query)}
         return found.get(at), found.get(at + 1)
@@ -241,7 +229,7 @@ class SceneStore:
             _expect(found.version, version)
             number = found.journal_at if back else found.journal_at + 1
             row = connection.execute(
-                select(_JOURNAL).where(_JOURNAL.c.scene_id == scene_id, _JOURNAL.c.number == number)
+                select(JOURNAL).where(JOURNAL.c.scene_id == scene_id, JOURNAL.c.number == number)
             ).first()
             if row is None:
                 raise RuleError("There is nothing to undo." if back else "There is nothing to redo.")
@@ -256,8 +244,8 @@ class SceneStore:
     def _write(self, connection: Connection, scene_id: str, changes: list[Change], version: int, at: int) -> None:
         own = next((row for key, row in changes if key == ("scenes",)), None) or {}
         connection.execute(
-            update(_SCENES)
-            .where(_SCENES.c.id == scene_id)
+            update(SCENES)
+            .where(SCENES.c.id == scene_id)
             .values(version=version, journal_at=at, changed_at=_now(), **own)
         )
         below = [(key, row) for key, row in changes if key != ("scenes",)]
@@ -283,13 +271,6 @@ class SceneStore:
 def copy_of(scene: Scene, scene_id: str, name: str) -> Scene:
     """The same scene under another id and name."""
     return replace(scene, id=scene_id, name=name)
-
-
-def part_count(connection: Connection) -> dict[str, int]:
-    """Number of parts by scene."""
-    parts = _TABLES["parts"][0]
-    query = select(parts.c.scene_id, func.count()).group_by(parts.c.scene_id)
-    return {scene_id: count for scene_id, count in connection.execute(query)}
 
 
 def _expect(newest: int, version: int) -> None:

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 from datetime import UTC, datetime
-from fractions import Fraction
 from typing import Any
 
-from sqlalchemy import Connection, Engine, Table, delete, insert, select, update
+from sqlalchemy import Connection, Engine, delete, insert, select, update
 
 from jointed_crane.core.edits.stage import RenameScene
 from jointed_crane.core.errors import RuleError
@@ -17,37 +15,10 @@ from jointed_crane.core.hierarchy import free_name
 from jointed_crane.core.scene import Scene
 from jointed_crane.core.soundness import ensure_sound
 from jointed_crane.store.assets import Art
+from jointed_crane.store.cards import Card, cards
 from jointed_crane.store.database import writing
-from jointed_crane.store.models import SceneRow, ShelfRow
-from jointed_crane.store.scenes import Kept, SceneMissing, SceneStore, copy_of, part_count
-
-_SCENES: Table = SceneRow.__table__  # type: ignore[assignment]
-_ACTS: Table = ShelfRow.__table__  # type: ignore[assignment]
-
-
-@dataclass(frozen=True)
-class Card:
-    """What the shelf shows of a scene."""
-
-    id: str
-    name: str
-    width: float
-    height: float
-    fps: tuple[int, int]
-    length: int
-    parts: int
-    version: int
-    changed_at: datetime
-
-    @property
-    def seconds(self) -> float:
-        """Length in seconds."""
-        return float(self.length / Fraction(*self.fps))
-
-    @property
-    def rate(self) -> float:
-        """Frames per second."""
-        return float(Fraction(*self.fps))
+from jointed_crane.store.scenes import Kept, SceneMissing, SceneStore, copy_of
+from jointed_crane.store.tables import SCENES, SHELF
 
 
 class Shelf:
@@ -58,19 +29,8 @@ class Shelf:
         self._scenes = scenes
 
     def cards(self) -> list[Card]:
-        """All scenes, newest first, in two queries."""
-        with self._engine.connect() as connection:
-            counts = part_count(connection)
-            rows = connection.execute(
-                select(_SCENES).where(_SCENES.c.deleted_at.is_(None)).order_by(_SCENES.c.changed_at.desc())
-            ).all()
-        return [
-            Card(
-                row.id, row.name, row.width, row.height, tuple(row.fps), row.length,
-                counts.get(row.id, 0), row.version, row.changed_at,
-            )
-            for row in rows
-        ]  # fmt: skip
+        """All scenes, newest first."""
+        return cards(self._engine)
 
     def find(self, name: str) -> Card | None:
         """The newest scene of this name."""
@@ -142,7 +102,7 @@ class Shelf:
                 self._set_deleted(connection, row.scene_id, wanted["deleted"])
             if "name" in wanted:
                 self._rename_if_there(connection, row.scene_id, wanted["name"])
-            connection.execute(update(_ACTS).where(_ACTS.c.id == row.id).values(is_undone=back))
+            connection.execute(update(SHELF).where(SHELF.c.id == row.id).values(is_undone=back))
         return row.label
 
     def _rename_if_there(self, connection: Connection, scene_id: str, name: str) -> None:
@@ -160,10 +120,10 @@ class Shelf:
         """Write an act down. What was undone before it can no longer be done again; a scene whose making was undone
         stays within reach all the same: it counts as deleted, which undo takes back.
         """
-        for row in connection.execute(select(_ACTS).where(_ACTS.c.is_undone.is_(True))).all():
-            connection.execute(delete(_ACTS).where(_ACTS.c.id == row.id))
+        for row in connection.execute(select(SHELF).where(SHELF.c.is_undone.is_(True))).all():
+            connection.execute(delete(SHELF).where(SHELF.c.id == row.id))
             if row.before == {"deleted": True}:
-                name = connection.execute(select(_SCENES.c.name).where(_SCENES.c.id == row.scene_id)).scalar_one()
+                name = connection.execute(select(SCENES.c.name).where(SCENES.c.id == row.scene_id)).scalar_one()
                 self._write_act(connection, row.scene_id, f"Delete {name}", {"deleted": False}, {"deleted": True})
         self._write_act(connection, scene_id, label, before, after)
 
@@ -171,11 +131,11 @@ class Shelf:
     def _write_act(
         connection: Connection, scene_id: str, label: str, before: dict[str, Any], after: dict[str, Any]
     ) -> None:
-        connection.execute(insert(_ACTS).values(scene_id=scene_id, label=label, before=before, after=after))
+        connection.execute(insert(SHELF).values(scene_id=scene_id, label=label, before=before, after=after))
 
     def _set_deleted(self, connection: Connection, scene_id: str, deleted: bool) -> None:
         now = datetime.now(UTC).replace(tzinfo=None) if deleted else None
-        connection.execute(update(_SCENES).where(_SCENES.c.id == scene_id).values(deleted_at=now))
+        connection.execute(update(SCENES).where(SCENES.c.id == scene_id).values(deleted_at=now))
         self._scenes.forget(scene_id)
 
 
@@ -183,5 +143,5 @@ def _last(connection: Connection, undone: bool) -> Any:
     """The act that undo, or redo, comes to next."""
     order: Callable[[Any], Any] = (lambda column: column.asc()) if undone else (lambda column: column.desc())
     return connection.execute(
-        select(_ACTS).where(_ACTS.c.is_undone.is_(undone)).order_by(order(_ACTS.c.id)).limit(1)
+        select(SHELF).where(SHELF.c.is_undone.is_(undone)).order_by(order(SHELF.c.id)).limit(1)
     ).first()

@@ -5,12 +5,16 @@ import unittest
 from contextlib import closing
 from pathlib import Path
 
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+
 from jointed_crane.core.edits.stage import RenameScene
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.scene import Drawing, Part, Scene, Source
 from jointed_crane.core.soundness import ensure_sound
-from jointed_crane.store.database import FILE_NAME
+from jointed_crane.store.database import FILE_NAME, opened
 from jointed_crane.store.library import Library
+from jointed_crane.store.tables import METADATA
 
 
 class MigrationTests(unittest.TestCase):
@@ -59,3 +63,8 @@ class MigrationTests(unittest.TestCase):
             ((journal,),) = connection.execute("SELECT before FROM journal").fetchall()
         row = [[["drawings", "a", "a-1"], None], [["channels", "a", "turn.z"], {"after": "repeat onwards"}]]
         self.assertEqual(json.loads(journal), row)
+
+    def test_the_tables_are_what_the_migrations_make(self):
+        with opened(self.folder).connect() as connection:
+            context = MigrationContext.configure(connection, opts={"compare_type": True})
+            self.assertEqual(compare_metadata(context, METADATA), [])

@@ -11,7 +11,7 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 from openapi_spec_validator import validate
 
-from jointed_crane.core.edits import EDITS
+from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.edits.eyelets import AddEyelet
 from jointed_crane.core.edits.parts import AddParts
 from jointed_crane.core.edits.shapes import AddShape

@@ -1,51 +1,5 @@
-"""Every change a scene can undergo, as frozen values; importing the package fills the register."""
+"""Every change a scene can undergo, as frozen values: one module a family, all of them by name in `every`."""
 
-from jointed_crane.core.edits import (
-    bench_state,
-    copies,
-    drawings,
-    eyelets,
-    helpers,
-    keys,
-    limiting,
-    naming,
-    painting,
-    parts,
-    pasting,
-    pivots,
-    placements,
-    poses,
-    registering,
-    settling,
-    shapes,
-    stage,
-    tree,
-    turning,
-)
-from jointed_crane.core.edits.edit import EDITS, Edit, applied
+from jointed_crane.core.edits.edit import Edit, applied
 
-__all__ = [
-    "EDITS",
-    "Edit",
-    "applied",
-    "bench_state",
-    "copies",
-    "drawings",
-    "eyelets",
-    "helpers",
-    "keys",
-    "limiting",
-    "naming",
-    "painting",
-    "parts",
-    "pasting",
-    "pivots",
-    "placements",
-    "poses",
-    "registering",
-    "settling",
-    "shapes",
-    "stage",
-    "tree",
-    "turning",
-]
+__all__ = ["Edit", "applied"]

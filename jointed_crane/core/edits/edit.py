@@ -5,12 +5,14 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import TYPE_CHECKING, ClassVar
 
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Part, Scene
-from jointed_crane.core.snapping import Snap
 from jointed_crane.core.soundness import ensure_sound
+
+if TYPE_CHECKING:
+    from jointed_crane.core.snapping import Snap
 
 #: Every kind of edit by the name it has in the API and the journal.
 EDITS: dict[str, type[Edit]] = {}

@@ -2,10 +2,10 @@
 
 from alembic import context
 
-from jointed_crane.store.models import Base
+from jointed_crane.store.tables import METADATA
 
 context.configure(
-    connection=context.config.attributes["connection"], target_metadata=Base.metadata, render_as_batch=True
+    connection=context.config.attributes["connection"], target_metadata=METADATA, render_as_batch=True
 )
 with context.begin_transaction():
     context.run_migrations()

@@ -12,7 +12,7 @@ from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.joints import at_range_ends, round_joint
 from jointed_crane.core.seating import gaps
 from jointed_crane.core.shown import shown_world
-from jointed_crane.formats.document import edit_document
+from jointed_crane.formats.edit_document import edit_document
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
 from jointed_crane.reading import jobs
 from jointed_crane.web.api.contract import contract

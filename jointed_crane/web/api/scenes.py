@@ -11,7 +11,8 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Scene
 from jointed_crane.core.shown import shown_pose
 from jointed_crane.formats.artwork import title_of
-from jointed_crane.formats.document import edit_from, scene_document
+from jointed_crane.formats.document import scene_document
+from jointed_crane.formats.edit_document import edit_from
 from jointed_crane.reading import jobs
 from jointed_crane.store.library import new_id
 from jointed_crane.store.scenes import Kept

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Blueprint, render_template
 
 from jointed_crane.core.checks import CHECKS, findings
-from jointed_crane.formats.document import edit_document
+from jointed_crane.formats.edit_document import edit_document
 from jointed_crane.web.api.rig import font_ids
 from jointed_crane.web.library import library
 

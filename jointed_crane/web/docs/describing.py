@@ -11,7 +11,7 @@ from flask import Flask
 from pydantic import BaseModel
 
 import jointed_crane
-from jointed_crane.core.edits import EDITS
+from jointed_crane.core.edits.every import EDITS
 from jointed_crane.formats.document import adapter
 from jointed_crane.web.api.contract import Contract
 from jointed_crane.web.api.models import Edits

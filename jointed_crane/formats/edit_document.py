@@ -1,0 +1,37 @@
+"""An edit as a JSON document and back."""
+
+from __future__ import annotations
+
+import dataclasses
+from typing import Any
+
+from pydantic import ValidationError
+
+from jointed_crane.core.edits.edit import Edit
+from jointed_crane.core.edits.every import EDITS
+from jointed_crane.core.edits.keys import KeyAt
+from jointed_crane.core.errors import RuleError
+from jointed_crane.formats.document import adapter, fault, strictly, without_other_fields
+
+without_other_fields(KeyAt)
+
+
+def edit_from(document: Any) -> Edit:
+    """An edit from {"edit": kind, ...fields}; RuleError with a sentence where it is none."""
+    kind = document.get("edit") if isinstance(document, dict) else document
+    if not isinstance(kind, str) or kind not in EDITS:
+        raise RuleError(f"There is no edit called {str(kind)[:40]!r}. Nothing was changed.")
+    fields = {name: value for name, value in document.items() if name != "edit"}
+    known = {field.name for field in dataclasses.fields(EDITS[kind])}
+    unknown = [name for name in fields if name not in known]
+    if unknown:
+        raise RuleError(f"{kind} has no field {unknown[0][:40]!r}. Nothing was changed.")
+    try:
+        return strictly(EDITS[kind], fields)
+    except ValidationError as error:
+        raise RuleError(f"{kind} cannot be read: {fault(error)}. Nothing was changed.") from None
+
+
+def edit_document(edit: Edit) -> dict[str, Any]:
+    """The inverse of `edit_from`."""
+    return {"edit": edit.kind, **adapter(type(edit)).dump_python(edit, mode="json")}
