@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gc
 import logging
+import signal
 import sys
 import threading
 from collections.abc import Callable
@@ -152,6 +153,7 @@ def _demo() -> Callable[[Library], list[str]] | None:
 
 
 def _serve(data: str | None, port: int) -> None:
+    from waitress import wasyncore
     from waitress.server import create_server
 
     from jointed_crane.core.errors import RuleError
@@ -166,10 +168,12 @@ def _serve(data: str | None, port: int) -> None:
     gc.set_threshold(700)
     threading.Thread(target=app.extensions["reader"].warm, daemon=True).start()
     threading.Thread(target=app.extensions["library"].assets.sweep, daemon=True).start()
+    connections: dict[int, object] = {}
     try:
         # Many connections may lie idle; a look ahead at each tells when a page has left while its file is being read.
         server = create_server(
             app,
+            map=connections,
             host="127.0.0.1",
             port=port,
             threads=24,
@@ -179,14 +183,22 @@ def _serve(data: str | None, port: int) -> None:
         )
     except OSError as error:
         raise RuleError(f"Port {port} cannot be used ({error.strerror}). Choose another, or 0 for any.") from None
+    is_stopping = False
+
+    def stop(*_: object) -> None:
+        nonlocal is_stopping
+        is_stopping = True
+        server.pull_trigger()
+
+    # An exception raised by a signal may land where nobody notices it; a flag is seen in the next turn of the loop.
+    for asked in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(asked, stop)
     click.echo(f"Jointed Crane is at http://127.0.0.1:{server.effective_port}/ (Ctrl+C stops it).")
-    try:
-        server.run()
-    except KeyboardInterrupt:
-        pass
-    finally:
-        server.close()
-        app.extensions["reader"].close()
+    while not is_stopping:
+        wasyncore.loop(timeout=30.0, use_poll=True, map=connections, count=1)
+    server.task_dispatcher.shutdown()
+    server.close()
+    app.extensions["reader"].close()
     click.echo("Stopped. Everything is kept.")
 
 

@@ -16,6 +16,7 @@ from jointed_crane.core.edits import (
     copies,
     drawings,
     eyelets,
+    fusing,
     helpers,
     keys,
     limiting,
@@ -137,6 +138,12 @@ def cornered_scene(seed: int) -> Scene:
     return scene.with_parts(changed)
 
 
+def _piece(start: str, number: int) -> Drawing:
+    """A picture that a split could find."""
+    bounds = (0.0, 0.0, 10.0 + number, 20.0)
+    return Drawing(f"{start}-{number}", "Piece", STUB_NAME, (0.0, 0.0, 40.0, 40.0), bounds)
+
+
 @st.composite
 def edit_for(draw: st.DrawFn, scene: Scene) -> object:
     """Any edit that fits the scene; some of them are refused by the rules, as users' edits are."""
@@ -214,6 +221,8 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
                 pasting.PastePose({scene.part(part).name: {channel: x / 50}}, (other,), x > 0, frame),
                 tree.Join((part,), other, frame, "snapped"),
                 turning.DeleteMark(mark),
+                fusing.Fuse((part, other), _piece(fresh, 2), frame),
+                fusing.Split(part, (_piece(fresh, 0), _piece(fresh, 1)), fresh, frame),
             ]
         )
     )

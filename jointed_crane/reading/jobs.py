@@ -8,12 +8,14 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 
+from jointed_crane.core.scene import Drawing
 from jointed_crane.core.shapes import Text
 from jointed_crane.formats import progress
 from jointed_crane.formats.artwork import Artwork, together
 from jointed_crane.formats.bring_in import read_again, read_artwork
 from jointed_crane.formats.bundle import Bundle, read_bundle
 from jointed_crane.formats.comparing import Origin
+from jointed_crane.formats.svg.pieces import Cut, pieces_of
 
 
 @dataclass(frozen=True)
@@ -44,6 +46,11 @@ def artwork_again(file: ForeignFile, known: Sequence[Origin]) -> Artwork:
 def bundle(file: ForeignFile) -> Bundle:
     """A scene zip."""
     return read_bundle(file.data, file.name)
+
+
+def pieces(data: bytes, whole: Drawing, id_prefix: str) -> list[Cut]:
+    """The pieces of a drawing whose stored picture is given."""
+    return pieces_of(data, whole, id_prefix)
 
 
 def font(file: ForeignFile) -> str:

@@ -2,10 +2,14 @@ import unittest
 from dataclasses import replace
 from pathlib import Path
 
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.fusing import Fuse, Split, layers
 from jointed_crane.core.scene import Scene
-from jointed_crane.formats.artwork import parts_of
+from jointed_crane.formats.artwork import drawing_of, parts_of
 from jointed_crane.formats.bring_in import read_artwork
+from jointed_crane.formats.svg.pieces import pieces_of
 from jointed_crane.formats.svg_out.animated import animated_svg
+from jointed_crane.formats.svg_out.fused import fused_svg
 from jointed_crane.formats.svg_out.still import still_svg
 from tests.browser.chromium import browser, share_of_different_pixels, shot
 
@@ -19,6 +23,16 @@ def brought_in(path: Path):
     parts = parts_of(artwork, [f"p{index}" for index in range(len(artwork.pieces))])
     art = {piece.content_hash: (piece.media_type, piece.data) for piece in artwork.pieces}
     return Scene("s", "S", artwork.width, artwork.height, ground="#ffffff", parts=parts), art.__getitem__
+
+
+def fused(scene, picked, art):
+    """The scene with parts made one, and its art."""
+    data, (left, top, _, _) = fused_svg(layers(scene, picked, None), art)
+    artwork = read_artwork(data, "Fused", is_one=True)
+    (piece,) = artwork.pieces
+    drawing = drawing_of(piece, artwork, "fused").with_zero_moved((-left, -top))
+    own = {piece.content_hash: (piece.media_type, piece.data)}
+    return applied(scene, [Fuse(tuple(picked), drawing)]), lambda name: own.get(name) or art(name)
 
 
 class LooksTheSameTests(unittest.TestCase):
@@ -48,6 +62,34 @@ class LooksTheSameTests(unittest.TestCase):
             for name, data in (("sent", animated_svg(scene, art)), ("still", still_svg(scene, art))):
                 with self.subTest(f"{path.stem}, {name}"):
                     self.assertLessEqual(share_of_different_pixels(before, self.rendered(data, scene)), 0.001)
+
+    def test_parts_fused_and_split_again_look_the_same(self):
+        fused_count = split_count = 0
+        for path in (*AWKWARD, *DEMO):
+            scene, art = brought_in(path)
+            scene = replace(scene, parts=tuple(part for part in scene.parts if part.rest_value("shown")))
+            picked = [part.id for part in scene.parts]
+            if len(picked) < 2:
+                continue
+            before = self.rendered(still_svg(scene, art), scene)
+            after, art = fused(scene, picked, art)
+            fused_count += 1
+            with self.subTest(f"{path.stem}, fused"):
+                self.assertLessEqual(
+                    share_of_different_pixels(before, self.rendered(still_svg(after, art), scene)), 0.001
+                )
+            part = after.part(picked[-1])
+            cuts = pieces_of(art(part.drawings[0].art)[1], part.drawings[0], "n")
+            if not cuts:
+                continue
+            split_count += 1
+            known = {cut.drawing.art: ("image/svg+xml", cut.data) for cut in cuts}
+            pieces = applied(after, [Split(part.id, tuple(cut.drawing for cut in cuts), "n")])
+            self.assertEqual(len(pieces.parts), len(after.parts) + len(cuts) - 1)
+            with self.subTest(f"{path.stem}, split"):
+                data = still_svg(pieces, lambda name, known=known, art=art: known.get(name) or art(name))
+                self.assertLessEqual(share_of_different_pixels(before, self.rendered(data, scene)), 0.001)
+        self.assertGreater(min(fused_count, split_count), 5)
 
     def test_the_comparison_itself_sees_a_part_moved_by_three_pixels(self):
         path = next(path for path in AWKWARD if path.stem == "nested-transforms")

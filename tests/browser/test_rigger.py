@@ -1,7 +1,9 @@
+import io
 import re
 import time
 
 import numpy as np
+from PIL import Image
 
 from bench.scenes import crowd
 from demo.heron import PARENTS, PIVOTS
@@ -14,6 +16,7 @@ from jointed_crane.core.scene import Scene
 from jointed_crane.core.seating import gaps
 from jointed_crane.core.shapes import Rectangle
 from jointed_crane.core.shown import shown_pivot, shown_world
+from tests.browser.chromium import share_of_different_pixels
 from tests.browser.test_bench import CUT_OFF, DemoTestCase
 from tests.browser.test_whole_way import HERON, BenchTestCase
 from tests.strategies import STUB, STUB_NAME
@@ -217,6 +220,49 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
                         self.press(tool)
                         self.assertEqual(self.page.evaluate(CUT_OFF), [], f"{name}, {tab}, {tool} at {width}")
             self.choose("place")
+
+    def test_parts_are_fused_and_split_by_keyboard_and_nothing_seen_changes(self):
+        self.pick_all("Shallows", "Sill")
+        self.press("o")
+        before = self.scene()
+        self.pick_all("Body", "Breast plumes")
+        self.press("k")
+        self.assertIn("Breast plumes has keys of its own", self.page.inner_text(".notice-refusal"))
+        self.assertEqual(self.scene(), before)
+        seen = self.stage_alone()
+        self.pick_all("Shallows", "Sill")
+        self.press("k")
+        self.assertIn("2 parts are one: Sill.", self.page.inner_text("#notices"))
+        fused = self.scene()
+        self.assertNotIn("Shallows", [part.name for part in fused.parts])
+        self.assert_looks_like(seen)
+        self.pick("Sill")
+        self.press("K")
+        self.assertEqual([part.name for part in self.scene().parts], [part.name for part in before.parts])
+        self.assert_looks_like(seen)
+        self.press("Control+z")
+        self.assertEqual(self.scene(), fused)
+        self.press("Control+z")
+        self.assertEqual(self.scene(), before)
+
+    def pick_all(self, *names):
+        self.pick(names[0])
+        for name in names[1:]:
+            self.row(name).click(modifiers=["Control"])
+        self.drawn()
+
+    def stage_alone(self):
+        """A picture of the stage with nothing picked, hovered or said."""
+        self.press("Escape")
+        self.page.mouse.move(640, 10)
+        for close in self.page.locator(".notice button").all():
+            close.click()
+        self.drawn()
+        data = self.page.locator("[data-bench=stage]").screenshot()
+        return np.asarray(Image.open(io.BytesIO(data)).convert("RGB")).astype(int)
+
+    def assert_looks_like(self, seen):
+        self.assertLess(share_of_different_pixels(seen, self.stage_alone()), 0.001)
 
     def test_names_of_eyelets_stand_clear_of_each_other(self):
         self.press("5")

@@ -35,6 +35,32 @@ class ArtworkApiTests(ApiTestCase):
         answer = self.send(f"/api/scenes/{scene_id}/artwork", LAYERED, version="1", choices=json.dumps(choices))
         return answer, self.library.scenes.load(scene_id).scene
 
+    def test_parts_are_fused_and_split_with_undo_and_refusals_in_words(self):
+        _, scene = self.brought_in(opened=["0/0"])
+        mast, jib, hook = (part.id for part in scene.parts)
+        answer = self.post("/api/scenes/s1/fuse", {"version": 2, "parts": [mast, hook]})
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("Between mast and hook lies jib", answer.get_json()["detail"])
+        answer = self.post("/api/scenes/s1/fuse", {"version": 1, "parts": [mast, jib]})
+        self.assertEqual(answer.status_code, 409)
+        answer = self.post("/api/scenes/s1/fuse", {"version": 2, "parts": [mast, jib]})
+        self.assertEqual((answer.status_code, answer.get_json()["removed"]), (200, [mast]))
+        fused = self.library.scenes.load("s1").scene.part(jib)
+        left, top, right, bottom = fused.bounds
+        self.assertEqual((left, top, right, bottom), (0, 0, 110, 80))
+        answer = self.post("/api/scenes/s1/split", {"version": 3, "part": jib})
+        self.assertEqual(answer.status_code, 200)
+        pieces = self.library.scenes.load("s1").scene.parts
+        self.assertEqual([part.name for part in pieces], ["mast", "jib", "hook"])
+        self.assertEqual([part.bounds for part in pieces[:2]], [(0, 0, 20, 80), (20, 0, 110, 10)])
+        for part in pieces[:2]:
+            self.assertEqual(self.client.get(f"/art/{part.drawings[0].art}").status_code, 200)
+        answer = self.post("/api/scenes/s1/split", {"version": 4, "part": pieces[0].id})
+        self.assertIn("The picture of mast is one piece", answer.get_json()["detail"])
+        for version in (4, 5):
+            self.assertEqual(self.post("/api/scenes/s1/undo", {"version": version}).status_code, 200)
+        self.assertEqual(self.library.scenes.load("s1").scene, scene)
+
     def test_layers_are_shown_before_anything_comes_in(self):
         found = self.layers()
         self.assertEqual(

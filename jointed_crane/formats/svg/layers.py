@@ -15,14 +15,13 @@ from jointed_crane.formats import progress
 from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece, title_of
 from jointed_crane.formats.svg.layer_names import given_name, layer_name
 from jointed_crane.formats.svg.measuring import Page
-from jointed_crane.formats.svg.reading import read_tree, references_of
-from jointed_crane.formats.svg.styles import declared, own_style, set_style
-from jointed_crane.formats.svg.tags import PAINTED, SHAPES, SVG, WHOLE_GROUP, local_name
+from jointed_crane.formats.svg.reading import read_tree
+from jointed_crane.formats.svg.standalone import acts_as_a_whole, standalone, unhide
+from jointed_crane.formats.svg.styles import declared
+from jointed_crane.formats.svg.tags import PAINTED, SHAPES, SVG, local_name
 from jointed_crane.formats.svg.viewports import viewport_of
 
 MOST_LAYERS = 1_000
-#: Attributes that make the outermost svg a viewport; the art gets them on its own, the rest goes on a group.
-_VIEWPORT = {"width", "height", "viewBox", "preserveAspectRatio", "x", "y", "overflow", "version", "baseProfile"}
 _UNMEASURED = {"filter", "text", "marker", "mask", "pattern"}
 
 
@@ -93,7 +92,7 @@ def read_svg(
 
 def _groups_inside(element: etree._Element) -> list[etree._Element]:
     """What a layer would become if it were opened: its painted children, where there are groups among them."""
-    if local_name(element) not in ("g", "a") or _acts_as_a_whole(element):
+    if local_name(element) not in ("g", "a") or acts_as_a_whole(element):
         return []
     inner = [child for child in element if local_name(child) in PAINTED]
     return inner if any(local_name(child) in ("g", "a", "svg") for child in inner) else []
@@ -135,7 +134,7 @@ def _taken_out(layer: _Layer, page: Page, root: etree._Element, name: str) -> tu
 
 def _layers(root: etree._Element) -> list[_Layer]:
     """Top-level layers from back to front; a single group that wraps everything is looked through."""
-    if _acts_as_a_whole(root):
+    if acts_as_a_whole(root):
         return [_Layer(_wrapped_contents(root), [], "0")]
     wrappers: list[etree._Element] = []
     holder = root
@@ -147,18 +146,8 @@ def _layers(root: etree._Element) -> list[_Layer]:
         wrappers = [*wrappers, holder]
 
 
-def _acts_as_a_whole(element: etree._Element) -> bool:
-    """Whether effects on the element would look different on each child alone."""
-    neutral = {"opacity": ("1", "100%"), "mix-blend-mode": ("normal",)}
-    for name in WHOLE_GROUP:
-        value = declared(element, name)
-        if value not in (None, "none", *neutral.get(name, ())):
-            return True
-    return False
-
-
 def _is_wrapper(element: etree._Element) -> bool:
-    if local_name(element) not in ("g", "a") or _acts_as_a_whole(element):
+    if local_name(element) not in ("g", "a") or acts_as_a_whole(element):
         return False
     inner = [child for child in element if local_name(child) in PAINTED]
     return any(local_name(child) in ("g", "a", "svg") for child in inner)
@@ -175,27 +164,18 @@ def _wrapped_contents(root: etree._Element) -> etree._Element:
 def _piece(layer: _Layer, page: Page, root: etree._Element, name: str) -> Piece | None:
     element = deepcopy(layer.element)
     is_shown = not _is_hidden(element) and not any(_is_hidden(wrapper) for wrapper in layer.wrappers)
-    _unhide(element)  # measured and kept as it shows
+    unhide(element)  # measured and kept as it shows
     found = outline(page.patches(element, layer.wrappers))
     if found is None:
         return None
     bounds, rings = found
     box = _picture_box(root, element, bounds)
-    art = _standalone(element, layer.wrappers, page, root, box)
+    art = standalone(element, layer.wrappers, page, root, box)
     return Piece(name, "drawing", "image/svg+xml", art, box, bounds, rings, is_shown)
 
 
 def _is_hidden(element: etree._Element) -> bool:
     return declared(element, "display") == "none"
-
-
-def _unhide(element: etree._Element) -> None:
-    style = own_style(element)
-    if style.get("display") == "none":
-        del style["display"]
-        set_style(element, style)
-    if element.get("display") == "none":
-        del element.attrib["display"]
 
 
 def _picture_box(root: etree._Element, element: etree._Element, bounds: Bounds) -> Bounds:
@@ -210,69 +190,3 @@ def _picture_box(root: etree._Element, element: etree._Element, bounds: Bounds) 
     left, top = min(0.0, bounds[0] - spare), min(0.0, bounds[1] - spare)
     right, bottom = max(viewport.width, bounds[2] + spare), max(viewport.height, bounds[3] + spare)
     return (round(left, 3), round(top, 3), round(right, 3), round(bottom, 3))
-
-
-def _standalone(
-    element: etree._Element, wrappers: list[etree._Element], page: Page, root: etree._Element, box: Bounds
-) -> bytes:
-    """The layer as a drawing of its own that shows it where the page does, in px of the page."""
-    left, top, right, bottom = box
-    art = etree.Element(f"{{{SVG}}}svg", nsmap={None: SVG, "xlink": "http://www.w3.org/1999/xlink"})
-    art.set("width", f"{right - left:g}")
-    art.set("height", f"{bottom - top:g}")
-    art.set("viewBox", f"{left:g} {top:g} {right - left:g} {bottom - top:g}")
-    viewport = viewport_of(root)
-    view = etree.SubElement(art, f"{{{SVG}}}svg", width=repr(viewport.width), height=repr(viewport.height))
-    view.set("overflow", "visible")
-    for name in ("viewBox", "preserveAspectRatio"):
-        if root.get(name):
-            view.set(name, root.get(name))
-    defs = etree.SubElement(view, f"{{{SVG}}}defs")
-    holder = _bare_copy(root, view, without=_VIEWPORT)
-    for wrapper in wrappers:
-        holder = _bare_copy(wrapper, holder)
-        _unhide(holder)
-    holder.append(element)
-    _bring_resources(art, defs, page, root)
-    if not len(defs):
-        view.remove(defs)
-    for inner in art.iter():
-        for attribute in [key for key in inner.attrib if key.endswith("}label")]:
-            del inner.attrib[attribute]
-    etree.cleanup_namespaces(art)
-    return etree.tostring(art, encoding="utf-8")
-
-
-def _bare_copy(element: etree._Element, into: etree._Element, without: frozenset | set = frozenset()) -> etree._Element:
-    """A group with an element's attributes but none of its children."""
-    group = etree.SubElement(into, f"{{{SVG}}}g")
-    for name, value in element.attrib.items():
-        if name not in without and name != "id":
-            group.set(name, value)
-    if without:
-        set_style(group, {key: value for key, value in own_style(group).items() if key not in without})
-    return group
-
-
-def _bring_resources(art: etree._Element, defs: etree._Element, page: Page, root: etree._Element) -> None:
-    """Copy everything the art refers to, and what that refers to, into its definitions."""
-    by_id = page.by_id
-    here = {element.get("id") for element in art.iter() if element.get("id")}
-    waiting = [target for element in art.iter() for target in references_of(element)]
-    while waiting:
-        target = waiting.pop()
-        if target in here or target not in by_id:
-            continue
-        source = by_id[target]
-        holder = defs
-        # Gradients, clips and the like take inherited properties from where they are written.
-        lineage = [ancestor for ancestor in source.iterancestors() if ancestor is not root]
-        for ancestor in reversed(lineage):
-            if local_name(ancestor) in ("g", "defs", "a") and len(ancestor.attrib):
-                holder = _bare_copy(ancestor, holder)
-                _unhide(holder)
-        copy = deepcopy(source)
-        copy.tail = None
-        holder.append(copy)
-        here |= {element.get("id") for element in copy.iter() if element.get("id")}
-        waiting += [name for element in copy.iter() for name in references_of(element)]

@@ -68,6 +68,11 @@ class Page:
         for element in ancestors:
             context, own = context.inside(element)
             context = _clipped(context, own, [])
+            if local_name(element) == "svg":
+                inner = _in_viewport(element, context, viewport_of(element, context.size))
+                if inner is None:
+                    return []
+                context = inner
         return list(_walk(layer, context))
 
 
@@ -125,16 +130,23 @@ def _at(element: etree._Element, context: _Context, names: tuple[str, ...], defa
     return [length(style.get(name, element.get(name)), wholes.get(name, diagonal), default, size) for name in names]
 
 
-def _nested_viewport(element: etree._Element, context: _Context, viewport) -> Iterator[Patch]:
+def _in_viewport(element: etree._Element, context: _Context, viewport) -> _Context | None:
+    """The context inside a viewport of its own; None where it has no size and shows nothing."""
     x, y = _at(element, context, ("x", "y")) if local_name(element) == "svg" else (0.0, 0.0)
     if not viewport.width or not viewport.height:
-        return
+        return None
     placed = context.matrix @ _shifted(x, y)
     clips = context.clips
     if (own_style(element).get("overflow") or element.get("overflow", "hidden")) not in ("visible", "auto"):
         whole = replace(context, matrix=placed, clips=())
         clips = (*clips, (_box(0, 0, viewport.width, viewport.height, whole),))
-    inner = replace(context, matrix=placed @ viewport.matrix(), size=viewport.inner_size, clips=clips)
+    return replace(context, matrix=placed @ viewport.matrix(), size=viewport.inner_size, clips=clips)
+
+
+def _nested_viewport(element: etree._Element, context: _Context, viewport) -> Iterator[Patch]:
+    inner = _in_viewport(element, context, viewport)
+    if inner is None:
+        return
     for child in element:
         yield from _walk(child, inner)
 

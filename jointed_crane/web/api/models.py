@@ -55,6 +55,22 @@ class Step(Strict):
     frame: Frame | None = None
 
 
+class FuseParts(Strict):
+    """Parts that become one, against a version, as they are shown at a frame."""
+
+    version: Version
+    frame: Frame | None = None
+    parts: Annotated[list[Name], Field(min_length=1, max_length=1_000)]
+
+
+class SplitPart(Strict):
+    """A part that becomes its pieces, against a version."""
+
+    version: Version
+    frame: Frame | None = None
+    part: Name
+
+
 class NewScene(Strict):
     """A new, empty scene."""
 

@@ -28,9 +28,10 @@ export async function get(path) {
   return (await answer(path)).json();
 }
 
-export async function post(path, document = {}) {
-  const headers = { "Content-Type": "application/json", "X-CSRFToken": token };
-  return (await answer(path, { method: "POST", headers, body: JSON.stringify(document) })).json();
+/** Sends a document; `headers` come on top of the token. */
+export async function post(path, document = {}, headers = {}) {
+  const all = { "Content-Type": "application/json", "X-CSRFToken": token, ...headers };
+  return (await answer(path, { method: "POST", headers: all, body: JSON.stringify(document) })).json();
 }
 
 /** Sends a form; `headers` come on top of the token. */

@@ -8,16 +8,23 @@ const PATIENCE = 400;
 const freshName = () => [...crypto.getRandomValues(new Uint32Array(4))].map((part) => part.toString(16)).join("-");
 
 /** Sends files and waits for what the server makes of them; says so where it takes a while, and can be stopped. */
-export async function postFiles(path, files, fields = {}) {
+export function postFiles(path, files, fields = {}) {
   const form = new FormData();
   for (const file of files) form.append("files", file);
   for (const [name, value] of Object.entries(fields)) form.append(name, value);
+  return watched(`Reading ${files.length === 1 ? files[0].name : `${files.length} files`}`, (headers) => postForm(path, form, headers));
+}
+
+/** Sends a document whose answer takes reading pictures, said in `words` where it takes a while; it can be stopped. */
+export const postRead = (path, document, words) => watched(words, (headers) => post(path, document, headers));
+
+async function watched(words, send) {
   const name = freshName();
-  const line = new Line(files.length === 1 ? files[0].name : `${files.length} files`, () => post(`/api/reading/${name}/stop`));
+  const line = new Line(words, () => post(`/api/reading/${name}/stop`));
   const showing = setTimeout(() => line.show(), PATIENCE);
   const looking = setInterval(async () => line.isShown && line.tell(await get(`/api/reading/${name}`).catch(() => null)), 500);
   try {
-    return await postForm(path, form, { "X-Reading": name });
+    return await send({ "X-Reading": name });
   } finally {
     clearTimeout(showing);
     clearInterval(looking);
@@ -26,8 +33,8 @@ export async function postFiles(path, files, fields = {}) {
 }
 
 class Line {
-  constructor(what, stop) {
-    this.words = `Reading ${what}`;
+  constructor(words, stop) {
+    this.words = words;
     this.stop = stop;
     this.isShown = false;
   }

@@ -1,6 +1,6 @@
 // What can be done to picked parts, each as an edit; the table of commands gives them their words and keys.
 
-import { postFiles } from "/static/reading.js";
+import { postFiles, postRead } from "/static/reading.js";
 import { notice } from "/static/notices.js";
 import { clip, putClip } from "./clip.js";
 import { freshId } from "./state.js";
@@ -116,6 +116,21 @@ export function makeActs(root, bench, view) {
         return keep("mirrored_copy", { parts: picked(), id_prefix, axis, along, about: mark, frame: frame() }).then(copied(id_prefix));
       })(),
 
+    // One from many, many from one
+    fuse: some(async () => {
+      const count = picked().length;
+      const answer = await keepRead("fuse", { parts: picked() }, `Fusing ${count} parts`);
+      if (answer) notice(`${count} parts are one: ${bench.part(bench.lead).name}.`);
+    }),
+    split: some(async () => {
+      const { name } = bench.part(bench.lead);
+      const answer = await keepRead("split", { part: bench.lead }, `Splitting ${name}`);
+      if (!answer) return;
+      const pieces = answer.changed.map((part) => part.id);
+      bench.pick(pieces);
+      notice(`${name} is ${pieces.length} parts; each stands and moves as it did.`);
+    }),
+
     // Rest and poses
     settle: some(() => settle(picked())),
     settleAll: () => settle([]),
@@ -202,6 +217,11 @@ export function makeActs(root, bench, view) {
       field.addEventListener("blur", () => done(true));
     },
   };
+
+  /** Keep what the server first has a reader do, which can be watched and stopped. */
+  function keepRead(act, fields, words) {
+    return bench.keepWith(() => postRead(`${bench.path}/${act}`, { version: bench.version, frame: frame(), ...fields }, words));
+  }
 
   /** The mark that is picked, else the one placed last. */
   function someMark() {
