@@ -160,6 +160,20 @@ class PoseTests(unittest.TestCase):
         after = shown(applied(found, [TurnBy(("Arm",), 10.0)]), "Arm")[:2, 0]
         self.assertGreater(before[0] * after[1] - before[1] * after[0], 0)
 
+    def test_coarse_turns_end_on_the_step_also_under_a_mirrored_parent(self):
+        for mirror in (1.0, -1.0):
+            found = scene(
+                part("Body", rest={"scale.x": mirror}),
+                part("Arm", parent="Body", rest={"turn.z": 4.0}),
+                part("Hand", parent="Arm"),
+            )
+            after = applied(found, [TurnBy(("Hand", "Arm"), 24.0, step=15.0)])
+            arm = 30.0 if mirror > 0 else -15.0
+            self.assertEqual(after.part("Arm").rest_value("turn.z"), arm)
+            self.assertAlmostEqual(after.part("Hand").rest_value("turn.z"), arm - 4.0)
+            moving = applied(found, [TurnBy(("Arm",), 24.0, 8.0, step=15.0)])
+            self.assertAlmostEqual(evaluate(moving, [8.0]).motion_at()["Arm"]["turn.z"], 30.0 if mirror > 0 else -30.0)
+
     def test_scaling_follows_the_hand_along_the_parts_own_axis(self):
         found = scene(part("Door", rest={"turn.z": 90.0}))
         # The part's x axis points down the stage: pulling from 40 to 60 px below the pivot is 1.5.

@@ -4,7 +4,7 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
-from hypothesis import assume, given
+from hypothesis import assume, example, given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
@@ -82,6 +82,8 @@ class NothingMovesTests(ExactnessCase):
     """Edits that promise that nothing moves, at any frame."""
 
     @given(seeds, st.floats(-10, 60), st.sampled_from(sorted(CHANNELS)))
+    @example(1681, 0.0, "move.y")  # before the first key, whose handle reaches back
+    @example(1612020080, 19.59205951690003, "scale.x")  # beside a place where the curve goes straight up
     @examples(50)
     def test_setting_keys_changes_no_frame(self, seed, frame, channel):
         scene = cornered_scene(seed)

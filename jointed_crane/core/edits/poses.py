@@ -32,10 +32,13 @@ def changed_by(part: Part, steps: Mapping[str, float], frame: float | None, past
 
 def turned(scene: Scene, part: Part, degrees: float, frame: float | None, past_limits: bool = False) -> Part:
     """The part turned about its own pivot by degrees as seen on the stage; `scene` says how its parent lies."""
+    return changed_by(part, {"turn.z": _as_seen(scene, part, frame) * degrees}, frame, past_limits)
+
+
+def _as_seen(scene: Scene, part: Part, frame: float | None) -> int:
+    """The sign of the turn that is seen clockwise: under a mirrored parent a positive one is seen the other way."""
     above = parent_linear(scene, part, frame)
-    # Under a mirrored parent a positive turn is seen the other way round.
-    is_mirrored = above[0, 0] * above[1, 1] < above[0, 1] * above[1, 0]
-    return changed_by(part, {"turn.z": -degrees if is_mirrored else degrees}, frame, past_limits)
+    return -1 if above[0, 0] * above[1, 1] < above[0, 1] * above[1, 0] else 1
 
 
 def moved(scene: Scene, part: Part, by: tuple[float, float], frame: float | None, past_limits: bool = False) -> Part:
@@ -84,19 +87,30 @@ class SetValues(Edit, kind="set_values"):
 
 @dataclass(frozen=True)
 class TurnBy(Edit, kind="turn_by"):
-    """Turn parts about their own pivots by degrees as seen on the stage (positive is clockwise); never wrapped."""
+    """Turn parts about their own pivots by degrees as seen on the stage (positive is clockwise); never wrapped.
+
+    With a `step` above 0 the turn of the last of them comes to the nearest multiple of it, in degrees; the others turn
+    by as much.
+    """
 
     parts: tuple[str, ...]
     degrees: float
     frame: float | None = None
     past_limits: bool = False
+    step: float = 0.0
 
     def label(self, scene: Scene) -> str:
         return f"Turn {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
 
     def apply(self, scene: Scene) -> Scene:
         parts = unlocked(scene, self.parts)
-        return scene.with_parts(turned(scene, part, self.degrees, self.frame, self.past_limits) for part in parts)
+        degrees = self._stepped(scene, parts[-1]) if self.step > 0 else self.degrees
+        return scene.with_parts(turned(scene, part, degrees, self.frame, self.past_limits) for part in parts)
+
+    def _stepped(self, scene: Scene, part: Part) -> float:
+        sign = _as_seen(scene, part, self.frame)
+        shown = shown_value(part, "turn.z", self.frame)
+        return sign * (round((shown + sign * self.degrees) / self.step) * self.step - shown)
 
 
 @dataclass(frozen=True)

@@ -12,11 +12,6 @@ from dataclasses import replace
 import numpy as np
 
 from jointed_crane.core.motion.channel import (
-    AX,
-    BX,
-    CX,
-    SPAN,
-    START,
     Channel,
     Floats,
     Handle,
@@ -24,7 +19,7 @@ from jointed_crane.core.motion.channel import (
     Sway,
     control_points,
 )
-from jointed_crane.core.motion.stretches import Stretch, cut
+from jointed_crane.core.motion.stretches import Edge, Stretch, bend_of, between, cut, edge_at
 
 
 def inserted(channel: Channel, frame: float) -> Channel:
@@ -41,16 +36,16 @@ def inserted(channel: Channel, frame: float) -> Channel:
     segment, (left, right) = channel.segments[at - 1], keys[at - 1 : at + 1]
     shaped = list(_with_handles_shown(keys, {at - 1, at}))
     if left.kind != "eased":
-        value = left.value if left.kind == "hold" else float(cut(segment, left.frame, frame).values[3])
+        value = left.value if left.kind == "hold" else cut(segment, left.frame, frame).values[3]
         shaped[at - 1] = replace(shaped[at - 1], handle_out=left.handle_out)
         shaped[at] = replace(shaped[at], handle_in=right.handle_in)
         return replace(channel, keys=(*shaped[:at], Key(float(frame), value, left.kind), *shaped[at:]))
-    pieces = _pieces(segment, [left.frame, frame, right.frame])
-    bend = _bend(segment)
-    if not all(map(_reaches_within, pieces)) and min(abs(bend - edge) for edge in (left.frame, frame, right.frame)) > 0:
-        pieces = _pieces(segment, sorted([left.frame, frame, bend, right.frame]))
+    edges = [(left.frame, 0.0), edge_at(segment, frame), (right.frame, 1.0)]
+    pieces, bend = _pieces(segment, edges), bend_of(segment)
+    if not all(map(_reaches_within, pieces)) and all(bend[0] != edge for edge, _ in edges):
+        pieces = _pieces(segment, sorted([*edges, bend]))
     made = [
-        Key(float(before.frames[3]), float(before.values[3]), "eased", _handle(before, 2, 3), _handle(after, 1, 0))
+        Key(before.frames[3], before.values[3], "eased", _handle(before, 2, 3), _handle(after, 1, 0))
         for before, after in itertools.pairwise(pieces)
     ]
     shaped[at - 1] = replace(shaped[at - 1], handle_out=_handle(pieces[0], 1, 0))
@@ -58,27 +53,19 @@ def inserted(channel: Channel, frame: float) -> Channel:
     return replace(channel, keys=(*shaped[:at], *made, *shaped[at:]))
 
 
-def _pieces(segment: Floats, edges: Sequence[float]) -> list[Stretch]:
-    return [cut(segment, begin, end) for begin, end in itertools.pairwise(edges)]
-
-
-def _bend(segment: Floats) -> float:
-    """The frame at which a segment's way through time turns from slowing down to speeding up, or the reverse."""
-    a, b, c = segment[[AX, BX, CX]]
-    u = min(max(-b / (3 * a), 0.0), 1.0) if a else 0.0
-    return float(segment[START] + segment[SPAN] * ((a * u + b) * u + c) * u)
+def _pieces(segment: Floats, edges: Sequence[Edge]) -> list[Stretch]:
+    return [between(segment, begin, end) for begin, end in itertools.pairwise(edges)]
 
 
 def _reaches_within(piece: Stretch) -> bool:
     """Whether the handles of a piece lie between its ends, where a key's handles count as they are."""
     begin, out, back, end = piece.frames
-    return bool(begin <= out <= end and begin <= back <= end)
+    return begin <= out <= end and begin <= back <= end
 
 
 def _handle(piece: Stretch, control: int, end: int) -> Handle:
     """A control point of a piece as the handle of the key at one of its ends."""
-    reach, rise = (float(points[control] - points[end]) for points in (piece.frames, piece.values))
-    return (reach, rise)
+    return (piece.frames[control] - piece.frames[end], piece.values[control] - piece.values[end])
 
 
 def _with_handles_shown(keys: tuple[Key, ...], places: Collection[int]) -> tuple[Key, ...]:
@@ -99,8 +86,17 @@ def _with_handles_shown(keys: tuple[Key, ...], places: Collection[int]) -> tuple
 
 
 def with_key(channel: Channel, key: Key) -> Channel:
-    """The channel with a key put in; one that stands on its frame gives way."""
-    return channel.with_keys((*channel.keys, key))
+    """The channel with a key put in; one that stands on its frame gives way.
+
+    The outer handles of the first and the last key count for nothing, so where the new key lies beyond them they do not
+    come to life.
+    """
+    keys = list(channel.keys)
+    if keys and key.frame < keys[0].frame:
+        keys[0] = replace(keys[0], handle_in=None)
+    if keys and key.frame > keys[-1].frame:
+        keys[-1] = replace(keys[-1], handle_out=None)
+    return channel.with_keys((*keys, key))
 
 
 def without(channel: Channel, frames: Collection[float]) -> Channel:

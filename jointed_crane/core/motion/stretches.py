@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+from bisect import bisect_right
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,13 +11,18 @@ import numpy as np
 from jointed_crane.core.motion.bezier import bezier_parameter
 from jointed_crane.core.motion.channel import AV, AX, BV, BX, CV, CX, SPAN, START, V0, Channel, Floats
 
+#: Begin, two controls and end of a cubic.
+Controls = tuple[float, float, float, float]
+#: A place on a segment: its frame, and its parameter from 0 to 1.
+Edge = tuple[float, float]
+
 
 @dataclass(frozen=True)
 class Stretch:
-    """A stretch of a channel as one cubic: control frames and control values, shape (4,) each."""
+    """A stretch of a channel as one cubic: control frames and control values."""
 
-    frames: Floats
-    values: Floats
+    frames: Controls
+    values: Controls
     is_hold: bool = False
 
 
@@ -26,14 +33,15 @@ def stretches(channel: Channel, first: float, last: float) -> list[Stretch]:
     (de Casteljau), so every piece is the same curve.
     """
     table = channel.segments
-    starts = table[:, START]
-    edges = [first, *(float(start) for start in starts if first < start < last), last]
+    starts = table[:, START].tolist()
+    edges = [first, *(start for start in starts if first < start < last), last]
     found = []
-    for begin, end in zip(edges, edges[1:], strict=False):
-        row = int(np.searchsorted(starts, begin, side="right")) - 1
-        if row < 0 or row == len(table) - 1 or channel.keys[row].kind == "hold":
+    for begin, end in itertools.pairwise(edges):
+        row = bisect_right(starts, begin) - 1
+        if row < 0 or row == len(starts) - 1 or channel.keys[row].kind == "hold":
             value = float(table[max(row, 0), V0])
-            found.append(Stretch(np.linspace(begin, end, 4), np.full(4, value), is_hold=True))
+            third = (end - begin) / 3
+            found.append(Stretch((begin, begin + third, end - third, end), (value,) * 4, is_hold=True))
             continue
         found.append(cut(table[row], begin, end))
     return found
@@ -41,18 +49,45 @@ def stretches(channel: Channel, first: float, last: float) -> list[Stretch]:
 
 def cut(segment: Floats, begin: float, end: float) -> Stretch:
     """A piece of one segment of a table between two frames, as a cubic of its own: the same curve."""
-    shares = (np.array([begin, end]) - segment[START]) / segment[SPAN]
-    a, b, c = (np.full(2, segment[column]) for column in (AX, BX, CX))
-    low, high = bezier_parameter(shares, a, b, c) if segment[AX] or segment[BX] else shares
-    x = np.array([0.0, segment[CX], segment[BX], segment[AX]])
-    v = np.array([segment[V0], segment[CV], segment[BV], segment[AV]])
-    frames = segment[START] + segment[SPAN] * _blossom(x, low, high)
-    frames[0], frames[3] = begin, end
-    return Stretch(frames, _blossom(v, low, high))
+    return between(segment, edge_at(segment, begin), edge_at(segment, end))
 
 
-def _blossom(power: Floats, low: float, high: float) -> Floats:
+def edge_at(segment: Floats, frame: float) -> Edge:
+    """Where a segment passes a frame."""
+    start, span, a, b, c = segment[[START, SPAN, AX, BX, CX]].tolist()
+    return (frame, _parameter((frame - start) / span, a, b, c))
+
+
+def bend_of(segment: Floats) -> Edge:
+    """Where a segment's way through time turns from slowing down to speeding up, or the reverse.
+
+    It may go straight up there, so its parameter cannot be found from its frame.
+    """
+    start, span, a, b, c = segment[[START, SPAN, AX, BX, CX]].tolist()
+    u = min(max(-b / (3 * a), 0.0), 1.0) if a else 0.0
+    return (start + span * ((a * u + b) * u + c) * u, u)
+
+
+def between(segment: Floats, begin: Edge, end: Edge) -> Stretch:
+    """A piece of one segment of a table between two places on it, as a cubic of its own."""
+    start, span, a, b, c = segment[[START, SPAN, AX, BX, CX]].tolist()
+    _, out, back, _ = (start + span * share for share in _blossom((0.0, c, b, a), begin[1], end[1]))
+    v0, cv, bv, av = segment[[V0, CV, BV, AV]].tolist()
+    return Stretch((begin[0], out, back, end[0]), _blossom((v0, cv, bv, av), begin[1], end[1]))
+
+
+def _parameter(share: float, a: float, b: float, c: float) -> float:
+    if share in (0.0, 1.0) or not (a or b):
+        return share
+    (found,) = bezier_parameter(*(np.array([value]) for value in (share, a, b, c)))
+    return float(found)
+
+
+def _blossom(power: Controls, low: float, high: float) -> Controls:
     """Bezier control values of a cubic, given by its powers 1 u u^2 u^3, over the stretch low .. high."""
-    arguments = ((low, low, low), (low, low, high), (low, high, high), (high, high, high))
-    weights = [[1.0, (r + s + t) / 3, (r * s + s * t + t * r) / 3, r * s * t] for r, s, t in arguments]
-    return np.asarray(np.array(weights) @ power, dtype=np.float64)
+    one, u, uu, uuu = power
+
+    def at(r: float, s: float, t: float) -> float:
+        return one + u * (r + s + t) / 3 + uu * (r * s + s * t + t * r) / 3 + uuu * r * s * t
+
+    return (at(low, low, low), at(low, low, high), at(low, high, high), at(high, high, high))

@@ -3,20 +3,33 @@
 from __future__ import annotations
 
 from jointed_crane.core.channels import CHANNELS, countable
+from jointed_crane.core.dependencies import waves
 from jointed_crane.core.hierarchy import with_descendants
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.scene import Scene
-from jointed_crane.formats.svg_out.groups import is_deep, is_native
+from jointed_crane.formats.svg_out.groups import is_deep, is_native, most_groups
+
+#: Groups nest no deeper than this. Readers of XML refuse what nests deeper than some thousands (from memory), and
+#: browsers draw deep nests slowly.
+_DEEPEST = 500
 
 
 def baked_parts(scene: Scene) -> dict[str, str]:
     """Ids of the parts whose whole placement is written frame by frame, each with the reason in words."""
     deep = with_descendants(scene, [part.id for part in scene.parts if is_deep(part)])
-    return {
-        part.id: "it turns in depth" if part.id in deep else "of its footholds, shear or inheritance"
-        for part in scene.parts
-        if part.id in deep or not is_native(part)
-    }
+    baked: dict[str, str] = {}
+    depths: dict[str | None, int] = {None: 0}
+    for part in (scene.parts[index] for wave in waves(scene.parts) for index in wave):
+        depths[part.id] = depths[part.parent] + most_groups(part)
+        if part.id in deep:
+            baked[part.id] = "it turns in depth"
+        elif not is_native(part):
+            baked[part.id] = "of its footholds, shear or inheritance"
+        elif depths[part.id] > _DEEPEST:
+            baked[part.id] = "so many parts hang on each other above it"
+        if part.id in baked:
+            depths[part.id] = 1  # it stands on the stage itself
+    return {part.id: baked[part.id] for part in scene.parts if part.id in baked}
 
 
 def is_baked(name: str, motion: Channel) -> bool:

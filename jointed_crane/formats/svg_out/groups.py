@@ -72,6 +72,11 @@ def is_native(part: Part) -> bool:
     return not is_deep(part) and not part.footholds and not shears and part.inherits == Inherits()
 
 
+def most_groups(part: Part) -> int:
+    """How many groups a part's placement takes at most: one for each channel that moves, and what stands between."""
+    return 2 * sum(name in _CSS for name in part.channels) + 1
+
+
 def placement_factors(part: Part) -> list[Factor]:
     """The placement formula as factors, outermost first, for a part that `is_native`.
 

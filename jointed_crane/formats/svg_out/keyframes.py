@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -10,7 +11,7 @@ import numpy as np
 from jointed_crane.core.channels import CHANNELS, countable
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.curves import packed, values
-from jointed_crane.core.motion.stretches import Stretch, stretches
+from jointed_crane.core.motion.stretches import Controls, Stretch, stretches
 from jointed_crane.formats.svg_out.carrying import is_baked
 from jointed_crane.formats.svg_out.inlining import number
 
@@ -62,34 +63,38 @@ def _stepped(channel: Channel, length: int) -> list[Keyframe]:
 
 
 def _eased(stretch: Stretch, depth: int = 0) -> list[Keyframe]:
-    frames, heights = stretch.frames, stretch.values
-    begin, end = float(frames[0]), float(frames[3])
-    rise = float(heights[3] - heights[0])
-    reach = float(np.ptp(heights))
+    (begin, out, back, end), (first, leaving, coming, last) = stretch.frames, stretch.values
+    rise = last - first
+    reach = max(stretch.values) - min(stretch.values)
     if stretch.is_hold or reach == 0.0:
-        return [Keyframe(begin, float(heights[0]), "step-end" if stretch.is_hold else "linear")]
+        return [Keyframe(begin, first, "step-end" if stretch.is_hold else "linear")]
     if abs(rise) < _LEVEL * reach and depth < 6:
         left, right = _halves(stretch)
         return [*_eased(left, depth + 1), *_eased(right, depth + 1)]
     if rise == 0.0:
-        return [Keyframe(begin, float(heights[0]), "linear")]
-    shares = np.clip((frames[1:3] - begin) / (end - begin), 0.0, 1.0)
-    risen = (heights[1:3] - heights[0]) / rise
-    if np.allclose(shares, risen, atol=1e-12):
-        return [Keyframe(begin, float(heights[0]), "linear")]
-    easing = f"cubic-bezier({number(shares[0])},{number(risen[0])},{number(shares[1])},{number(risen[1])})"
-    return [Keyframe(begin, float(heights[0]), easing)]
+        return [Keyframe(begin, first, "linear")]
+    shares = [min(max((frame - begin) / (end - begin), 0.0), 1.0) for frame in (out, back)]
+    risen = [(value - first) / rise for value in (leaving, coming)]
+    if all(
+        math.isclose(share, height, rel_tol=1e-5, abs_tol=1e-12) for share, height in zip(shares, risen, strict=True)
+    ):
+        return [Keyframe(begin, first, "linear")]
+    points = (shares[0], risen[0], shares[1], risen[1])
+    return [Keyframe(begin, first, f"cubic-bezier({','.join(map(number, points))})")]
 
 
 def _halves(stretch: Stretch) -> tuple[Stretch, Stretch]:
-    left, right = [], []
-    for points in (stretch.frames, stretch.values):
-        ab, bc, cd = (points[:-1] + points[1:]) / 2
-        abc, bcd = (ab + bc) / 2, (bc + cd) / 2
-        middle = (abc + bcd) / 2
-        left.append(np.array([points[0], ab, abc, middle]))
-        right.append(np.array([middle, bcd, cd, points[3]]))
-    return Stretch(left[0], left[1]), Stretch(right[0], right[1])
+    frames, values = _halved(stretch.frames), _halved(stretch.values)
+    return Stretch(frames[0], values[0]), Stretch(frames[1], values[1])
+
+
+def _halved(points: Controls) -> tuple[Controls, Controls]:
+    """The control values of both halves of a cubic (de Casteljau)."""
+    a, b, c, d = points
+    ab, bc, cd = (a + b) / 2, (b + c) / 2, (c + d) / 2
+    abc, bcd = (ab + bc) / 2, (bc + cd) / 2
+    middle = (abc + bcd) / 2
+    return (a, ab, abc, middle), (middle, bcd, cd, d)
 
 
 def css_keyframes(name: str, found: list[Keyframe], length: int, declare: Callable[[float], str]) -> str:

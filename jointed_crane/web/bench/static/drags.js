@@ -1,10 +1,13 @@
 // The kinds of drags on the stage: each gives the edits for where the pointer is, and says its number in the tag.
 
-import { clamp, readable, svg, turnText } from "./drawing.js";
+import { readable, svg, turnText } from "./drawing.js";
 import { freshId } from "./state.js";
 
 /** How near a dragged point must come to a place to be drawn to it, px on the screen. */
 const SNAP = 9;
+
+/** Shift turns in steps of this many degrees. */
+const COARSE_TURN = 15;
 
 const inArt = ([x, y]) => `${readable(x, 1)}, ${readable(y, 1)} px in the art`;
 
@@ -98,11 +101,26 @@ export function makeDrags({ bench, view, handles, over, drag }) {
     const lead = bench.lead;
     const isTogether = bench.isTogether;
     const pivot = isTogether ? handles.sharedCentre() : view.toScreen(bench.poseOf(lead).pivot);
-    const base = isTogether ? 0 : bench.value(lead, "turn.z");
     const centre = isTogether ? view.toStage(pivot) : null;
     const angle = ([x, y]) => (Math.atan2(y - pivot[1], x - pivot[0]) / Math.PI) * 180;
     let last = angle(start);
     let turned = 0;
+
+    function about(step) {
+      const degrees = step ? Math.round(turned / step) * step : turned;
+      drag.text = turnText(degrees);
+      drag.together = degrees;
+      return [{ edit: "turn_about", parts, degrees, about: centre, frame: bench.at }];
+    }
+
+    /** What the number of the part picked last reads; the server knows which way it turns and where it ends. */
+    function said(isPastLimits) {
+      const shown = bench.value(lead, "turn.z");
+      const [low, high] = (bench.isMotion && !isPastLimits && bench.part(lead).limits["turn.z"]) || [null, null];
+      const isAtLimit = (low !== null && shown <= low) || (high !== null && shown >= high);
+      return isAtLimit ? `${turnText(shown)} · its limit, Ctrl goes past it` : turnText(shown);
+    }
+
     return {
       move(at, event) {
         const now = angle(at);
@@ -111,16 +129,11 @@ export function makeDrags({ bench, view, handles, over, drag }) {
         if (step < -180) step += 360;
         turned += event.altKey ? step / 10 : step;
         last = now;
-        const degrees = event.shiftKey ? Math.round((base + turned) / 15) * 15 - base : turned;
-        drag.text = turnText(base + degrees);
-        if (isTogether) {
-          drag.together = degrees;
-          return [{ edit: "turn_about", parts, degrees, about: centre, frame: bench.at }];
-        }
-        const limit = bench.isMotion && !event.ctrlKey ? bench.part(lead).limits["turn.z"] : null;
-        const shown = limit ? clamp(base + degrees, limit[0] ?? -Infinity, limit[1] ?? Infinity) : base + degrees;
-        if (shown !== base + degrees) drag.text = `${turnText(shown)} · its limit, Ctrl goes past it`;
-        return [{ edit: "turn_by", parts, degrees, frame: bench.at, past_limits: event.ctrlKey }];
+        const coarse = event.shiftKey ? COARSE_TURN : 0;
+        if (isTogether) return about(coarse);
+        const isPastLimits = event.ctrlKey;
+        drag.text = () => said(isPastLimits);
+        return [{ edit: "turn_by", parts, degrees: turned, step: coarse, frame: bench.at, past_limits: isPastLimits }];
       },
     };
   }
