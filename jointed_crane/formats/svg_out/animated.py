@@ -14,7 +14,7 @@ from jointed_crane.core.evaluate import Pose, evaluate
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.carrying import baked_parts
-from jointed_crane.formats.svg_out.groups import Moving, Standing, placement_factors, standing_text
+from jointed_crane.formats.svg_out.groups import Factor, Moving, Standing, placement_factors, standing_text
 from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, matrix_text, number
 from jointed_crane.formats.svg_out.keyframes import Keyframe, channel_keyframes, css_keyframes
 from jointed_crane.formats.svg_out.still import stage_element
@@ -49,7 +49,8 @@ class _Writer:
     def __post_init__(self) -> None:
         self.pose = evaluate(self.scene, np.arange(self.scene.length + 1, dtype=float))
         self.baked = baked_parts(self.scene)
-        self.groups = {part.id: self._groups(part) for part in self.scene.parts}
+        factors = placement_factors(part for part in self.scene.parts if part.id not in self.baked)
+        self.groups = {part.id: self._groups(part, factors.get(part.id, [])) for part in self.scene.parts}
         self.fading = self._fading_members()
 
     def written(self) -> bytes:
@@ -71,12 +72,12 @@ class _Writer:
 
     # Placement
 
-    def _groups(self, part: Part) -> list[_Group]:
+    def _groups(self, part: Part, factors: list[Factor]) -> list[_Group]:
         key = f"p{self.scene.index[part.id]}"
         if part.id in self.baked:
             return [self._baked_group(part, key)]
         groups = []
-        for factor in placement_factors(part):
+        for factor in factors:
             if isinstance(factor, Standing):
                 groups.append(_Group(standing_text(factor)))
             else:

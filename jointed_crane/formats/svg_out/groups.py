@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,11 +10,11 @@ import numpy.typing as npt
 
 from jointed_crane.core.channels import CHANNELS, joined
 from jointed_crane.core.geometry.decomposition import rotation_matrices
-from jointed_crane.core.geometry.fields import stacked, unstacked
+from jointed_crane.core.geometry.fields import Column, Entry, entry, stacked, unstacked
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.placement import INNER, OUTER, Setting, composed, rotation
 from jointed_crane.core.placement import Factor as PlacementFactor
-from jointed_crane.core.scene import Inherits, Part
+from jointed_crane.core.scene import Inherits, Part, Vector
 from jointed_crane.formats.svg_out.inlining import matrix_text, number
 
 Floats = npt.NDArray[np.float64]
@@ -77,35 +77,61 @@ def most_groups(part: Part) -> int:
     return 2 * sum(name in _CSS for name in part.channels) + 1
 
 
-def placement_factors(part: Part) -> list[Factor]:
-    """The placement formula as factors, outermost first, for a part that `is_native`.
+def placement_factors(parts: Iterable[Part]) -> dict[str, list[Factor]]:
+    """The placement formula as factors, outermost first, by the id of each part; for parts that are `is_native`.
 
     The factor of a channel that moves is taken apart into one for each channel; in the plane they commute. What stands
-    between two that move is multiplied.
+    between two that move is multiplied, for all parts at once whose same channels move.
     """
-    found: list[Factor] = []
+    alike: dict[tuple[object, ...], list[Part]] = {}
+    for part in parts:
+        alike.setdefault((part.turn_order, *sorted(_CSS.keys() & part.channels.keys())), []).append(part)
+    found: dict[str, list[Factor]] = {}
+    for members in alike.values():
+        found |= _factors_of_alike(members)
+    return found
+
+
+def _factors_of_alike(parts: list[Part]) -> dict[str, list[Factor]]:
+    found: dict[str, list[Factor]] = {part.id: [] for part in parts}
     standing: list[PlacementFactor] = []
     for factor in (*OUTER, *INNER):
         standing.append(factor)
-        moving = [name for name in factor.channels if name in part.channels]
+        moving = [name for name in factor.channels if name in parts[0].channels]
         if moving:
-            found += _standing(part, standing)
-            found += [Moving(name, part.channels[name], part.rest_value(name), _CSS[name]) for name in moving]
+            _add_standing(found, parts, standing)
+            for part in parts:
+                found[part.id] += [
+                    Moving(name, part.channels[name], part.rest_value(name), _CSS[name]) for name in moving
+                ]
             standing = []
-    return [*found, *_standing(part, standing)]
+    _add_standing(found, parts, standing)
+    return found
 
 
-def _standing(part: Part, factors: list[PlacementFactor]) -> list[Standing]:
+def _add_standing(found: dict[str, list[Factor]], parts: list[Part], factors: list[PlacementFactor]) -> None:
     """Consecutive factors with the channels that move left neutral, as one; none where that moves nothing."""
-    standing = {name for factor in factors for name in factor.channels if name not in part.channels}
-    values = {name: part.rest_value(name) if name in standing else kind.neutral for name, kind in CHANNELS.items()}
-    turn, spin = (rotation(values, name, part.turn_order) for name in ("turn", "spin"))
-    orientation = unstacked(rotation_matrices(np.array(part.orientation)))
-    linear, place = composed(factors, Setting(values, orientation, turn, spin, list(part.pivot), list(part.centre)))
-    matrix = np.eye(4)
-    matrix[:3, :3] = stacked(linear, ())
-    matrix[:3, 3] = place
-    return [Standing(matrix)] if np.abs(matrix - _IDENTITY).max() > 1e-15 else []
+    standing = {name for factor in factors for name in factor.channels if name not in parts[0].channels}
+    values: dict[str, Entry] = {}
+    for name, kind in CHANNELS.items():
+        rests = name in standing and any(name in part.rest for part in parts)
+        values[name] = entry(np.array([part.rest_value(name) for part in parts])) if rests else kind.neutral
+    turn, spin = (rotation(values, name, parts[0].turn_order) for name in ("turn", "spin"))
+    orientation = unstacked(rotation_matrices(np.array([part.orientation for part in parts])))
+    pivot, centre = _column([part.pivot for part in parts]), _column([part.centre for part in parts])
+    linear, place = composed(factors, Setting(values, orientation, turn, spin, pivot, centre))
+    matrices = np.tile(_IDENTITY, (len(parts), 1, 1))
+    matrices[:, :3, :3] = stacked(linear, (len(parts),))
+    for axis in range(3):
+        matrices[:, axis, 3] = place[axis]
+    moves = np.abs(matrices - _IDENTITY).max(axis=(1, 2)) > 1e-15
+    for part, matrix, is_needed in zip(parts, matrices, moves, strict=True):
+        if is_needed:
+            found[part.id].append(Standing(matrix))
+
+
+def _column(points: list[Vector]) -> Column:
+    return [entry(values) for values in np.array(points).T]
 
 
 def standing_text(factor: Standing) -> str:
