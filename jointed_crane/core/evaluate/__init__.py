@@ -45,7 +45,7 @@ def evaluate(scene: Scene, frames: Sequence[float] | Floats) -> Pose:
 
 def _pose(plan: Plan, frames: Floats, motion: Floats, values: dict[str, Entry], world: World) -> Pose:
     shape = (len(plan.parts), len(frames))
-    back = np.argsort(plan.places)
+    back = plan.back
     matrices = np.zeros((*shape, 4, 4))
     for i in range(3):
         for j, entries in enumerate((*world.linear[i], world.origin[i])):
@@ -59,10 +59,10 @@ def _pose(plan: Plan, frames: Floats, motion: Floats, values: dict[str, Entry], 
         if not isinstance(places, float):
             pivot[..., axis] = gated(places)[back]
     opacity, shown = _passed_down(plan, values)
-    counts = np.array([[len(part.drawings)] for part in plan.parts], dtype=np.int64).reshape(-1, 1)
+    counts = plan.drawings
     numbers = np.clip(np.rint(alone(plan, values["drawing"])), -1, counts.max(initial=0)).astype(np.int64)
     return Pose(
-        part_ids=tuple(plan.parts[row].id for row in back),
+        part_ids=plan.part_ids,
         frames=frames,
         world=matrices,
         pivot=pivot,
@@ -70,7 +70,7 @@ def _pose(plan: Plan, frames: Floats, motion: Floats, values: dict[str, Entry], 
         drawing=np.broadcast_to(np.clip(numbers, 0, counts - 1)[back], shape),
         shown=np.broadcast_to(shown[back], shape),
         order=np.broadcast_to(alone(plan, values["order"])[back], shape),
-        keyed=tuple((plan.parts[row].id, keyed.name) for keyed in plan.keyed for row in keyed.rows),
+        keyed=plan.keyed_names,
         motion=motion,
     )
 

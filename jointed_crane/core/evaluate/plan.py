@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -60,6 +61,26 @@ class Plan:
     orders: dict[str, npt.NDArray[np.bool_]]
     partial: dict[int, Inherits]
     standing: tuple[int, ...]
+
+    @cached_property
+    def back(self) -> Places:
+        """The row of each part in the scene's painting order."""
+        return np.argsort(self.places)
+
+    @cached_property
+    def part_ids(self) -> tuple[str, ...]:
+        """Ids in the scene's painting order."""
+        return tuple(self.parts[row].id for row in self.back)
+
+    @cached_property
+    def drawings(self) -> npt.NDArray[np.int64]:
+        """How many drawings each row has, shape (parts, 1)."""
+        return np.array([[len(part.drawings)] for part in self.parts], dtype=np.int64).reshape(-1, 1)
+
+    @cached_property
+    def keyed_names(self) -> tuple[tuple[str, str], ...]:
+        """Part and channel of every curve, in the order of the curves."""
+        return tuple((self.parts[row].id, keyed.name) for keyed in self.keyed for row in keyed.rows)
 
 
 def plan_of(scene: Scene) -> Plan:

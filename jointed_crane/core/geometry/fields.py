@@ -29,15 +29,6 @@ def _is(value: Entry, number: float) -> bool:
     return isinstance(value, float) and value == number
 
 
-def times(a: Entry, b: Entry) -> Entry:
-    """The product, without computing what is known."""
-    if _is(a, 0.0) or _is(b, 0.0):
-        return 0.0
-    if _is(a, 1.0):
-        return b
-    return a if _is(b, 1.0) else a * b
-
-
 def plus(a: Entry, b: Entry) -> Entry:
     """The sum, without computing what is known."""
     if _is(a, 0.0):
@@ -65,7 +56,20 @@ def applied(a: Matrix, column: Column) -> Column:
 
 
 def _dot(row: Column, column: Column) -> Entry:
-    return plus(plus(times(row[0], column[0]), times(row[1], column[1])), times(row[2], column[2]))
+    """The sum of products, without computing what is known; written out, since whole scenes are made of these."""
+    total: Entry | None = None
+    for a, b in zip(row, column, strict=True):
+        a_known, b_known = isinstance(a, float), isinstance(b, float)
+        if (a_known and a == 0.0) or (b_known and b == 0.0):
+            continue
+        if a_known and a == 1.0:
+            term = b
+        elif b_known and b == 1.0:
+            term = a
+        else:
+            term = a * b
+        total = term if total is None else total + term
+    return 0.0 if total is None else total
 
 
 def turned(axis: int, degrees: Entry) -> Matrix:

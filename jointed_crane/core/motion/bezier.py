@@ -15,10 +15,12 @@ _STEEP = 1e-3
 CELLS = 32
 
 
-def bezier_parameter(share: Floats, a: Floats, b: Floats, c: Floats, near: Floats | None = None) -> Floats:
+def bezier_parameter(
+    share: Floats, a: Floats, b: Floats, c: Floats, near: Floats | None = None, *, steps: int = 3
+) -> Floats:
     """The u in 0 .. 1 with ((a u + b) u + c) u = share, for cubics that rise from 0 to 1.
 
-    With `near`, Newton's method starts there; the few points that have not arrived after three steps start anew.
+    With `near`, Newton's method starts there; the few points that have not arrived after some steps start anew.
     Without it (and for those) it starts where it cannot overshoot: a tangent to a function that rises and bends one
     way meets the wanted height on the near side of the root. So a cubic that is steepest at its inflection (a < 0)
     starts there, every other starts from the end that lies beyond the root on its side of the inflection.
@@ -29,12 +31,20 @@ def bezier_parameter(share: Floats, a: Floats, b: Floats, c: Floats, near: Float
     """
     if near is None:
         return _from_safe_start(share, a, b, c)
-    step = _newton(near, share, a, b, c, steps=3)
-    # A point that left 0 .. 1 on its way may have found another root: it starts anew too.
-    left = np.flatnonzero(~(np.abs(step) < _STEP) | (near < -_STEP) | (near > 1 + _STEP))
-    if len(left):
-        near[left] = _from_safe_start(share[left], a[left], b[left], c[left])
+    left = _not_arrived(near, _newton(near, share, a, b, c, steps))
+    if len(left):  # most of these need a step or two more
+        points = (share[left], a[left], b[left], c[left])
+        on = near[left]
+        lost = _not_arrived(on, _newton(on, *points, steps=4))
+        if len(lost):
+            on[lost] = _from_safe_start(*(values[lost] for values in points))
+        near[left] = on
     return np.clip(near, 0.0, 1.0, out=near)
+
+
+def _not_arrived(u: Floats, step: Floats) -> npt.NDArray[np.intp]:
+    """Points whose last step was not small; one that left 0 .. 1 on its way may have found another root."""
+    return np.flatnonzero(~(np.abs(step) < _STEP) | (u < -_STEP) | (u > 1 + _STEP))
 
 
 def inverse_table(a: Floats, b: Floats, c: Floats) -> Floats:

@@ -38,6 +38,11 @@ class PackedCurves:
         """About the Bezier parameter at equal shares of each segment, shape (rows, CELLS + 1)."""
         return np.concatenate(_inverses(self.channels)) if self.channels else np.zeros((0, CELLS + 1))
 
+    @cached_property
+    def cycling(self) -> tuple[int, ...]:
+        """The channels that sway, or do not hold their ends outside their keys."""
+        return tuple(index for index, channel in enumerate(self.channels) if not channel.is_plain)
+
 
 def packed(channels: tuple[Channel, ...]) -> PackedCurves:
     """Pack channels that each have at least one key."""
@@ -81,10 +86,9 @@ def values(curves: PackedCurves, frames: Floats) -> Floats:
     rows = _rows(curves, frames)
     local = np.broadcast_to(frames, rows.shape)
     extra: list[tuple[int, Floats]] = []
-    outside = [index for index, channel in enumerate(curves.channels) if not channel.is_plain]
-    if outside:
+    if curves.cycling:
         local = local.copy()
-        for index in outside:
+        for index in curves.cycling:
             channel = curves.channels[index]
             local[index], offset = folded(channel, frames)
             found = np.searchsorted(channel.segments[:, START], local[index], side="right") - 1
@@ -124,9 +128,9 @@ def _on_segments(curves: PackedCurves, rows: npt.NDArray[np.intp], local: Floats
         np.clip(share, 0.0, 1.0, out=share)
         parameter = share
         if curves.needs_solving[row].any():
-            near = looked_up(curves.inverse, row, share) if is_film else None
+            near = looked_up(curves.inverse, row, share) if is_film else share.copy()
             a, b, c = (table[column][row] for column in (AX, BX, CX))
-            parameter = bezier_parameter(share, a, b, c, near)
+            parameter = bezier_parameter(share, a, b, c, near, steps=3 if is_film else 6)
         value = table[AV][row]
         for column in (BV, CV, V0):
             value *= parameter
