@@ -1,6 +1,7 @@
 import unittest
 
 import numpy as np
+from lxml import etree
 
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.channel import Channel, Key
@@ -85,6 +86,25 @@ class SentSvgTests(unittest.TestCase):
         sent = animated_svg(scene, lambda _: ("image/svg+xml", ART))
         self.assertEqual(carrying.notes(scene), [])
         px, degrees, _ = differences(self.page(), sent, scene, np.linspace(0, 23.7, 10))
+        self.assertLess(px, 0.01)
+        self.assertLess(degrees, 0.01)
+
+    def test_a_chain_of_3_000_parts_nests_no_deeper_than_readers_go(self):
+        box = (0.0, 0.0, 40.0, 40.0)
+        turns = {"turn.z": Channel((Key(0, 0), Key(24, 0.2)))}
+        parts = tuple(
+            Part(
+                f"p{number}", f"P{number}", parent=f"p{number - 1}" if number else None, channels=turns,
+                drawings=(Drawing(f"d{number}", "d", "art", box, box),) if number % 499 == 0 else (),
+                rest={"move.x": 0.2, "scale.x": 1.0003},
+            )
+            for number in range(3_000)
+        )  # fmt: skip
+        scene = Scene("s", "S", length=24, parts=parts)
+        sent = animated_svg(scene, lambda _: ("image/svg+xml", ART))
+        etree.fromstring(sent)  # with the bounds that this reader has by itself
+        px, degrees, seen = differences(self.page(), sent, scene, np.array([0.0, 12.0, 23.0]))
+        self.assertEqual(len(seen), 7)
         self.assertLess(px, 0.01)
         self.assertLess(degrees, 0.01)
 

@@ -9,9 +9,9 @@ from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.scene import Scene
 from jointed_crane.formats.svg_out.groups import is_deep, is_native, most_groups
 
-#: Groups nest no deeper than this. Readers of XML refuse what nests deeper than some thousands (from memory), and
-#: browsers draw deep nests slowly.
-_DEEPEST = 500
+#: Placements nest no deeper than this many groups. The reader of XML that most programs use (libxml2) refuses what
+#: nests deeper than 256 unless it is told otherwise, and the art in the innermost group has a depth of its own.
+_DEEPEST = 200
 
 
 def baked_parts(scene: Scene) -> dict[str, str]:
