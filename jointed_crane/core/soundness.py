@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
+import operator
 import re
 from collections.abc import Iterable
 
@@ -22,7 +24,8 @@ MOST_CORNERS = 20_000
 SHORTEST_PERIOD = 0.01
 #: Scales that hang on each other multiply; beyond this nothing could be seen or reached again.
 LARGEST_SCALE = 1e12
-_NONE = (0.0, 0.0)
+#: The fields of a part besides its channels.
+_OWN = operator.attrgetter(*(field.name for field in dataclasses.fields(Part) if field.name != "channels"))
 #: Two keys closer than this would make a segment whose slope no float can hold.
 CLOSEST_KEYS = 1e-4
 
@@ -40,7 +43,7 @@ def ensure_sound(scene: Scene, before: Scene | None = None) -> Scene:
         raise RuleError("Two parts would have the same id. Nothing was changed.")
     for part in scene.parts:
         if id(part) not in known:
-            _ensure_part(part)
+            _ensure_part(part, before)
     _ensure_drawing_ids(scene, before)
     if before is None or [part.parent for part in scene.parts] != [part.parent for part in before.parts]:
         waves(scene.parts)
@@ -106,15 +109,11 @@ def _largest_scale(part: Part) -> float:
     if known is not None:
         return known
     found = 1.0
-    for axis in ("x", "y", "z"):
-        name = f"scale.{axis}"
+    for name in ("scale.x", "scale.y", "scale.z"):
         channel = part.channels.get(name)
-        keys = channel.keys if channel else ()
-        reach = [
-            abs(key.value) + max(abs((key.handle_in or _NONE)[1]), abs((key.handle_out or _NONE)[1])) for key in keys
-        ]
-        sway = abs(channel.sway.amount) if channel and channel.sway else 0.0
-        found = max(found, abs(part.rest_value(name)) * (max(reach, default=1.0) + sway))
+        if channel is not None or name in part.rest:
+            reach = (channel.reach if channel else 0.0) + (0.0 if channel and channel.keys else 1.0)
+            found = max(found, abs(part.rest_value(name)) * reach)
     vars(part)["_largest_scale"] = found
     return found
 
@@ -144,7 +143,17 @@ def _ensure_name(name: str, what: str) -> None:
         raise RuleError(f"The name of a {what} has 1 to 120 letters on one line. Nothing was changed.")
 
 
-def _ensure_part(part: Part) -> None:
+def _ensure_part(part: Part, before: Scene | None) -> None:
+    """Look at what a part does not share with the part that it was."""
+    old = before.parts[before.index[part.id]] if before and part.id in before.index else None
+    if old is None or not all(map(operator.is_, _OWN(part), _OWN(old))):
+        _ensure_own(part)
+    for name, channel in part.channels.items():
+        channel_kind(name)
+        _ensure_channel(part, name, channel)
+
+
+def _ensure_own(part: Part) -> None:
     _ensure_id(part.id)
     _ensure_name(part.name, "part")
     if len(part.silenced) > 100 or any(len(name) > 120 for name in part.silenced):
@@ -172,9 +181,6 @@ def _ensure_part(part: Part) -> None:
         raise RuleError(f"The turn order of {part.name} names x, y and z once each. Nothing was changed.")
     for name in part.rest:
         channel_kind(name)
-    for name, channel in part.channels.items():
-        channel_kind(name)
-        _ensure_channel(part, name, channel)
     frames = [foothold.frame for foothold in part.footholds]
     if frames != sorted(set(frames)):
         raise RuleError(f"The footholds of {part.name} are not in order. Nothing was changed.")

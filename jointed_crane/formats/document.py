@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import dataclasses
 import json
+import operator
 from functools import cache
 from typing import Any, TypeVar
 
@@ -39,6 +40,7 @@ def without_other_fields(*kinds: Any) -> None:
 
 
 _FIELDS = tuple(field.name for field in dataclasses.fields(Part))
+_VALUES_OF = operator.attrgetter(*_FIELDS)
 
 
 def strictly(kind: type[Kind], document: Any) -> Kind:
@@ -68,14 +70,16 @@ def part_document_beside(part: Part, known: Part | None, is_brief: bool = False)
     """A part as JSON values, without its drawings where `known` shows the same ones.
 
     A brief one holds nothing but the fields that differ from `known`, and of its channels those that differ, None for
-    one that is gone: what a page needs to show a preview over what it has.
+    one that is gone and the keys that differ for one whose keys alone do: what a page needs to show a preview over what
+    it has.
     """
     if known is None:
         return part_document(part)
     if not is_brief:
         same = known.drawings is part.drawings
         return adapter(Part).dump_python(part, mode="json", exclude={"drawings"} if same else None)
-    differ = {name for name in _FIELDS if getattr(known, name) is not getattr(part, name)}
+    fields = zip(_FIELDS, _VALUES_OF(known), _VALUES_OF(part), strict=True)
+    differ = {name for name, old, new in fields if old is not new}
     document: dict[str, Any] = {"id": part.id}
     if differ - {"channels"}:
         document = adapter(Part).dump_python(part, mode="json", include={"id", *differ} - {"channels"})
@@ -83,10 +87,20 @@ def part_document_beside(part: Part, known: Part | None, is_brief: bool = False)
         old, new = known.channels, part.channels
         changed = {name: channel for name, channel in new.items() if old.get(name) is not channel}
         document["channels"] = {
-            **{name: adapter(Channel).dump_python(channel, mode="json") for name, channel in changed.items()},
+            **{name: _channel_beside(channel, old.get(name)) for name, channel in changed.items()},
             **dict.fromkeys(old.keys() - new.keys()),
         }
     return document
+
+
+def _channel_beside(channel: Channel, known: Channel | None) -> dict[str, Any]:
+    """A channel as JSON values; where keys alone differ from a known one, those keys and the frames of those gone."""
+    if known is None or (known.before, known.after, known.sway) != (channel.before, channel.after, channel.sway):
+        return adapter(Channel).dump_python(channel, mode="json")
+    old = set(map(id, known.keys))
+    fresh = [adapter(Key).dump_python(key, mode="json") for key in channel.keys if id(key) not in old]
+    frames = {key.frame for key in channel.keys}
+    return {"beside": fresh, "gone": [key.frame for key in known.keys if key.frame not in frames]}
 
 
 def part_from(document: Any) -> Part:

@@ -20,6 +20,9 @@ Handle = tuple[float, float]
 START, SPAN, AX, BX, CX, AV, BV, CV, V0 = range(9)
 
 
+_NONE = (0.0, 0.0)
+
+
 @dataclass(frozen=True)
 class Key:
     """A channel's value at a frame.
@@ -68,6 +71,15 @@ class Channel:
     def is_plain(self) -> bool:
         """Whether the channel holds its first and last values outside its keys and does not sway."""
         return self.before == "hold" and self.after == "hold" and self.sway is None
+
+    @cached_property
+    def reach(self) -> float:
+        """No value of the curve lies farther from zero, sway included; 0 without keys and sway."""
+        ends = [
+            abs(key.value) + max(abs((key.handle_in or _NONE)[1]), abs((key.handle_out or _NONE)[1]))
+            for key in self.keys
+        ]
+        return max(ends, default=0.0) + (abs(self.sway.amount) if self.sway else 0.0)
 
     def key_at(self, frame: float) -> Key | None:
         """The key on exactly this frame, if there is one."""

@@ -91,12 +91,16 @@ def with_key(channel: Channel, key: Key) -> Channel:
     The outer handles of the first and the last key count for nothing, so where the new key lies beyond them they do not
     come to life.
     """
-    keys = list(channel.keys)
-    if keys and key.frame < keys[0].frame:
-        keys[0] = replace(keys[0], handle_in=None)
-    if keys and key.frame > keys[-1].frame:
-        keys[-1] = replace(keys[-1], handle_out=None)
-    return channel.with_keys((*keys, key))
+    keys = channel.keys
+    at = next((index for index, known in enumerate(keys) if known.frame >= key.frame), len(keys))
+    before, after = keys[:at], keys[at:]
+    if after and after[0].frame == key.frame:
+        after = after[1:]
+    elif after and not before and after[0].handle_in:
+        after = (replace(after[0], handle_in=None), *after[1:])
+    elif before and not after and before[-1].handle_out:
+        before = (*before[:-1], replace(before[-1], handle_out=None))
+    return replace(channel, keys=(*before, key, *after))
 
 
 def without(channel: Channel, frames: Collection[float]) -> Channel:

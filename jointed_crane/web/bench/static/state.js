@@ -19,8 +19,19 @@ export const ABOUT = ["own pivots", "shared centre", "last picked", "parent's pi
 function laidOver(known, brief) {
   const part = { ...known, ...brief };
   if (!known || !brief.channels) return part;
-  part.channels = Object.fromEntries(Object.entries({ ...known.channels, ...brief.channels }).filter(([, channel]) => channel));
-  return part;
+  const channels = { ...known.channels };
+  for (const [name, channel] of Object.entries(brief.channels)) {
+    if (channel) channels[name] = channel.beside ? withKeysBeside(channels[name], channel) : channel;
+    else delete channels[name];
+  }
+  return { ...part, channels };
+}
+
+/** A known channel with the keys that differ, and without those on the frames that are gone. */
+function withKeysBeside(known, { beside, gone }) {
+  const left = new Set([...gone, ...beside.map((key) => key.frame)]);
+  const keys = [...known.keys.filter((key) => !left.has(key.frame)), ...beside];
+  return { ...known, keys: keys.sort((one, other) => one.frame - other.frame) };
 }
 
 /** A fresh id for what an edit adds. */

@@ -1,0 +1,56 @@
+"""How long commands take against loading the libraries that most of them need; and bringing a drawing in."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from jointed_crane.reading import jobs
+from jointed_crane.reading.reader import Reader
+
+_HERON = Path(__file__).parents[1] / "demo" / "art" / "heron.svg"
+_LIBRARIES = "import sqlalchemy, numpy, pydantic; pydantic.TypeAdapter"
+
+
+def ordinary_import() -> float:
+    """Seconds in which a worker reads the heron's drawing, 28 layers; the best of five."""
+    reader = Reader()
+    reader.warm()
+    file = jobs.ForeignFile(_HERON.read_bytes(), _HERON.name)
+    times = []
+    for _ in range(5):
+        begin = time.perf_counter()
+        reader.read(jobs.artwork, [file])
+        times.append(time.perf_counter() - begin)
+    reader.close()
+    return min(times)
+
+
+def commands() -> dict[str, float]:
+    """By command: its time as a share of the time in which Python loads three libraries; the best of five each."""
+    with tempfile.TemporaryDirectory() as folder:
+        environment = {**os.environ, "JOINTED_CRANE_DATA": folder}
+        run = [sys.executable, "-m", "jointed_crane.cli"]
+        target = str(Path(folder) / "out.svg")
+        asked = {
+            "import": ["import", str(_HERON), "--into", "Heron"],
+            "--help": ["--help"],
+            "scenes": ["scenes"],
+            "pose": ["pose", "Heron", "--frames", "0"],
+            "send": ["send", "Heron", "--as", "svg", "--to", target],
+        }
+        loading = _best([sys.executable, "-c", _LIBRARIES], environment)
+        return {words: _best([*run, *rest], environment) / loading for words, rest in asked.items()}
+
+
+def _best(command: list[str], environment: dict[str, str]) -> float:
+    times = []
+    for _ in range(5):
+        begin = time.perf_counter()
+        subprocess.run(command, env=environment, check=True, capture_output=True)
+        times.append(time.perf_counter() - begin)
+    return min(times)
