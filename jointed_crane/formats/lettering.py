@@ -92,8 +92,8 @@ def _plain_font(data: bytes) -> bytes:
         font.save(stream)
     except Exception as error:  # a damaged table can raise whatever its reader happens to stumble over
         raise ArtworkError(
-            f"The file is not a font that can be read ({type(error).__name__}). Nothing was stored; choose another TTF, "
-            "OTF or WOFF2 file."
+            f"The file is not a font that can be read ({type(error).__name__}). Nothing was stored; choose another "
+            "TTF, OTF or WOFF2 file."
         ) from None
     return stream.getvalue()
 

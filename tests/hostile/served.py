@@ -36,10 +36,12 @@ class Client:
             self._opener.open(Request(self.address + path, json.dumps(document).encode(), headers)).read()
         )
 
-    def send(self, path: str, data: bytes, name: str) -> tuple[int, dict]:
-        """Status and answer for one file of a form."""
+    def send(self, path: str, data: bytes, name: str, **fields: str) -> tuple[int, dict]:
+        """Status and answer for one file of a form with other fields."""
         edge = uuid.uuid4().hex
-        head = f'--{edge}\r\nContent-Disposition: form-data; name="files"; filename="{name}"\r\n\r\n'
+        part = f"--{edge}\r\nContent-Disposition: form-data; name="
+        head = "".join(f'{part}"{key}"\r\n\r\n{value}\r\n' for key, value in fields.items())
+        head += f'{part}"files"; filename="{name}"\r\n\r\n'
         body = head.encode() + data + f"\r\n--{edge}--\r\n".encode()
         headers = {"Content-Type": f"multipart/form-data; boundary={edge}", "X-CSRFToken": self._token}
         try:

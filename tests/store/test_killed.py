@@ -1,23 +1,35 @@
+import contextlib
 import random
 import signal
+import sqlite3
+import subprocess
+import sys
 import tempfile
 import threading
+import time
 import unittest
+from contextlib import closing
 from http.client import HTTPException
 from pathlib import Path
 from urllib.error import URLError
 
+from demo.build import build_demo
+from demo.dock_crane import NAME as CRANE_NAME
+from demo.heron import NAME as HERON_NAME
 from jointed_crane.core.scene import Part, Scene
+from jointed_crane.store.database import FILE_NAME
 from jointed_crane.store.library import Library
 from tests.hostile.served import Client, served
 from tests.strategies import TIMES
+
+HERON = Path(__file__).parents[2] / "demo" / "art" / "heron.svg"
 
 
 class KilledTests(unittest.TestCase):
     def setUp(self):
         temporary = tempfile.TemporaryDirectory()
         self.addCleanup(temporary.cleanup)
-        self.folder = Path(temporary.name)
+        self.root = self.folder = Path(temporary.name)
 
     def served(self, *command):
         process, address = served(self.folder, *command)
@@ -35,7 +47,7 @@ class KilledTests(unittest.TestCase):
         process, client = self.start()
         version, acknowledged, asked = 1, 0, 0
         wanted = 50 * TIMES
-        kills = set(random.Random(23).sample(range(2, wanted), 10 * TIMES))
+        kills = set(random.Random(23).sample(range(2, wanted), 6 * TIMES))
         while acknowledged < wanted:
             asked += 1
             # Between edits on some, in the middle of one on others.
@@ -62,6 +74,54 @@ class KilledTests(unittest.TestCase):
         self.assertEqual(len(kept.scene.part("a").channels["turn.z"].keys), wanted)
         undone = Library(self.folder).scenes.undo("s", kept.version)
         self.assertEqual(len(undone.scene.part("a").channels["turn.z"].keys), wanted - 1)
+
+    def assert_art_is_whole(self):
+        """Every drawing has its art, and no art is there without a drawing."""
+        with closing(sqlite3.connect(self.folder / FILE_NAME)) as connection:
+            stored = {name for (name,) in connection.execute("SELECT content_hash FROM assets")}
+            shown = {name for (name,) in connection.execute("SELECT art FROM drawings")}
+        self.assertEqual(stored, shown)
+
+    def test_an_import_that_is_killed_is_there_whole_or_not_at_all(self):
+        Library(self.folder).shelf.create(Scene("s", "Quay"))
+        draw = random.Random(29)
+        count, version = 0, 1
+        for _ in range(2 * TIMES):
+            process, client = self.start()
+            threading.Timer(draw.uniform(0.0, 1.2), process.send_signal, [signal.SIGKILL]).start()
+            acknowledged = 0
+            with contextlib.suppress(URLError, OSError, HTTPException):
+                while True:
+                    path = "/api/scenes/s/artwork"
+                    status, answer = client.send(path, HERON.read_bytes(), "heron.svg", version=str(version))
+                    self.assertEqual(status, 200, answer)
+                    version = answer["version"]
+                    acknowledged += 1
+            process.wait()
+            kept = Library(self.folder).scenes.load("s")
+            came_in, rest = divmod(len(kept.scene.parts) - count, 28)
+            self.assertEqual(rest, 0, "all layers of a drawing or none")
+            self.assertIn(came_in - acknowledged, (0, 1))
+            self.assert_art_is_whole()
+            count, version = len(kept.scene.parts), kept.version
+
+    def test_a_first_start_that_is_killed_goes_on_at_the_next(self):
+        draw = random.Random(31)
+        for number in range(2 * TIMES):
+            self.folder = self.root / str(number)
+            command = [sys.executable, "-m", "jointed_crane.cli", "demo", "--port", "0", "--data", str(self.folder)]
+            process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+            time.sleep(draw.uniform(0.0, 4.0))
+            process.kill()
+            process.wait()
+            library = Library(self.folder)
+            parts = {card.name: card.parts for card in library.shelf.cards()}
+            self.assertLessEqual(parts.items(), {HERON_NAME: 29, CRANE_NAME: 19}.items())
+            self.assert_art_is_whole()
+            build_demo(library)
+            parts = {card.name: card.parts for card in library.shelf.cards()}
+            self.assertEqual(parts, {HERON_NAME: 29, CRANE_NAME: 19})
+            self.assert_art_is_whole()
 
     def test_ctrl_c_stops_cleanly_at_any_moment(self):
         for asked in (signal.SIGINT, signal.SIGTERM):
