@@ -1,4 +1,5 @@
 import ast
+import re
 import unittest
 from pathlib import Path
 
@@ -52,3 +53,25 @@ class LayerTests(unittest.TestCase):
             path.name for path in ROOT.rglob("*.py") if any(name.split(".")[0] == "demo" for name in imports(path))
         ]
         self.assertEqual(users, ["cli.py"])
+
+
+class ScriptTests(unittest.TestCase):
+    """A function of a script that is longer than 120 lines is two ideas."""
+
+    #: A line that opens the body of a function, and how far it is indented; scripts are laid out by a formatter.
+    OPENS = re.compile(
+        r"^(\s*)(?!.*\bclass\b)(?!(?:if|for|while|switch|try|\}) ?).*(?:function\b.*|=>\s*|\w+\([^;]*\)\s*)\{$"
+    )
+
+    def test_no_function_is_longer_than_120_lines(self):
+        scripts = [path for path in (ROOT / "web").rglob("static/**/*.js") if "vendor" not in path.parts]
+        self.assertGreater(len(scripts), 40)
+        for path in scripts:
+            lines = path.read_text().splitlines()
+            for number, line in enumerate(lines):
+                opened = self.OPENS.match(line)
+                if not opened:
+                    continue
+                end = opened[1] + "}"
+                closes = next((at for at in range(number, len(lines)) if lines[at].startswith(end)), number)
+                self.assertLessEqual(closes - number + 1, 120, f"{path.name}:{number + 1} {line.strip()[:60]}")

@@ -25,6 +25,7 @@ class ChannelKind:
     mirror : -1 where the value changes its sign under a mirror along the part's own x
     is_deep : whether a value other than neutral takes the part out of the plane of the stage
     stepped : whether it holds between keys whatever the kind of the segment (a drawing is never half one)
+    is_posed : whether a pose that is copied holds it
     """
 
     name: str
@@ -35,17 +36,18 @@ class ChannelKind:
     mirror: int = 1
     is_deep: bool = False
     stepped: bool = False
+    is_posed: bool = False
 
 
 def _three(
-    name: str, neutral: float, joins: Joining, unit: str, mirrored: str, deep: str, plain: str = ""
+    name: str, neutral: float, joins: Joining, unit: str, mirrored: str, deep: str, posed: str, plain: str = ""
 ) -> list[ChannelKind]:
     """Three axes of one family; an axis in `plain` is the only one in the plane and goes by the family's name."""
     word = name.capitalize()
     return [
         ChannelKind(
             f"{name}.{axis}", word if axis in plain else f"{word} {axis}", neutral, joins, unit,
-            -1 if axis in mirrored else 1, axis in deep,
+            -1 if axis in mirrored else 1, axis in deep, is_posed=axis in posed,
         )
         for axis in "xyz"
     ]  # fmt: skip
@@ -56,15 +58,15 @@ def _three(
 CHANNELS: dict[str, ChannelKind] = {
     kind.name: kind
     for kind in (
-        *_three("turn", 0.0, "add", "deg", mirrored="yz", deep="xy", plain="z"),
-        *_three("move", 0.0, "add", "px", mirrored="x", deep="z"),
-        *_three("scale", 1.0, "multiply", "", mirrored="", deep=""),
-        *_three("slide", 0.0, "add", "px", mirrored="x", deep="z"),
-        *_three("spin", 0.0, "add", "deg", mirrored="yz", deep="xy", plain="z"),
-        ChannelKind("shear.xy", "Shear xy", 0.0, "add", mirror=-1),
+        *_three("turn", 0.0, "add", "deg", mirrored="yz", deep="xy", posed="z", plain="z"),
+        *_three("move", 0.0, "add", "px", mirrored="x", deep="z", posed="xy"),
+        *_three("scale", 1.0, "multiply", "", mirrored="", deep="", posed="xy"),
+        *_three("slide", 0.0, "add", "px", mirrored="x", deep="z", posed="xy"),
+        *_three("spin", 0.0, "add", "deg", mirrored="yz", deep="xy", posed="z", plain="z"),
+        ChannelKind("shear.xy", "Shear xy", 0.0, "add", mirror=-1, is_posed=True),
         ChannelKind("shear.xz", "Shear xz", 0.0, "add", mirror=-1, is_deep=True),
         ChannelKind("shear.yz", "Shear yz", 0.0, "add", is_deep=True),
-        ChannelKind("opacity", "Opacity", 1.0, "multiply"),
+        ChannelKind("opacity", "Opacity", 1.0, "multiply", is_posed=True),
         ChannelKind("drawing", "Drawing", 0.0, "replace", stepped=True),
         ChannelKind("shown", "Shown", 1.0, "replace", stepped=True),
         ChannelKind("order", "Order", 0.0, "add", stepped=True),

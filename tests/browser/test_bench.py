@@ -1,7 +1,9 @@
+import re
 import unittest
 from dataclasses import replace
 
 import numpy as np
+from playwright.sync_api import expect
 
 from demo.heron import NAME
 from jointed_crane.core.edits.bench_state import SetBenchState
@@ -12,6 +14,7 @@ from jointed_crane.core.edits.poses import SetValues
 from jointed_crane.core.edits.shapes import AddShape
 from jointed_crane.core.edits.stage import RenameScene
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shapes import Ellipse, Node, Paint, PenPath, Rectangle, Text
 from jointed_crane.formats.artwork import drawing_of
@@ -403,6 +406,25 @@ class FieldTests(DemoTestCase):
         self.assertIsNone(self.part("Ripples").parent)
 
 
+class RetimingTests(BenchTestCase):
+    def test_keys_stay_picked_where_they_come_to_stand(self):
+        keys = tuple(Key(float(frame), float(frame)) for frame in (0, 10, 20))
+        part = Part("a", "Arm", "helper", channels={"turn.z": Channel(keys), "move.x": Channel(keys[:2])})
+        self.served.library.scenes.create(Scene("s", "S", parts=(part,)))
+        self.open_bench("s")
+        self.page.keyboard.press("m")
+        self.pick("Arm")
+        self.page.locator('[data-key="turn.z@10"]').dispatch_event("pointerdown", {"button": 0, "pointerId": 1})
+        self.page.locator("[data-time=picture]").dispatch_event("pointerup", {"pointerId": 1})
+        for frame in (11, 12, 13):
+            self.page.keyboard.press("Shift+PageDown")
+            self.settled()
+            self.assertEqual([key.frame for key in self.part("Arm").channels["turn.z"].keys], [0, frame, 20])
+            picked = self.page.locator("[data-key].stroke-coral")
+            self.assertEqual(picked.evaluate_all("found => found.map((key) => key.dataset.key)"), [f"turn.z@{frame}"])
+        self.assertEqual([key.frame for key in self.part("Arm").channels["move.x"].keys], [0, 10])
+
+
 class PlayingTests(DemoTestCase):
     def play(self, seconds=0.6):
         self.page.keyboard.press("Space")
@@ -428,7 +450,7 @@ class PlayingTests(DemoTestCase):
         self.page.on("request", lambda request: asked.append(request.url) if "/motion" in request.url else None)
         with self.page.expect_response(lambda answer: "from=100" in answer.url, timeout=60_000):
             self.page.keyboard.press("Space")
-        self.page.wait_for_function("parseInt(document.querySelector('[data-time=frame]').innerText.slice(1)) > 50")
+        expect(self.page.locator("[data-time=frame]")).to_have_text(re.compile(r"f (5[1-9]|[6-9]\d|1\d\d)"))
         self.page.keyboard.press("Space")
         self.settled()
         self.assertEqual([url.partition("?")[2] for url in asked], ["from=0&to=49", "from=50&to=99", "from=100&to=119"])
@@ -443,7 +465,7 @@ class NumberTests(BenchTestCase):
         wrong = ["", "x", "1+", "(1", "1/0", "alert(1)", "1 2a"]
         found = self.page.evaluate(
             """async ([cases, wrong]) => {
-              const { arithmetic } = await import("/static/bench/fields.js");
+              const { arithmetic } = await import("/static/bench/card/fields.js");
               return [cases.map(arithmetic), wrong.map(arithmetic)];
             }""",
             [list(cases), wrong],

@@ -3,23 +3,24 @@
 import Alpine from "/static/vendor/alpine-csp.js";
 import { get } from "/static/api.js";
 import { notice, saying } from "/static/notices.js";
-import { makeActs } from "./acts.js";
-import { mountCard } from "./card.js";
-import { makeCommands, mountCommands } from "./commands.js";
-import { makeDrawingTool } from "./drawing_tool.js";
-import { mountFigures } from "./figures.js";
-import { mountHandles } from "./handles.js";
-import { mountFindings } from "./findings.js";
+import { makeActs } from "./acts/acts.js";
+import { mountCard } from "./card/card.js";
+import { makeCommands } from "./commands.js";
+import { mountCommands } from "./sheets/command_lists.js";
+import { makeDrawingTool } from "./stage/drawing_tool.js";
+import { mountFigures } from "./stage/figures.js";
+import { mountHandles } from "./stage/handles.js";
+import { mountFindings } from "./card/findings.js";
 import { mountKeyboard } from "./keyboard.js";
 import { mountPanels } from "./panels.js";
-import { mountPlay } from "./play.js";
-import { mountSheets } from "./sheets.js";
-import { mountSpots } from "./spots.js";
+import { mountPlay } from "./time/play.js";
+import { mountSheets } from "./sheets/sheets.js";
+import { mountSpots } from "./stage/spots.js";
 import { ABOUT, Bench } from "./state.js";
-import { mountTime } from "./time.js";
-import { mountTools } from "./tools.js";
-import { mountTree } from "./tree.js";
-import { View } from "./view.js";
+import { mountTime } from "./time/time.js";
+import { mountTools } from "./stage/tools.js";
+import { mountTree } from "./tree/tree.js";
+import { View } from "./stage/view.js";
 
 const root = document.querySelector("[data-bench=root]");
 const bench = new Bench(root.dataset.scene, JSON.parse(root.dataset.channels));
@@ -157,7 +158,6 @@ function nextAbout() {
 const commands = makeCommands(bench, acts, {
   time,
   play,
-  view,
   tools: { cancel: () => tools.cancel() || drawing.cancel() },
   sheets: {
     names: sheets.names,

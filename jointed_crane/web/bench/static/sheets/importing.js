@@ -2,7 +2,7 @@
 
 import { postFiles } from "/static/reading.js";
 import { notice, saying } from "/static/notices.js";
-import { thumbnail } from "./drawing.js";
+import { thumbnail } from "../drawing.js";
 
 export function mountImport(dialog, bench, acts) {
   const form = dialog.querySelector("form");

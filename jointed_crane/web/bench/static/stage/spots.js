@@ -1,6 +1,6 @@
 // Eyelets and marks on the stage: rings and hatched tiles with their names.
 
-import { perFrame, svg } from "./drawing.js";
+import { perFrame, svg } from "../drawing.js";
 import { placedLabels } from "./labels.js";
 
 /** Mounts the spots between the figures and the handles; they are drawn in screen px. */

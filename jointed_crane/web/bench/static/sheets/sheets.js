@@ -3,9 +3,9 @@
 import { post } from "/static/api.js";
 import { postFiles } from "/static/reading.js";
 import { notice, saying } from "/static/notices.js";
-import { artImage, pin, svg } from "./drawing.js";
+import { artImage, pin, svg } from "../drawing.js";
 import { mountImport, mountUpdate } from "./importing.js";
-import { freshId } from "./state.js";
+import { freshId } from "../state.js";
 
 /** Mounts every dialog; returns openers for the commands. */
 export function mountSheets(root, bench, acts) {

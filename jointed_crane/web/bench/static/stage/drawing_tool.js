@@ -1,6 +1,7 @@
 // The Draw tool: rectangles, ellipses and polygons by dragging, pen paths node by node.
 
-import { readable, svg } from "./drawing.js";
+import { readable, svg } from "../drawing.js";
+import { boxCorners, polygonCorners, shapeBetween } from "./sketching.js";
 
 const PAINTS = ["#6f8f8b", "#c99a53", "#c86b4a", "#7f94a6", "#8a7a5c"];
 const NAMES = { rectangle: "Rectangle", ellipse: "Ellipse", polygon: "Polygon", path: "Path" };
@@ -14,19 +15,6 @@ export function makeDrawingTool(root, bench, view, acts, drag, choice) {
 
   const form = () => choice.value;
   const paint = () => ({ fill: PAINTS[bench.order.length % PAINTS.length] });
-
-  function shapeBetween([x, y], [toX, toY], isEven) {
-    let [width, height] = [toX - x, toY - y];
-    if (isEven) {
-      const size = Math.max(Math.abs(width), Math.abs(height));
-      [width, height] = [Math.sign(width || 1) * size, Math.sign(height || 1) * size];
-    }
-    const box = [Math.min(x, x + width), Math.min(y, y + height), Math.max(x, x + width), Math.max(y, y + height)];
-    const centre = [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
-    if (form() === "rectangle") return { form: "rectangle", box, paint: paint() };
-    if (form() === "ellipse") return { form: "ellipse", centre, radii: [(box[2] - box[0]) / 2, (box[3] - box[1]) / 2], paint: paint() };
-    return { form: "polygon", centre: [x, y], radius: Math.hypot(width, height), angle: (Math.atan2(width, -height) / Math.PI) * 180, corners: 5, paint: paint() };
-  }
 
   function drawSketch(points, isClosed = true) {
     sketch.setAttribute("d", points.length > 1 ? `M${points.map((point) => point.join(" ")).join("L")}${isClosed ? "Z" : ""}` : "");
@@ -49,9 +37,9 @@ export function makeDrawingTool(root, bench, view, acts, drag, choice) {
     return {
       undo: () => drawSketch([]),
       move(at, event) {
-        now = shapeBetween(from, view.toStage(at), event.shiftKey);
-        const screen = now.form === "polygon" ? corners(now) : [0, 1, 2, 3].map((i) => view.toScreen(boxOf(now)[i]));
-        drawSketch(screen);
+        now = shapeBetween(form(), from, view.toStage(at), event.shiftKey, paint());
+        const corners = now.form === "polygon" ? polygonCorners(now) : boxCorners(now);
+        drawSketch(corners.map((corner) => view.toScreen(corner)));
         const [width, height] = [at[0] - start[0], at[1] - start[1]].map((px) => Math.abs(px) / view.k);
         drag.text = `${readable(width, 1)} × ${readable(height, 1)} px`;
         drag.redraw();
@@ -59,17 +47,6 @@ export function makeDrawingTool(root, bench, view, acts, drag, choice) {
       },
       drop: (_, hasMoved) => hasMoved && now && done(now),
     };
-  }
-
-  function boxOf(shape) {
-    const [left, top, right, bottom] = shape.box ?? [shape.centre[0] - shape.radii[0], shape.centre[1] - shape.radii[1], shape.centre[0] + shape.radii[0], shape.centre[1] + shape.radii[1]];
-    return [[left, top], [right, top], [right, bottom], [left, bottom]];
-  }
-  function corners({ centre, radius, angle, corners: count }) {
-    return Array.from({ length: count }, (_, index) => {
-      const radians = ((angle - 90 + (360 * index) / count) / 180) * Math.PI;
-      return view.toScreen([centre[0] + radius * Math.cos(radians), centre[1] + radius * Math.sin(radians)]);
-    });
   }
 
   function pen(start) {

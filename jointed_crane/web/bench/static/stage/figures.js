@@ -1,6 +1,7 @@
 // Draws the parts on the stage, each where its matrix says, and the stage around them.
 
-import { artImage, svg } from "./drawing.js";
+import { artImage, svg } from "../drawing.js";
+import { makeGround } from "./ground.js";
 
 /**
  * Mounts the world into one svg element and the outlines of what is picked into another that lies over it: the browser
@@ -8,18 +9,11 @@ import { artImage, svg } from "./drawing.js";
  */
 export function mountFigures(root, under, over, bench, view) {
   const world = svg("g");
-  const ground = svg("rect", { x: 0, y: 0, class: "drop-shadow" });
   const figures = svg("g");
-  const outside = svg("path", { class: "fill-mat", "fill-opacity": 0.82, "fill-rule": "evenodd", "pointer-events": "none" });
-  const pattern = squaresPattern();
-  const squares = svg("g", { "pointer-events": "none" }, pattern);
-  under.append(chequersPattern());
-  const mat = svg("path", { fill: "url(#squares)", "fill-opacity": 0.55, "fill-rule": "evenodd" });
-  const overStage = svg("rect", { fill: "url(#squares)", "fill-opacity": 0.16 });
-  squares.append(mat, overStage);
+  const { ground, above, definitions, fit } = makeGround(root, bench);
   const outlines = svg("g", { "pointer-events": "none" });
-  world.append(ground, figures, outside, squares);
-  under.append(world);
+  world.append(ground, figures, ...above);
+  under.append(definitions, world);
   over.append(outlines);
 
   const made = new Map();
@@ -109,66 +103,14 @@ export function mountFigures(root, under, over, bench, view) {
     );
   }
 
-  function drawStage() {
-    const { width, height } = bench.stage;
-    ground.setAttribute("width", width);
-    ground.setAttribute("height", height);
-    outside.setAttribute("d", aroundStage(width, height));
-  }
-
-  /** In Rest the stage lies on a squared cutting mat; in motion on plain paper, or on chequers where it has no ground. */
-  function drawSquares() {
-    const { width, height } = bench.stage;
-    root.classList.toggle("on-mat", !bench.isMotion);
-    const isBare = bench.stage.ground === "none" && bench.isMotion;
-    ground.setAttribute("fill", bench.isChequered || isBare ? "url(#chequers)" : bench.stage.ground);
-    squares.setAttribute("display", bench.isMotion ? "none" : "inline");
-    mat.setAttribute("d", aroundStage(width, height));
-    overStage.setAttribute("width", width);
-    overStage.setAttribute("height", height);
-  }
-
   view.on(() => {
-    fitSquares(pattern, view.k);
+    fit(view.k);
     for (const layer of [world, outlines]) layer.setAttribute("transform", `scale(${view.k}) translate(${-view.x} ${-view.y})`);
   });
-  bench.on("scene", () => {
-    drawStage();
-    drawSquares();
-  });
-  bench.on("state", () => bench.stage && drawSquares());
   bench.on("pose scene", drawPose);
   bench.on("picked hovered", drawOutlines);
 
   return { drawBaked };
-}
-
-/** A ground of grey squares to judge transparency on. */
-function chequersPattern() {
-  const pattern = svg("pattern", { id: "chequers", width: 32, height: 32, patternUnits: "userSpaceOnUse" });
-  pattern.append(svg("rect", { width: 32, height: 32, fill: "#fbfaf6" }), svg("path", { d: "M0 0H16V32H32V16H0Z", fill: "#d9d6cd" }));
-  const definitions = svg("defs");
-  definitions.append(pattern);
-  return definitions;
-}
-
-function aroundStage(width, height) {
-  const far = 20000;
-  return `M${-far} ${-far}H${far}V${far}H${-far}ZM0 0V${height}H${width}V0Z`;
-}
-
-/** Squares, every fifth line stronger, 40 px apart before `fitSquares` chooses; lines lie inside the tile, whose edge would halve them. */
-function squaresPattern() {
-  const lines = svg("pattern", { id: "squares", x: -20, y: -20, width: 200, height: 200, patternUnits: "userSpaceOnUse" });
-  for (let at = 0; at < 200; at += 40) lines.append(svg("path", { d: `M${at} -40V200M-40 ${at}H200`, class: "stroke-lagoon" }));
-  return lines;
-}
-
-/** Lines of the mat as wide on the screen at any zoom, 16 to 80 px of it apart: 40 px of the stage, five times that, a fifth. */
-function fitSquares(pattern, zoom) {
-  const scale = 5 ** Math.ceil(Math.log(16 / (40 * zoom)) / Math.log(5));
-  pattern.setAttribute("patternTransform", `scale(${scale})`);
-  for (const [index, line] of [...pattern.children].entries()) line.setAttribute("stroke-width", (index ? 0.6 : 1.5) / (zoom * scale));
 }
 
 export function ringsPath(rings) {

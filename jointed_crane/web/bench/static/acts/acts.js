@@ -1,0 +1,15 @@
+// What can be done to picked parts, each as an edit; the table of commands gives them their words and keys.
+
+import { addingActs } from "./adding.js";
+import { copyActs } from "./copies.js";
+import { hierarchyActs } from "./hierarchy.js";
+import { jointActs } from "./joints.js";
+import { makePicked } from "./picked.js";
+import { poseActs } from "./poses.js";
+
+export function makeActs(root, bench, view) {
+  const given = { ...makePicked(bench), root, view };
+  const acts = {};
+  for (const made of [hierarchyActs, jointActs, copyActs, poseActs, addingActs]) Object.assign(acts, made(given, acts));
+  return acts;
+}

@@ -1,0 +1,46 @@
+// What comes onto the stage: artwork, shapes and text; and how the stage is looked at.
+
+import { postFiles } from "/static/reading.js";
+import { notice } from "/static/notices.js";
+import { freshId } from "../state.js";
+
+export function addingActs({ bench, keep, view }, acts) {
+  return {
+    async bringIn(files, choices = null) {
+      if (!files.length) return null;
+      notice(files.length === 1 ? `Reading ${files[0].name}` : `Reading ${files.length} files`);
+      const fields = { version: bench.version, frame: bench.at ?? "rest" };
+      if (choices) fields.choices = JSON.stringify(choices);
+      const answer = await bench.keepWith(() => postFiles(`${bench.path}/artwork`, files, fields));
+      if (!answer) return null;
+      bench.pick(answer.added.slice(-1));
+      const count = answer.added.length;
+      notice([`${count} ${count === 1 ? "part" : "parts"} came in, each where it was drawn.`, ...answer.notes].join(" "));
+      return answer;
+    },
+    addShape: async (shape, name, place = [0, 0]) => {
+      const id = freshId();
+      const answer = await keep("add_shape", { id, shape, name, place });
+      if (answer) bench.pick([id]);
+      return answer;
+    },
+    /** A shape of this form in the middle of the stage, a quarter of it wide. */
+    addForm(form) {
+      const { width, height } = bench.stage;
+      const [x, y, size] = [width / 2, height / 2, Math.min(width, height) / 4];
+      const shapes = {
+        rectangle: { form, box: [x - size, y - size / 2, x + size, y + size / 2] },
+        ellipse: { form, centre: [x, y], radii: [size / 2, size / 2] },
+        polygon: { form, centre: [x, y], radius: size / 2 },
+      };
+      return acts.addShape(shapes[form], form[0].toUpperCase() + form.slice(1));
+    },
+    addText() {
+      const { width, height } = bench.stage;
+      const shape = { form: "text", words: "Heron Lock", font: "Bricolage Grotesque Bold", size: Math.round(height / 8), alignment: "middle", paint: { fill: "#20303c" } };
+      return acts.addShape(shape, "Text", [width / 2, height / 2]);
+    },
+    chequer: () => bench.setChequered(!bench.isChequered),
+    fit: () => view.fit(bench.stage),
+  };
+}

@@ -1,0 +1,33 @@
+// What acts on picked parts share.
+
+import { notice } from "/static/notices.js";
+
+export const NO_MARK = "There is no mark on the stage. Place one with the Mark tool first.";
+
+export function makePicked(bench) {
+  const frame = () => bench.at;
+  const picked = () => bench.picked;
+  const keep = (edit, fields = {}) => bench.keep([{ edit, ...fields }]);
+
+  /** Runs an act only where parts are picked; says so where none is. */
+  const some =
+    (act) =>
+    (...given) => {
+      if (bench.picked.length) return act(...given);
+      notice("No part is picked. Pick one on the stage or in the joint tree first.");
+    };
+
+  /** Picks the copies that an answer brought; their ids begin with a prefix. */
+  const copied = (prefix) => (answer) => answer && bench.pick(answer.changed.map((part) => part.id).filter((id) => id.startsWith(prefix)));
+
+  /** The mark that is picked, else the one placed last. */
+  const someMark = () => (bench.spot?.mark ? bench.spotThing : bench.stage.marks.at(-1));
+
+  function withDescendants(ids) {
+    const found = new Set(ids);
+    for (const id of found) for (const child of bench.children(id)) found.add(child);
+    return bench.order.filter((id) => found.has(id));
+  }
+
+  return { bench, frame, picked, keep, some, copied, someMark, withDescendants };
+}

@@ -1,0 +1,103 @@
+// The joint card: the picked part's name, parent and numbers, its pivot in the art and the nine points.
+
+import { perFrame, readable } from "../drawing.js";
+import { mountArtTab } from "./art_tab.js";
+import { mountJointTab } from "./joint_tab.js";
+import { makeNumbers } from "./numbers.js";
+import { drawPivotPicture } from "./pivot_picture.js";
+import { Previewer } from "../previewing.js";
+
+export function mountCard(root, bench, acts, sheets) {
+  const previewer = new Previewer(bench);
+  let tab = "place";
+  const panels = [...root.querySelectorAll("[data-panel]")];
+  const tabs = [...root.querySelectorAll("[data-tab]")];
+  const joint = mountJointTab(root, bench, acts, previewer, () => tab === "joint");
+  const art = mountArtTab(root, bench, acts, previewer, sheets);
+  function openTab(name) {
+    tab = name;
+    for (const panel of panels) panel.hidden = panel.dataset.panel !== tab;
+    for (const button of tabs) {
+      button.setAttribute("aria-selected", button.dataset.tab === tab);
+      button.tabIndex = button.dataset.tab === tab ? 0 : -1;
+    }
+    drawTab();
+    drawNumbers();
+  }
+  function drawTab() {
+    if (tab === "joint") {
+      joint.draw();
+      joint.ask();
+    }
+    if (tab === "art") art.draw();
+  }
+  for (const [index, button] of tabs.entries()) {
+    button.addEventListener("click", () => openTab(button.dataset.tab));
+    button.addEventListener("keydown", (event) => {
+      const by = { ArrowLeft: tabs.length - 1, ArrowRight: 1 }[event.key];
+      if (!by) return;
+      event.preventDefault();
+      event.stopPropagation();
+      tabs[(index + by) % tabs.length].click();
+      tabs[(index + by) % tabs.length].focus();
+    });
+  }
+  const find = (name) => root.querySelector(`[data-card=${name}]`);
+
+  const draws = makeNumbers(root, bench, previewer);
+  for (const button of root.querySelectorAll("[data-keeps]")) button.addEventListener("click", () => bench.setKeeps(button.dataset.keeps));
+  const name = find("name");
+  name.addEventListener("change", async () => {
+    if (bench.lead) await bench.keep([{ edit: "rename_part", part: bench.lead, name: name.value }]);
+    drawHead();
+  });
+  name.addEventListener("keydown", (event) => {
+    event.stopPropagation();
+    if (event.key === "Enter" || event.key === "Escape") {
+      if (event.key === "Escape") name.value = bench.part(bench.lead)?.name ?? "";
+      name.blur();
+    }
+  });
+  const parent = find("parent");
+  parent.addEventListener("change", () => bench.keep([{ edit: "join", parts: bench.picked, parent: parent.value || null, frame: bench.at }]));
+  // The list is filled when it is opened: hundreds of names for every pick would take longer than a frame.
+  for (const name of ["pointerdown", "focus"]) parent.addEventListener(name, fillParents);
+  function fillParents() {
+    if (!bench.lead || parent.length > 1) return;
+    const part = bench.part(bench.lead);
+    const below = new Set(bench.picked);
+    for (const id of below) for (const child of bench.children(id)) below.add(child);
+    const others = bench.order.filter((id) => !below.has(id) || id === part.parent);
+    parent.replaceChildren(new Option("the stage", ""), ...others.map((id) => new Option(bench.part(id).name, id)));
+    parent.value = part.parent ?? "";
+  }
+  const shown = find("shown");
+  shown.addEventListener("change", () => bench.keep([{ edit: "set_values", parts: bench.picked, values: { shown: shown.checked ? 1 : 0 }, frame: bench.at }]));
+
+  function drawHead() {
+    const id = bench.lead;
+    find("empty").hidden = Boolean(id);
+    find("full").hidden = !id;
+    if (!id) return;
+    const part = bench.part(id);
+    if (!name.matches(":focus")) name.value = part.name;
+    find("many").textContent = bench.picked.length > 1 ? `and ${bench.picked.length - 1} more` : "";
+    find("sign-pin").toggleAttribute("hidden", part.kind === "helper");
+    find("sign-helper").toggleAttribute("hidden", part.kind !== "helper");
+    parent.replaceChildren(new Option(part.parent ? bench.part(part.parent).name : "the stage", part.parent ?? ""));
+    for (const button of root.querySelectorAll("[data-keeps]")) button.setAttribute("aria-pressed", button.dataset.keeps === bench.keeps);
+  }
+
+  function drawNumbers() {
+    if (!bench.lead) return;
+    for (const draw of draws) draw();
+    shown.checked = bench.value(bench.lead, "shown") >= 0.5;
+    shown.parentElement.classList.toggle("text-brass-ink", bench.isKeyed(bench.lead, "shown"));
+    find("state").textContent = bench.isMotion ? `Motion at frame ${readable(bench.frame)}` : "Rest values";
+    drawPivotPicture(find("picture"), bench);
+  }
+
+  bench.on("picked scene state", perFrame(drawHead));
+  bench.on("picked pose state", perFrame(drawNumbers));
+  bench.on("picked scene state", perFrame(() => bench.lead && drawTab()));
+}

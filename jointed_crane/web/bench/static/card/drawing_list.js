@@ -1,0 +1,85 @@
+// The drawings of a part: which one shows, their names and order, and where new ones come from.
+
+import { thumbnail } from "../drawing.js";
+import { freshId } from "../state.js";
+import { nameInput } from "./fields.js";
+
+export function mountDrawingList(root, bench, find, { drawingFromFile, openCompare, redraw }) {
+  const part = () => bench.part(bench.lead);
+  const shown = () => bench.drawingOf(bench.lead);
+  let fit = "registration";
+  for (const element of root.querySelectorAll("[data-fit]"))
+    element.addEventListener("click", () => {
+      fit = element.dataset.fit;
+      for (const other of root.querySelectorAll("[data-fit]")) other.setAttribute("aria-pressed", other === element);
+    });
+
+  const number = (id) => part().drawings.findIndex((drawing) => drawing.id === id);
+  const show = (id) => bench.keep([{ edit: "set_values", parts: [bench.lead], values: { drawing: number(id) }, frame: bench.at }]);
+
+  function button(words, label, act) {
+    const made = document.createElement("button");
+    made.className = "button button-small px-1.5!";
+    made.textContent = words;
+    made.title = label;
+    made.setAttribute("aria-label", label);
+    made.addEventListener("click", act);
+    return made;
+  }
+
+  function drawingRow(drawing, index) {
+    const row = document.createElement("li");
+    row.className = "flex items-center gap-1.5 rounded-md px-1 py-0.5 aria-[current=true]:bg-lagoon-light";
+    row.setAttribute("aria-current", drawing.id === shown()?.id);
+    const picture = document.createElement("button");
+    picture.className = "size-8 shrink-0 overflow-hidden rounded border border-line bg-card";
+    picture.title = `Show ${drawing.name}`;
+    picture.setAttribute("aria-label", `Show ${drawing.name}`);
+    picture.append(thumbnail(drawing, { width: 30, height: 30 }));
+    picture.addEventListener("click", () => show(drawing.id));
+    const rename = (name) => bench.keep([{ edit: "rename_drawing", part: bench.lead, drawing: drawing.id, name }]).then((kept) => kept ?? redraw());
+    const name = nameInput(drawing.name, `Name of drawing ${drawing.name}`, "h-6 min-w-0 grow rounded-md border border-transparent bg-transparent px-1 hover:border-line", rename);
+    const replace = button("Replace", `Replace the art of ${drawing.name} from a file`, () => replaceArt(drawing));
+    row.append(picture, name, replace);
+    if (index > 0) row.append(button("↑", `${drawing.name} one number up`, () => bench.keep([{ edit: "order_drawing", part: bench.lead, drawing: drawing.id, to: index - 1 }])));
+    if (part().drawings.length > 1) row.append(button("×", `Delete drawing ${drawing.name}`, () => bench.keep([{ edit: "delete_drawing", part: bench.lead, drawing: drawing.id }])));
+    return row;
+  }
+
+  async function replaceArt(drawing) {
+    const by = await drawingFromFile();
+    if (by) await bench.keep([{ edit: "replace_drawing", part: bench.lead, drawing: drawing.id, by, fit }]);
+  }
+  find("copy").addEventListener("click", () => bench.keep([{ edit: "copy_drawing", part: bench.lead, drawing: shown().id, id: freshId(), frame: bench.at }]));
+  find("file").addEventListener("click", async () => {
+    const drawing = await drawingFromFile();
+    if (drawing) bench.keep([{ edit: "add_drawing", part: bench.lead, drawing: { ...drawing, id: freshId() }, frame: bench.at }]);
+  });
+  find("compare").addEventListener("click", () => openCompare(bench.lead));
+  find("take").addEventListener("change", (event) => {
+    const [source, drawing] = event.target.value.split("/");
+    if (source) bench.keep([{ edit: "copy_drawing", part: bench.lead, source, drawing, id: freshId(), frame: bench.at }]);
+  });
+
+  // Filled when it is opened, as the list of parents is.
+  for (const name of ["pointerdown", "focus"])
+    find("take").addEventListener(name, () => {
+      if (find("take").length > 1) return;
+      for (const id of bench.order) if (id !== bench.lead) for (const drawing of bench.part(id).drawings) find("take").append(new Option(`${bench.part(id).name}: ${drawing.name}`, `${id}/${drawing.id}`));
+    });
+
+  function drawDrawings() {
+    const isHelper = part().kind === "helper";
+    find("drawings").hidden = isHelper;
+    find("registration").hidden = isHelper;
+    find("helper").hidden = !isHelper;
+    find("form-of-helper").value = part().form;
+    if (isHelper) return;
+    find("list").replaceChildren(...part().drawings.map(drawingRow));
+    find("copy").disabled = !shown();
+    find("compare").disabled = part().drawings.length < 2;
+    find("take").replaceChildren(new Option("choose a drawing", ""));
+  }
+
+  return drawDrawings;
+}

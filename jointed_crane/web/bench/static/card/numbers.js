@@ -1,0 +1,76 @@
+// The numbers of the picked part: its channels, its turn in two fields, and its pivot.
+
+import { mountField } from "./fields.js";
+import { makePivotNumbers } from "./pivot_numbers.js";
+
+/** Mounts the fields; returns what draws each of them anew. */
+export function makeNumbers(root, bench, previewer) {
+  const draws = makePivotNumbers(root, bench, previewer);
+
+  const channel = (name, step, digits, fixed = false) => {
+    const element = root.querySelector(`[data-channel="${name}"]`);
+    const neutral = bench.channels[name].neutral;
+    draws.push(
+      mountField(
+        element,
+        {
+          read: () => (bench.lead ? bench.value(bench.lead, name) : null),
+          edits: (value, isPast) => {
+            const parts = bench.picked;
+            const now = bench.value(bench.lead, name);
+            if (name.startsWith("scale") && bench.isTogether && parts.length > 1 && now)
+              return [{ edit: "scale_about", parts, factor: value / now, about: bench.about, frame: bench.at }];
+            return [{ edit: "set_values", parts, values: { [name]: value }, frame: bench.at, past_limits: isPast }];
+          },
+          neutral,
+          step,
+          digits,
+          fixed,
+          isKeyed: () => bench.lead && bench.isKeyed(bench.lead, name),
+        },
+        bench,
+        previewer,
+      ),
+    );
+  };
+  channel("move.x", 1, 1);
+  channel("move.y", 1, 1);
+  channel("scale.x", 0.05, 3, true);
+  channel("scale.y", 0.05, 3, true);
+  channel("opacity", 0.05, 2);
+
+  // Turn is one number in two fields: whole turns, and the degrees beside them.
+  const turn = () => bench.value(bench.lead, "turn.z");
+  /** Typed turns of several parts about one centre turn them together by as much as the last picked one. */
+  const setTurn = (value, isPast) => {
+    const parts = bench.picked;
+    if (bench.isTogether && parts.length > 1) return [{ edit: "turn_about", parts, degrees: value - turn(), about: bench.about, frame: bench.at }];
+    return [{ edit: "set_values", parts, values: { "turn.z": value }, frame: bench.at, past_limits: isPast }];
+  };
+  const whole = (degrees) => Math.trunc(degrees / 360);
+  const isTurnKeyed = () => bench.lead && bench.isKeyed(bench.lead, "turn.z");
+  draws.push(
+    mountField(
+      root.querySelector('[data-channel="turn.z"]'),
+      {
+        read: () => (bench.lead ? turn() - 360 * whole(turn()) : null),
+        edits: (value, isPast) => setTurn(value + 360 * whole(turn()), isPast),
+        neutral: 0, step: 1, digits: 2, isKeyed: isTurnKeyed,
+      },
+      bench,
+      previewer,
+    ),
+    mountField(
+      root.querySelector("[data-card=turns]"),
+      {
+        read: () => (bench.lead ? whole(turn()) : null),
+        edits: (value, isPast) => setTurn(turn() + 360 * (Math.round(value) - whole(turn())), isPast),
+        neutral: 0, step: 1, digits: 0, isKeyed: isTurnKeyed,
+      },
+      bench,
+      previewer,
+    ),
+  );
+
+  return draws;
+}

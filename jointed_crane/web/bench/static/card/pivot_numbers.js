@@ -1,0 +1,48 @@
+// The pivot in numbers: px of the art, shares of its box, and px on the stage.
+
+import { mountField } from "./fields.js";
+
+/** The edit that moves the pivot of the part picked last to a point. */
+export const movePivot = (bench, point, unit) => [{ edit: "move_pivot", part: bench.lead, point, unit, keep: bench.keeps, frame: bench.at }];
+
+export function makePivotNumbers(root, bench, previewer) {
+  const find = (name) => root.querySelector(`[data-card=${name}]`);
+  const draws = [];
+  const bounds = () => bench.lead && bench.drawingOf(bench.lead)?.bounds;
+  const pivot = () => bench.part(bench.lead).pivot;
+  const onStage = () => bench.poseOf(bench.lead).pivot;
+  const fraction = (axis) => {
+    const box = bounds();
+    const size = box[axis + 2] - box[axis];
+    return size ? (pivot()[axis] - box[axis]) / size : 0.5;
+  };
+  for (const axis of [0, 1]) {
+    const replaced = (value, other) => (axis === 0 ? [value, other] : [other, value]);
+    draws.push(
+      mountField(
+        find(`pivot-px-${"xy"[axis]}`),
+        { read: () => (bench.lead ? pivot()[axis] : null), edits: (value) => movePivot(bench, replaced(value, pivot()[1 - axis]), "art"), step: 1, digits: 1 },
+        bench,
+        previewer,
+      ),
+      mountField(
+        find(`pivot-part-${"xy"[axis]}`),
+        {
+          read: () => (bounds() ? fraction(axis) : null),
+          edits: (value) => movePivot(bench, replaced(value, fraction(1 - axis)), "fraction"),
+          neutral: 0.5, step: 0.05, digits: 3,
+        },
+        bench,
+        previewer,
+      ),
+      mountField(
+        find(`pivot-stage-${"xy"[axis]}`),
+        { read: () => (bench.lead ? onStage()[axis] : null), edits: (value) => movePivot(bench, replaced(value, onStage()[1 - axis]), "stage"), step: 1, digits: 1 },
+        bench,
+        previewer,
+      ),
+    );
+  }
+
+  return draws;
+}

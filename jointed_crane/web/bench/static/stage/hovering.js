@@ -1,0 +1,50 @@
+// Hovering says what a click or a drag will do, how near the stage is seen, and where the pointer is on it.
+
+import { readable } from "../drawing.js";
+
+export function makeHovering(root, bench, view, hint) {
+  let said = "";
+  let pointer = null;
+
+  function hover(event, at) {
+    const target = event.target;
+    const id = target.dataset?.pick ?? target.closest?.("[data-pin]")?.dataset.pin ?? null;
+    bench.hover(target.dataset?.pick ?? null);
+    const name = id && bench.part(id)?.name;
+    const words = {
+      move: name && `${name}: click picks, a drag moves it`,
+      turn: name && `${name}: a drag turns it about its pivot`,
+      scale: name && `${name}: click shows its handles`,
+      pivot: name && (bench.keeps === "art" ? `${name}: drag its pin, the art stays` : `${name}: drag the art, the pin stays`),
+      helper: "Click places a helper here",
+      eyelet: name ? `${name}: click adds an eyelet here` : "Click a part to add an eyelet, drag a ring to move it",
+      mark: "Click places a mark here",
+      draw: hint.drawWords(),
+    };
+    if (event.ctrlKey && target.dataset?.pick) words[bench.tool] = `${name}: drag the line to its parent; Shift snaps it there`;
+    let text = words[bench.tool];
+    if (target.dataset?.ring) text = `Drag turns ${bench.part(target.dataset.ring).name}; Shift in steps of 15°, Alt finely`;
+    if (target.dataset?.pathNode) text = target.dataset.pathNode === "point" ? "Drag moves the node" : "Drag bends the path; Alt leaves the handle across alone";
+    if (target.closest?.("[data-zero]")) text = bench.keeps === "art" ? "Registration: drag moves the zero, the art stays" : "Registration: drag slides the art, the zero stays";
+    if (target.dataset?.scale) text = { x: "Drag scales along x", y: "Drag scales along y", both: "Drag scales along both" }[target.dataset.scale];
+    said = text || "";
+    pointer = at;
+    sayPlace();
+  }
+
+  /** How near the stage is seen, and where the pointer is on it. */
+  function sayPlace() {
+    const [x, y] = pointer ? view.toStage(pointer).map((value) => readable(value, 1)) : [];
+    hint.say(said, `${readable(view.k * 100, 0)} %${pointer ? ` · x ${x} y ${y}` : ""}`);
+  }
+  view.on(sayPlace);
+
+  root.addEventListener("pointerleave", () => {
+    bench.hover(null);
+    said = "";
+    pointer = null;
+    sayPlace();
+  });
+
+  return hover;
+}
