@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict
+from pathlib import Path
 from typing import get_args
 
 from flask import Blueprint, render_template
@@ -26,6 +27,10 @@ SNAP_WORDS: dict[SnapKind, str] = {
     "pixels": "Whole pixels",
 }
 
+_STATIC = Path(__file__).with_name("static")
+#: Scripts of the page, told to the browser at once: it would else ask for each when it has read the one that uses it.
+SCRIPTS = sorted(str(path.relative_to(_STATIC)) for path in _STATIC.rglob("*.js"))
+
 pages = Blueprint(
     "bench", __name__, template_folder="templates", static_folder="static", static_url_path="/static/bench"
 )
@@ -41,4 +46,5 @@ def show(scene_id: str) -> str:
         channels={name: asdict(kind) for name, kind in CHANNELS.items()},
         snap_kinds=SNAP_WORDS.items(),
         tags=[t for t in get_args(Tag) if t],
+        scripts=SCRIPTS,
     )
