@@ -221,6 +221,8 @@ class WrongInputTests(ApiTestCase):
             {"edit": "name_by_pattern", "parts": [part], "pattern": "{name:>1000000000}"},
             {"edit": "name_by_pattern", "parts": [part], "pattern": "{name!r}"},
             {"edit": "turn_by", "parts": [part], "degrees": "5"},
+            {"edit": "turn_by", "parts": [part], "degrees": 5, "step": 1e-300},
+            {"edit": "turn_by", "parts": [part], "degrees": 5, "step": -15},
             {"edit": "add_parts", "parts": [{"id": "n", "name": "n", "colour": "red"}]},
             {"edit": "add_parts", "parts": [{"id": "n", "name": "n", "drawings": [
                 {"id": "d", "name": "d", "art": "a", "box": [0, 0, 1, 1], "bounds": [0, 0, 1, 1], "outline": [[]]}]}]},

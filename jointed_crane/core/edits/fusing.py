@@ -242,7 +242,10 @@ def ensure_splittable(part: Part) -> None:
 
 def one_piece(part: Part) -> RuleError:
     """Why a part whose picture holds no pieces is not split."""
-    return RuleError(f"The picture of {part.name} is one piece. Nothing was split.")
+    return RuleError(
+        f"The picture of {part.name} is one piece, or an effect on the whole (opacity, clip, mask, filter) holds it "
+        "together. Nothing was split."
+    )
 
 
 def _area(drawing: Drawing) -> float:

@@ -17,6 +17,9 @@ from jointed_crane.core.hierarchy import uppermost
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shown import shown_pivot, shown_world
 
+#: The smallest step in which turns can be made, degrees.
+FINEST_STEP = 0.01
+
 
 def _when(frame: float | None) -> str:
     return "at rest" if frame is None else f"at frame {frame:g}"
@@ -89,8 +92,8 @@ class SetValues(Edit, kind="set_values"):
 class TurnBy(Edit, kind="turn_by"):
     """Turn parts about their own pivots by degrees as seen on the stage (positive is clockwise); never wrapped.
 
-    With a `step` above 0 the turn of the last of them comes to the nearest multiple of it, in degrees; the others turn
-    by as much.
+    With a `step` other than 0 the turn of the last of them comes to the nearest multiple of it, in degrees; the others
+    turn by as much.
     """
 
     parts: tuple[str, ...]
@@ -104,7 +107,9 @@ class TurnBy(Edit, kind="turn_by"):
 
     def apply(self, scene: Scene) -> Scene:
         parts = unlocked(scene, self.parts)
-        degrees = self._stepped(scene, parts[-1]) if self.step > 0 else self.degrees
+        if self.step and not FINEST_STEP <= self.step <= 360:
+            raise RuleError(f"A step of turns lies between {FINEST_STEP} and 360 degrees. Nothing was changed.")
+        degrees = self._stepped(scene, parts[-1]) if self.step else self.degrees
         return scene.with_parts(turned(scene, part, degrees, self.frame, self.past_limits) for part in parts)
 
     def _stepped(self, scene: Scene, part: Part) -> float:
