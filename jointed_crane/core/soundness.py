@@ -25,7 +25,8 @@ SHORTEST_PERIOD = 0.01
 #: Scales that hang on each other multiply; beyond this nothing could be seen or reached again.
 LARGEST_SCALE = 1e12
 #: The fields of a part besides its channels.
-_OWN = operator.attrgetter(*(field.name for field in dataclasses.fields(Part) if field.name != "channels"))
+_NAMES = tuple(field.name for field in dataclasses.fields(Part) if field.name != "channels")
+_OWN = operator.attrgetter(*_NAMES)
 #: Two keys closer than this would make a segment whose slope no float can hold.
 CLOSEST_KEYS = 1e-4
 
@@ -146,11 +147,23 @@ def _ensure_name(name: str, what: str) -> None:
 def _ensure_part(part: Part, before: Scene | None) -> None:
     """Look at what a part does not share with the part that it was."""
     old = before.parts[before.index[part.id]] if before and part.id in before.index else None
-    if old is None or not all(map(operator.is_, _OWN(part), _OWN(old))):
+    if old is None:
         _ensure_own(part)
+    else:
+        differ = [name for name, was, now in zip(_NAMES, _OWN(old), _OWN(part), strict=True) if was is not now]
+        if differ == ["rest"]:
+            _ensure_rest(part)
+        elif differ:
+            _ensure_own(part)
     for name, channel in part.channels.items():
         channel_kind(name)
-        _ensure_channel(part, name, channel)
+        _ensure_channel(part, name, channel, old.channels.get(name) if old else None)
+
+
+def _ensure_rest(part: Part) -> None:
+    _ensure_numbers(part, part.rest.values())
+    for name in part.rest:
+        channel_kind(name)
 
 
 def _ensure_own(part: Part) -> None:
@@ -158,7 +171,7 @@ def _ensure_own(part: Part) -> None:
     _ensure_name(part.name, "part")
     if len(part.silenced) > 100 or any(len(name) > 120 for name in part.silenced):
         raise RuleError(f"{part.name} silences at most 100 findings. Nothing was changed.")
-    numbers = [*part.pivot, *part.orientation, *part.rest.values(), part.size, *(part.spin_centre or ())]
+    numbers = [*part.pivot, *part.orientation, part.size, *(part.spin_centre or ())]
     for foothold in part.footholds:
         numbers += [foothold.frame, *foothold.point]
     for eyelet in part.eyelets:
@@ -179,8 +192,7 @@ def _ensure_own(part: Part) -> None:
         raise RuleError(f"The rest orientation of {part.name} is not a rotation. Nothing was changed.")
     if sorted(part.turn_order) != ["X", "Y", "Z"]:
         raise RuleError(f"The turn order of {part.name} names x, y and z once each. Nothing was changed.")
-    for name in part.rest:
-        channel_kind(name)
+    _ensure_rest(part)
     frames = [foothold.frame for foothold in part.footholds]
     if frames != sorted(set(frames)):
         raise RuleError(f"The footholds of {part.name} are not in order. Nothing was changed.")
@@ -212,13 +224,14 @@ def _ensure_id(name: str) -> None:
         raise RuleError(f"An id has 1 to {LONGEST_ID} letters on one line. Nothing was changed.")
 
 
-def _ensure_channel(part: Part, name: str, channel: Channel) -> None:
+def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | None) -> None:
+    """Look at a channel, and at those of its keys that it does not share with a known, sound one."""
     if "_is_sound" in vars(channel):  # a channel is frozen, and most of a part's are those it had before
         return
-    numbers = [number for key in channel.keys for number in (key.frame, key.value)]
-    numbers += [
-        part_of for key in channel.keys for handle in (key.handle_in, key.handle_out) for part_of in handle or ()
-    ]
+    shared = set(map(id, known.keys)) if known is not None and "_is_sound" in vars(known) else set()
+    keys = [key for key in channel.keys if id(key) not in shared]
+    numbers = [number for key in keys for number in (key.frame, key.value)]
+    numbers += [part_of for key in keys for handle in (key.handle_in, key.handle_out) for part_of in handle or ()]
     if channel.sway:
         numbers += [channel.sway.amount, channel.sway.period, channel.sway.phase]
         if not channel.sway.period >= SHORTEST_PERIOD:
