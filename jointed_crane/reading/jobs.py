@@ -1,7 +1,4 @@
-"""What workers do: each function reads foreign bytes and gives values; it runs in a process of its own.
-
-Lettering is loaded by the jobs that shape letters: it takes longest to load, and most files hold none.
-"""
+"""What workers do: each function reads foreign bytes and gives values; it runs in a process of its own."""
 
 from __future__ import annotations
 
@@ -15,6 +12,7 @@ from jointed_crane.formats.artwork import Artwork, together
 from jointed_crane.formats.bring_in import read_again, read_artwork
 from jointed_crane.formats.bundle import Bundle, read_bundle
 from jointed_crane.formats.comparing import Origin
+from jointed_crane.formats.lettering import FONT_TYPE, font_name, lettered
 from jointed_crane.formats.svg.pieces import Cut, pieces_of
 
 
@@ -55,13 +53,9 @@ def pieces(data: bytes, whole: Drawing, id_prefix: str) -> list[Cut]:
 
 def font(file: ForeignFile) -> str:
     """The name a font gives itself."""
-    from jointed_crane.formats.lettering import font_name
-
     return font_name(file.data, file.name)
 
 
 def letters(text: Text, data: bytes) -> Text:
     """A text with its outlines, drawn from the bytes of an uploaded font."""
-    from jointed_crane.formats.lettering import FONT_TYPE, lettered
-
     return lettered(text, lambda _: (FONT_TYPE, data))

@@ -72,10 +72,7 @@ def layers(scene: Scene, part_ids: Iterable[str], frame: float | None) -> list[L
             f"{stays.name} is shown at an opacity of {opacity[stays.id]:g}; fused, the pictures would show through "
             "each other otherwise than now. Nothing was fused; set its opacity to 1 first."
         )
-    to_staying = np.eye(4)
-    world = shown_world(scene, stays.id, frame)
-    to_staying[:3, :3] = inverse_of(world[:3, :3], stays)
-    to_staying[:3, 3] = -to_staying[:3, :3] @ world[:3, 3]
+    to_staying = _stage_to_art(scene, stays, frame)
     found = []
     for part_id in pose.painting():
         if part_id in picked:
@@ -84,6 +81,15 @@ def layers(scene: Scene, part_ids: Iterable[str], frame: float | None) -> list[L
             _ensure_flat(matrix, scene.part(part_id), stays)
             drawing = scene.part(part_id).drawings[int(pose.drawing[row, 0])]
             found.append(Layer(scene.part(part_id).name, drawing, matrix, opacity[part_id]))
+    return found
+
+
+def _stage_to_art(scene: Scene, part: Part, frame: float | None) -> Floats:
+    """The inverse of a part's world matrix, shape (4, 4); RuleError where it is scaled to nothing."""
+    world = shown_world(scene, part.id, frame)
+    found = np.eye(4)
+    found[:3, :3] = inverse_of(world[:3, :3], part)
+    found[:3, 3] = -found[:3, :3] @ world[:3, 3]
     return found
 
 
@@ -173,13 +179,12 @@ class Fuse(Edit, kind="fuse"):
 
     def _eyelets(self, scene: Scene, stays: Part, gone: list[Part]) -> tuple[Eyelet, ...]:
         found = list(stays.eyelets)
-        world = shown_world(scene, stays.id, self.frame)
+        to_staying = _stage_to_art(scene, stays, self.frame)
         for part in gone:
-            own = shown_world(scene, part.id, self.frame)
+            own = to_staying @ shown_world(scene, part.id, self.frame)
             for eyelet in part.eyelets:
-                place = np.linalg.solve(world[:3, :3], carried(own, np.array(eyelet.point)) - world[:3, 3])
                 name = free_name(eyelet.name, (known.name for known in found))
-                x, y, z = map(float, place)
+                x, y, z = map(float, carried(own, np.array(eyelet.point)))
                 found.append(Eyelet(eyelet.id, name, (x, y, z)))
         return tuple(found)
 
