@@ -3,19 +3,13 @@
 from __future__ import annotations
 
 import time
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from playwright.sync_api import Page
 
-from bench.scenes import crowd
-from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.eyelets import MakeJoints
-from tests.browser.chromium import ServedLibrary, browser
-
-_PICTURE = (
-    b'<svg xmlns="http://www.w3.org/2000/svg" width="40" height="90"><rect width="40" height="90" rx="16"/></svg>'
-)
+from bench.real_server import serving
+from tests.browser.chromium import browser
 
 #: Milliseconds of work between an act and the frame that shows it: the act itself, then all drawing of the next frame
 #: with its layout. The idle time between the two is not counted.
@@ -70,30 +64,24 @@ class PageFigures:
 
 def page_figures() -> PageFigures:
     """Measure on 300 parts, the drag on a seated limb of 200."""
-    served = ServedLibrary()
-    (art,) = served.library.assets.put([("image/svg+xml", _PICTURE)])
-    for count in (300, 200):
-        scene = replace(crowd(count, art), id=f"crowd-{count}", name=f"Crowd of {count}")
-        seated = MakeJoints(tuple(part.id for part in scene.parts if part.parent), "e")
-        served.library.scenes.create(applied(scene, [seated]))
     page = browser().new_page(viewport={"width": 1280, "height": 800})
     try:
-        opening = min(_opened(page, served, "crowd-300") for _ in range(3))
-        first_picks, picks = _picked(page), _picked(page)
-        filtering = float(max(page.evaluate(_EACH, ["[data-tree=search]", "type"])))
-        page.wait_for_timeout(2000)  # the tree finishes its rows once it is left alone
-        scrolling = _scrolled(page)
-        _opened(page, served, "crowd-200")
-        return PageFigures(opening, first_picks, picks, filtering, scrolling, *_dragged(page))
+        with serving(300, 200, is_seated=True) as address:
+            opening = min(_opened(page, f"{address}/scenes/crowd-300") for _ in range(3))
+            first_picks, picks = _picked(page), _picked(page)
+            filtering = float(max(page.evaluate(_EACH, ["[data-tree=search]", "type"])))
+            page.wait_for_timeout(2000)  # the tree finishes its rows once it is left alone
+            scrolling = _scrolled(page)
+            _opened(page, f"{address}/scenes/crowd-200")
+            return PageFigures(opening, first_picks, picks, filtering, scrolling, *_dragged(page))
     finally:
         page.close()
         browser().close()
-        served.close()
 
 
-def _opened(page: Page, served: ServedLibrary, scene_id: str) -> float:
+def _opened(page: Page, address: str) -> float:
     begin = time.perf_counter()
-    page.goto(f"{served.address}/scenes/{scene_id}")
+    page.goto(address)
     page.wait_for_selector("[data-ready=true]")
     return (time.perf_counter() - begin) * 1000
 

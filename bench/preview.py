@@ -7,12 +7,10 @@ import json
 import re
 import time
 from collections.abc import Callable
-from dataclasses import replace
 
 import numpy as np
 
-from bench.scenes import crowd
-from tests.browser.chromium import ServedLibrary
+from bench.real_server import serving
 
 FRAME_OF_60_HZ = 1000 / 60
 
@@ -34,27 +32,23 @@ DRAGS: dict[str, Callable[[int], dict[str, object]]] = {
 
 def round_trips(edit: Callable[[int], dict[str, object]], count: int = 120) -> tuple[float, float]:
     """p50 and p95 in ms of previews of a drag among 200 parts at frame 100."""
-    served = ServedLibrary()
-    library = served.library
-    (art,) = library.assets.put([("image/svg+xml", b"<svg/>")])
-    kept = library.scenes.create(replace(crowd(200, art), id="crowd"))
-    connection = http.client.HTTPConnection(served.address.removeprefix("http://"))
-    connection.request("GET", "/")
-    answer = connection.getresponse()
-    token = re.search(r'csrf-token" content="([^"]+)"', answer.read().decode())
-    assert token is not None
-    cookie = answer.headers["Set-Cookie"].split(";")[0]
-    headers = {"Content-Type": "application/json", "X-CSRFToken": token[1], "Cookie": cookie}
     times = []
-    for step in range(count):
-        body = json.dumps({"version": kept.version, "frame": 100, "edits": [{**edit(step), "frame": 100}]})
-        begin = time.perf_counter()
-        connection.request("POST", "/api/scenes/crowd/preview", body, headers)
+    with serving(200) as address:
+        connection = http.client.HTTPConnection(address.removeprefix("http://"))
+        connection.request("GET", "/")
         answer = connection.getresponse()
-        said = answer.read()
-        times.append((time.perf_counter() - begin) * 1000)
-        assert answer.status == 200, said
-    connection.close()
-    served.close()
+        token = re.search(r'csrf-token" content="([^"]+)"', answer.read().decode())
+        assert token is not None
+        cookie = answer.headers["Set-Cookie"].split(";")[0]
+        headers = {"Content-Type": "application/json", "X-CSRFToken": token[1], "Cookie": cookie}
+        for step in range(count):
+            body = json.dumps({"version": 1, "frame": 100, "edits": [{**edit(step), "frame": 100}]})
+            begin = time.perf_counter()
+            connection.request("POST", "/api/scenes/crowd-200/preview", body, headers)
+            answer = connection.getresponse()
+            said = answer.read()
+            times.append((time.perf_counter() - begin) * 1000)
+            assert answer.status == 200, said
+        connection.close()
     p50, p95 = np.percentile(times[20:], [50, 95])
     return float(p50), float(p95)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import operator
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, fields, replace
 from fractions import Fraction
@@ -10,6 +11,7 @@ from typing import Literal
 
 from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.errors import UnknownPart
+from jointed_crane.core.frozen import changed
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.shapes import Shape
 
@@ -25,6 +27,11 @@ Limit = tuple[float | None, float | None]
 TurnOrder = Literal["XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX"]
 
 _MOVES = ("move.x", "move.y", "move.z")
+#: What a part remembers that numbers by channel have no say in; of the picture it shows at rest; of its scales.
+_OWN = frozenset(("own_values",))
+_PICTURED = _OWN | {"drawing", "bounds", "centre"}
+_SCALED = _PICTURED | {"largest_scale"}
+_SCALES = ("scale.x", "scale.y", "scale.z")
 UPRIGHT: Quaternion = (0.0, 0.0, 0.0, 1.0)
 
 
@@ -184,7 +191,7 @@ class Part:
     def with_rest(self, values: Mapping[str, float]) -> Part:
         """The part with some rest values changed."""
         rest = {**self.rest, **{name: float(value) for name, value in values.items()}}
-        return self._with(is_same_picture="drawing" not in values, rest=rest)
+        return changed(self, _OWN if "drawing" in values else _PICTURED, rest=rest)
 
     def with_rest_moved(self, by: Iterable[float]) -> Part:
         """The part resting elsewhere: x, y and, where given, z added to the rest values of move, px in parent space."""
@@ -196,25 +203,31 @@ class Part:
         channels = {key: value for key, value in self.channels.items() if key != name}
         if channel.keys or channel.sway:
             channels[name] = channel
-        return self._with(is_same_picture=True, channels=channels)
-
-    def _with(self, is_same_picture: bool, **changes: object) -> Part:
-        """What `dataclasses.replace` gives, several times as fast: a hand that drags changes hundreds of parts a frame,
-        and setting each field of a frozen value by itself takes most of that time.
-
-        Where the same picture is shown at rest, what is known of it comes along.
-        """
-        known, made = vars(self), object.__new__(Part)
-        own = {name: known[name] for name in _FIELDS}
-        if is_same_picture:
-            own |= {name: known[name] for name in ("drawing", "bounds", "centre") if name in known}
-        vars(made).update(own | changes)
-        return made
+        return changed(self, _PICTURED if name in _SCALES else _SCALED, channels=channels)
 
     @cached_property
     def at_rest(self) -> Part:
         """The part in Rest: no motion and no footholds."""
-        return self._with(is_same_picture=True, channels={}, footholds=()) if self.channels or self.footholds else self
+        if not self.channels and not self.footholds:
+            return self
+        return changed(self, _PICTURED - _OWN if self.footholds else _PICTURED, channels={}, footholds=())
+
+    @cached_property
+    def own_values(self) -> tuple[object, ...]:
+        """What the part is besides its numbers by channel: the values of all other fields."""
+        found: tuple[object, ...] = _own(self)
+        return found
+
+    @cached_property
+    def largest_scale(self) -> float:
+        """How large the part may become: for each axis its rest scale times the largest key, handles included."""
+        found = 1.0
+        for name in _SCALES:
+            channel = self.channels.get(name)
+            if channel is not None or name in self.rest:
+                reach = (channel.reach if channel else 0.0) + (0.0 if channel and channel.keys else 1.0)
+                found = max(found, abs(self.rest_value(name)) * reach)
+        return found
 
     def drawing_number(self, value: float) -> int:
         """The number of the drawing that a value of the channel shows; beyond the row the first or the last."""
@@ -243,7 +256,7 @@ class Part:
         return ((left + right) / 2, (top + bottom) / 2, 0.0)
 
 
-_FIELDS = tuple(field.name for field in fields(Part))
+_own = operator.attrgetter(*(field.name for field in fields(Part) if field.name not in ("rest", "channels")))
 
 #: The ground of a stage that has none: what is behind it is seen.
 NO_GROUND = "none"
@@ -303,9 +316,9 @@ class Scene:
         except KeyError:
             raise UnknownPart(part_id) from None
 
-    def with_parts(self, changed: Iterable[Part]) -> Scene:
+    def with_parts(self, parts: Iterable[Part]) -> Scene:
         """The scene with some parts changed, found by their ids."""
-        by_id = {part.id: part for part in changed}
+        by_id = {part.id: part for part in parts}
         return replace(self, parts=tuple(by_id.get(part.id, part) for part in self.parts))
 
     @cached_property

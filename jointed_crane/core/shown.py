@@ -60,10 +60,12 @@ def moved_pose(before: Scene, after: Scene, frame: float | None) -> Pose:
     known = {id(part) for part in before.parts}
     changed = [part.id for part in after.parts if id(part) not in known]
     moved = dependencies_of(after).with_dependents(changed)
-    return evaluate(_only(after, moved).shown_as(frame), [frame or 0.0])
+    return evaluate(_only(after, moved).shown_as(frame), [frame or 0.0], beside=before.shown_as(frame))
 
 
 def _only(scene: Scene, part_ids: Iterable[str]) -> Scene:
     """The scene with nothing but these parts and what has a say in where they lie."""
     kept = dependencies_of(scene).with_sources(part_ids)
+    if len(kept) == len(scene.parts):
+        return scene
     return replace(scene, parts=tuple(part for part in scene.parts if part.id in kept))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 import math
 import operator
 import re
@@ -24,9 +23,6 @@ MOST_CORNERS = 20_000
 SHORTEST_PERIOD = 0.01
 #: Scales that hang on each other multiply; beyond this nothing could be seen or reached again.
 LARGEST_SCALE = 1e12
-#: The fields of a part besides its channels.
-_NAMES = tuple(field.name for field in dataclasses.fields(Part) if field.name != "channels")
-_OWN = operator.attrgetter(*_NAMES)
 #: Two keys closer than this would make a segment whose slope no float can hold.
 CLOSEST_KEYS = 1e-4
 
@@ -36,32 +32,32 @@ def ensure_sound(scene: Scene, before: Scene | None = None) -> Scene:
 
     Parts that `before` already held are known to be sound and are not looked at again.
     """
-    known = {id(part) for part in before.parts} if before else set()
     _ensure_stage(scene)
     if len(scene.parts) > MOST_PARTS:
         raise RuleError(f"A scene holds at most {MOST_PARTS} parts; this would make {len(scene.parts)}.")
     if len(scene.index) != len(scene.parts):
         raise RuleError("Two parts would have the same id. Nothing was changed.")
-    for part in scene.parts:
-        if id(part) not in known:
-            _ensure_part(part, before)
-    _ensure_drawing_ids(scene, before)
-    if before is None or [part.parent for part in scene.parts] != [part.parent for part in before.parts]:
+    known = {part.id: part for part in before.parts} if before else {}
+    changed = [(part, known.get(part.id)) for part in scene.parts if known.get(part.id) is not part]
+    for part, old in changed:
+        _ensure_part(part, old)
+    _ensure_drawing_ids(scene, changed)
+    is_same_tree = len(scene.parts) == len(known) and all(old and old.parent == part.parent for part, old in changed)
+    if not is_same_tree:
         waves(scene.parts)
-    _ensure_sizes(scene, before, known)
+    if not is_same_tree or any(old and part.largest_scale > old.largest_scale for part, old in changed):
+        _ensure_sizes(scene)
     return scene
 
 
-def _ensure_drawing_ids(scene: Scene, before: Scene | None) -> None:
+def _ensure_drawing_ids(scene: Scene, changed: Iterable[tuple[Part, Part | None]]) -> None:
     """A drawing's id is its own in the scene; only parts that share their drawings show one drawing under one id.
 
     Ids that a part had before are not looked at: scenes from older versions may hold the same one twice.
     """
-    known = {part.id: part for part in before.parts} if before else {}
     fresh: list[tuple[Part, Drawing]] = []
-    for part in scene.parts:
-        old = known.get(part.id)
-        if old is not part and (old is None or old.drawings is not part.drawings):
+    for part, old in changed:
+        if old is None or old.drawings is not part.drawings:
             ids = {drawing.id for drawing in old.drawings} if old else set()
             fresh += [(part, drawing) for drawing in part.drawings if drawing.id not in ids]
             if len({drawing.id for drawing in part.drawings}) != len(part.drawings):
@@ -81,42 +77,17 @@ def _ensure_drawing_ids(scene: Scene, before: Scene | None) -> None:
             )
 
 
-def _ensure_sizes(scene: Scene, before: Scene | None, known: set[int]) -> None:
+def _ensure_sizes(scene: Scene) -> None:
     """RuleError where scales that hang on each other would multiply beyond LARGEST_SCALE."""
-    if (
-        before is not None
-        and all(
-            part.id in before.index and _largest_scale(part) <= _largest_scale(before.part(part.id))
-            for part in scene.parts
-            if id(part) not in known
-        )
-        and [part.parent for part in scene.parts] == [part.parent for part in before.parts]
-    ):
-        return
     sizes: dict[str | None, float] = {None: 1.0}
     for wave in waves(scene.parts):
         for part in (scene.parts[place] for place in wave):
-            sizes[part.id] = sizes[part.parent] * max(_largest_scale(part), 1.0)
+            sizes[part.id] = sizes[part.parent] * max(part.largest_scale, 1.0)
             if sizes[part.id] > LARGEST_SCALE:
                 raise RuleError(
                     f"{part.name} and the parts above it would scale it {sizes[part.id]:.0e} times; "
                     f"{LARGEST_SCALE:.0e} is the most. Nothing was changed."
                 )
-
-
-def _largest_scale(part: Part) -> float:
-    """How large a part may become: for each axis its rest scale times the largest key, handles included."""
-    known: float | None = vars(part).get("_largest_scale")
-    if known is not None:
-        return known
-    found = 1.0
-    for name in ("scale.x", "scale.y", "scale.z"):
-        channel = part.channels.get(name)
-        if channel is not None or name in part.rest:
-            reach = (channel.reach if channel else 0.0) + (0.0 if channel and channel.keys else 1.0)
-            found = max(found, abs(part.rest_value(name)) * reach)
-    vars(part)["_largest_scale"] = found
-    return found
 
 
 def _ensure_stage(scene: Scene) -> None:
@@ -144,20 +115,17 @@ def _ensure_name(name: str, what: str) -> None:
         raise RuleError(f"The name of a {what} has 1 to 120 letters on one line. Nothing was changed.")
 
 
-def _ensure_part(part: Part, before: Scene | None) -> None:
+def _ensure_part(part: Part, old: Part | None) -> None:
     """Look at what a part does not share with the part that it was."""
-    old = before.parts[before.index[part.id]] if before and part.id in before.index else None
-    if old is None:
+    if old is None or old.own_values != part.own_values:
         _ensure_own(part)
-    else:
-        differ = [name for name, was, now in zip(_NAMES, _OWN(old), _OWN(part), strict=True) if was is not now]
-        if differ == ["rest"]:
-            _ensure_rest(part)
-        elif differ:
-            _ensure_own(part)
+    if old is None or old.rest is not part.rest:
+        _ensure_rest(part)
     for name, channel in part.channels.items():
-        channel_kind(name)
-        _ensure_channel(part, name, channel, old.channels.get(name) if old else None)
+        known = old.channels.get(name) if old else None
+        if channel is not known:
+            channel_kind(name)
+            _ensure_channel(part, name, channel, known)
 
 
 def _ensure_rest(part: Part) -> None:
@@ -192,7 +160,6 @@ def _ensure_own(part: Part) -> None:
         raise RuleError(f"The rest orientation of {part.name} is not a rotation. Nothing was changed.")
     if sorted(part.turn_order) != ["X", "Y", "Z"]:
         raise RuleError(f"The turn order of {part.name} names x, y and z once each. Nothing was changed.")
-    _ensure_rest(part)
     frames = [foothold.frame for foothold in part.footholds]
     if frames != sorted(set(frames)):
         raise RuleError(f"The footholds of {part.name} are not in order. Nothing was changed.")
@@ -226,12 +193,11 @@ def _ensure_id(name: str) -> None:
 
 def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | None) -> None:
     """Look at a channel, and at those of its keys that it does not share with a known, sound one."""
-    if "_is_sound" in vars(channel):  # a channel is frozen, and most of a part's are those it had before
+    if "_is_sound" in vars(channel):  # a channel is frozen, and may have come from elsewhere in the scene
         return
-    shared = set(map(id, known.keys)) if known is not None and "_is_sound" in vars(known) else set()
-    keys = [key for key in channel.keys if id(key) not in shared]
-    numbers = [number for key in keys for number in (key.frame, key.value)]
-    numbers += [part_of for key in keys for handle in (key.handle_in, key.handle_out) for part_of in handle or ()]
+    numbers: list[float] = []
+    for key in channel.keys_beside(known) if known is not None and "_is_sound" in vars(known) else channel.keys:
+        numbers += (key.frame, key.value, *(key.handle_in or ()), *(key.handle_out or ()))
     if channel.sway:
         numbers += [channel.sway.amount, channel.sway.period, channel.sway.phase]
         if not channel.sway.period >= SHORTEST_PERIOD:
@@ -241,7 +207,7 @@ def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | No
             )
     _ensure_numbers(part, numbers)
     frames = [key.frame for key in channel.keys]
-    if any(right - left < CLOSEST_KEYS for left, right in zip(frames, frames[1:], strict=False)):
+    if min(map(operator.sub, frames[1:], frames), default=CLOSEST_KEYS) < CLOSEST_KEYS:
         raise RuleError(f"Two keys of {part.name}, {name}, lie closer than {CLOSEST_KEYS} frames. Nothing was changed.")
     vars(channel)["_is_sound"] = True
 

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import dataclasses
 import json
-import operator
 from functools import cache
 from typing import Any, TypeVar
 
@@ -39,8 +38,7 @@ def without_other_fields(*kinds: Any) -> None:
         kind.__pydantic_config__ = ConfigDict(extra="forbid")
 
 
-_FIELDS = tuple(field.name for field in dataclasses.fields(Part))
-_VALUES_OF = operator.attrgetter(*_FIELDS)
+_OWN_FIELDS = {field.name for field in dataclasses.fields(Part)} - {"rest", "channels"}
 
 
 def strictly(kind: type[Kind], document: Any) -> Kind:
@@ -78,12 +76,13 @@ def part_document_beside(part: Part, known: Part | None, is_brief: bool = False)
     if not is_brief:
         same = known.drawings is part.drawings
         return adapter(Part).dump_python(part, mode="json", exclude={"drawings"} if same else None)
-    fields = zip(_FIELDS, _VALUES_OF(known), _VALUES_OF(part), strict=True)
-    differ = {name for name, old, new in fields if old is not new}
+    differ = {"rest"} if known.rest is not part.rest else set()
+    if known.own_values != part.own_values:
+        differ |= {name for name in _OWN_FIELDS if getattr(known, name) is not getattr(part, name)}
     document: dict[str, Any] = {"id": part.id}
-    if differ - {"channels"}:
-        document = adapter(Part).dump_python(part, mode="json", include={"id", *differ} - {"channels"})
-    if "channels" in differ:
+    if differ:
+        document = adapter(Part).dump_python(part, mode="json", include={"id", *differ})
+    if known.channels is not part.channels:
         old, new = known.channels, part.channels
         changed = {name: channel for name, channel in new.items() if old.get(name) is not channel}
         document["channels"] = {
@@ -97,10 +96,10 @@ def _channel_beside(channel: Channel, known: Channel | None) -> dict[str, Any]:
     """A channel as JSON values; where keys alone differ from a known one, those keys and the frames of those gone."""
     if known is None or (known.before, known.after, known.sway) != (channel.before, channel.after, channel.sway):
         return adapter(Channel).dump_python(channel, mode="json")
-    old = set(map(id, known.keys))
-    fresh = [adapter(Key).dump_python(key, mode="json") for key in channel.keys if id(key) not in old]
-    frames = {key.frame for key in channel.keys}
-    return {"beside": fresh, "gone": [key.frame for key in known.keys if key.frame not in frames]}
+    fresh = {key.frame: {**vars(key)} for key in channel.keys_beside(known)}
+    only_more = len(channel.keys) == len(known.keys) + len(fresh)
+    gone = [] if only_more else [key.frame for key in known.keys_beside(channel) if key.frame not in fresh]
+    return {"beside": list(fresh.values()), "gone": gone}
 
 
 def part_from(document: Any) -> Part:

@@ -6,7 +6,7 @@ from scipy.spatial.transform import Rotation
 
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.motion.curves import packed, values
+from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.scene import Scene
 from tests.browser.chromium import browser
 from tests.strategies import random_scene
@@ -88,6 +88,6 @@ class BrowserMathematicsTests(unittest.TestCase):
                 [f"cubic-bezier({x1}, {y1}, {x2}, {y2})", shares],
             )
             channel = Channel((Key(0, 0, "eased", None, (x1, y1)), Key(1, 1, "eased", (x2 - 1, y2 - 1), None)))
-            actual = values(packed((channel,)), np.array(shares))[0]
+            actual = values(PackedCurves((channel,)), np.array(shares))[0]
             # The browser solves the parameter to about 1e-7 and keeps control points as float32.
             np.testing.assert_allclose(actual, found, rtol=0, atol=5e-6, err_msg=str((x1, y1, x2, y2)))

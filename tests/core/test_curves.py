@@ -6,13 +6,13 @@ from scipy.optimize import brentq
 
 from jointed_crane.core.motion.bezier import bezier_parameter, inverse_table, looked_up
 from jointed_crane.core.motion.channel import Channel, Key, Sway, unshaped_slopes
-from jointed_crane.core.motion.curves import packed, values
+from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.motion.editing import staggered, turned_round
 from jointed_crane.core.motion.stretches import stretches
 
 
 def at(channel: Channel, *frames: float) -> list[float]:
-    return [float(value) for value in values(packed((channel,)), np.array(frames, dtype=float))[0]]
+    return [float(value) for value in values(PackedCurves((channel,)), np.array(frames, dtype=float))[0]]
 
 
 class CurveTests(unittest.TestCase):
@@ -142,7 +142,7 @@ class CurveTests(unittest.TestCase):
             keys = tuple(Key(float(f), float(random.normal()), str(k)) for f, k in zip(frames, kinds, strict=True))
             channels.append(Channel(keys, after="repeat" if index % 3 else "hold"))
         frames = np.linspace(-5, 80, 200)
-        together = values(packed(tuple(channels)), frames)
+        together = values(PackedCurves(tuple(channels)), frames)
         for channel, row in zip(channels, together, strict=True):
             np.testing.assert_allclose(row, at(channel, *frames), atol=1e-12)
 
@@ -159,13 +159,13 @@ class EditedKeysTests(unittest.TestCase):
         channel = Channel(self.KEYS)
         back = turned_round(channel, {key.frame for key in self.KEYS})
         frames = np.linspace(10.0, 41.0, 300)  # the middle of the keys is 25.5: backwards is the same frames in reverse
-        shown, wanted = (values(packed((one,)), frames)[0] for one in (back, channel))
+        shown, wanted = (values(PackedCurves((one,)), frames)[0] for one in (back, channel))
         np.testing.assert_allclose(shown, wanted[::-1], atol=1e-9)
 
     def test_staggered_channels_begin_one_step_after_the_other(self):
         made = staggered([Channel(self.KEYS)] * 3, 2.5)
         frames = np.linspace(0.0, 60.0, 200)
-        first = values(packed((made[0],)), frames)[0]
+        first = values(PackedCurves((made[0],)), frames)[0]
         self.assertEqual(made[0].keys, self.KEYS)
         for number, channel in enumerate(made):
-            np.testing.assert_allclose(values(packed((channel,)), frames + 2.5 * number)[0], first, atol=1e-9)
+            np.testing.assert_allclose(values(PackedCurves((channel,)), frames + 2.5 * number)[0], first, atol=1e-9)

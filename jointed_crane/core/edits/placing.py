@@ -86,7 +86,7 @@ def art_point(
 
 def in_parent(scene: Scene, part: Part, step: Floats, frame: float | None) -> Floats:
     """A step on the stage, px, as the step of the part's own place that shows it, shape (3,)."""
-    if not part.inherits.position:
+    if part.parent is None or not part.inherits.position:
         return step
     return inverse_of(shown_world(scene, part.parent, frame)[:3, :3], part) @ step
 

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
 from jointed_crane.core.channels import CHANNELS, channel_kind, countable, joined
+from jointed_crane.core.frozen import changed
 from jointed_crane.core.motion.channel import Channel, Key, SegmentKind
-from jointed_crane.core.motion.curves import packed
-from jointed_crane.core.motion.curves import values as curve_values
+from jointed_crane.core.motion.curves import value_at
 from jointed_crane.core.motion.cycles import swayed
 from jointed_crane.core.motion.editing import inserted, with_key
 from jointed_crane.core.scene import Part
+
+_BARE = Channel()
 
 
 def motion_value(part: Part, channel: str, frame: float) -> float:
@@ -21,12 +21,7 @@ def motion_value(part: Part, channel: str, frame: float) -> float:
     curve = part.channels.get(channel)
     if curve is None:
         return part.rest_value(channel) if kind.joins == "replace" else kind.neutral
-    # A hand that drags asks for the same value again and again; the last one stays with the frozen channel.
-    known: tuple[str, float, float] | None = vars(curve).get("_value_at")
-    if known is None or known[:2] != (channel, frame):
-        found = curve_values(packed((countable(channel, curve),)), np.array([frame], dtype=float))[0, 0]
-        known = vars(curve)["_value_at"] = (channel, frame, float(found))
-    return known[2]
+    return value_at(countable(channel, curve), frame)
 
 
 def shown_value(part: Part, channel: str, frame: float | None) -> float:
@@ -64,12 +59,12 @@ def with_value(part: Part, channel: str, value: float, frame: float | None, past
         return part.with_rest({channel: value})
     if not past_limits:
         value = within_limits(part, channel, value)
-    curve = part.channels.get(channel, Channel())
+    curve = part.channels.get(channel, _BARE)
     if curve.sway is not None:  # the number on screen holds the sway too, the key does not
         value -= float(swayed(curve.sway, np.array([frame]))[0])
     standing = curve.key_at(frame)
     if standing is not None:
-        return part.with_channel(channel, with_key(curve, replace(standing, value=float(value))))
+        return part.with_channel(channel, with_key(curve, changed(standing, value=float(value))))
     return part.with_channel(
         channel, with_key(curve, Key(float(frame), float(value), new_segment(curve, channel, frame)))
     )
@@ -79,8 +74,8 @@ def new_segment(curve: Channel, channel: str, frame: float) -> SegmentKind:
     """The kind of the segment that leaves a new key: that of the segment it divides, eased on a bare channel."""
     if channel_kind(channel).stepped:
         return "hold"
-    before = [key for key in curve.keys if key.frame < frame]
-    return before[-1].kind if before else curve.keys[0].kind if curve.keys else "eased"
+    before = curve.place_of(frame)
+    return curve.keys[max(before - 1, 0)].kind if curve.keys else "eased"
 
 
 def with_key_here(part: Part, channel: str, frame: float) -> Part:
@@ -88,7 +83,7 @@ def with_key_here(part: Part, channel: str, frame: float) -> Part:
 
     Inside a segment the curve is cut there; before the first and after the last key the new one takes the value shown.
     """
-    curve = part.channels.get(channel, Channel())
+    curve = part.channels.get(channel, _BARE)
     if curve.key_at(frame) is not None:
         return part
     cut = inserted(curve, frame)

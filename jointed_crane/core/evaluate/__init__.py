@@ -22,8 +22,9 @@ Floats = npt.NDArray[np.float64]
 __all__ = ["Pose", "evaluate"]
 
 
-def evaluate(scene: Scene, frames: Sequence[float] | Floats) -> Pose:
-    """The pose at every frame; frames may be fractions and come in any order.
+def evaluate(scene: Scene, frames: Sequence[float] | Floats, beside: Scene | None = None) -> Pose:
+    """The pose at every frame; frames may be fractions and come in any order. Nothing is packed again that `beside`, a
+    scene much the same, has packed already.
 
     Vectorised over frames and over all parts of one depth; there is no loop over frames. Every number answered is
     finite.
@@ -31,8 +32,8 @@ def evaluate(scene: Scene, frames: Sequence[float] | Floats) -> Pose:
     wanted = np.asarray(frames, dtype=float).reshape(-1)
     if np.any(np.diff(wanted) < 0):
         ascending, back = np.unique(wanted, return_inverse=True)
-        return evaluate(scene, ascending).at(wanted, back)
-    plan = plan_of(scene)
+        return evaluate(scene, ascending, beside).at(wanted, back)
+    plan = plan_of(scene, beside)
     with np.errstate(over="ignore", invalid="ignore"):  # what overflows is met by the gate
         motion = gated(curve_values(plan.curves, wanted))
         values = effective(plan, motion)

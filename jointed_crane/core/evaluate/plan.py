@@ -10,10 +10,11 @@ import numpy.typing as npt
 
 from jointed_crane.core.channels import CHANNELS, countable
 from jointed_crane.core.dependencies import waves
+from jointed_crane.core.frozen import changed
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Column, Matrix, entry, unstacked
 from jointed_crane.core.motion.channel import Channel
-from jointed_crane.core.motion.curves import PackedCurves, packed
+from jointed_crane.core.motion.curves import PackedCurves
 from jointed_crane.core.scene import UPRIGHT, Inherits, Part, Scene
 
 Floats = npt.NDArray[np.float64]
@@ -83,17 +84,41 @@ class Plan:
         return tuple((self.parts[row].id, keyed.name) for keyed in self.keyed for row in keyed.rows)
 
 
-def plan_of(scene: Scene) -> Plan:
-    """The scene's plan, made once for each scene value.
+#: What a plan remembers that numbers by channel have no say in.
+_KEPT = frozenset(("back", "part_ids", "drawings"))
+
+
+def plan_of(scene: Scene, beside: Scene | None = None) -> Plan:
+    """The scene's plan, made once for each scene value; what `beside` has packed already is not packed again.
 
     Scenes are frozen, so the plan lives as long as the scene it describes and can never be out of date. Channels
     that a new scene shares with an older one bring their segment tables along (`Channel.segments`).
     """
     known: Plan | None = vars(scene).get("_plan")
     if known is None:
-        known = packed_plan(scene.parts)
+        known = (beside and _repacked(plan_of(beside), scene.parts)) or packed_plan(scene.parts)
         vars(scene)["_plan"] = known
     return known
+
+
+def _repacked(known: Plan, scene_parts: tuple[Part, ...]) -> Plan | None:
+    """The plan of parts that differ from known ones in numbers by channel alone; None where more differs."""
+    if len(scene_parts) != len(known.parts):
+        return None
+    parts = tuple(scene_parts[place] for place in known.places.tolist())
+    if any(part.own_values is not old.own_values for part, old in zip(parts, known.parts, strict=True)):
+        return None
+    has_same_rest = all(part.rest is old.rest for part, old in zip(parts, known.parts, strict=True))
+    keyed, curves = _pack_channels(parts)
+    return changed(
+        known,
+        _KEPT,
+        parts=parts,
+        rest=known.rest if has_same_rest else _rest_values(parts),
+        keyed=keyed,
+        curves=curves,
+        centre=known.centre if has_same_rest else _centres(parts),
+    )
 
 
 def packed_plan(scene_parts: tuple[Part, ...]) -> Plan:
@@ -104,6 +129,7 @@ def packed_plan(scene_parts: tuple[Part, ...]) -> Plan:
     row_of = {part.id: row for row, part in enumerate(parts)}
     keyed, curves = _pack_channels(parts)
     used_orders = {part.turn_order for part in parts} or {"XYZ"}
+    whole = Inherits()
     return Plan(
         parts=parts,
         places=places,
@@ -113,9 +139,9 @@ def packed_plan(scene_parts: tuple[Part, ...]) -> Plan:
         curves=curves,
         orientation=_orientations(parts),
         pivot=_column(np.array([part.pivot for part in parts]).reshape(-1, 3)),
-        centre=_column(np.array([part.centre for part in parts]).reshape(-1, 3)),
+        centre=_centres(parts),
         orders={order: np.array([[part.turn_order == order] for part in parts]) for order in sorted(used_orders)},
-        partial={row: part.inherits for row, part in enumerate(parts) if part.inherits != Inherits()},
+        partial={row: part.inherits for row, part in enumerate(parts) if part.inherits != whole},
         standing=tuple(row for row, part in enumerate(parts) if part.footholds),
     )
 
@@ -150,14 +176,18 @@ def _pack_channels(parts: tuple[Part, ...]) -> tuple[tuple[KeyedChannel, ...], P
         rows = np.array([row for row, _ in found], dtype=np.intp)
         keyed.append(KeyedChannel(name, rows, slice(len(channels), len(channels) + len(found))))
         channels += [countable(name, channel) for _, channel in found]
-    return tuple(keyed), packed(tuple(channels))
+    return tuple(keyed), PackedCurves(tuple(channels))
 
 
 def _orientations(parts: tuple[Part, ...]) -> Matrix:
-    quaternions = np.array([part.orientation for part in parts]).reshape(-1, 1, 4)
-    if all(part.orientation == UPRIGHT for part in parts):
-        quaternions = quaternions[:1]
-    return unstacked(rotation_matrices(quaternions))
+    found = [part.orientation for part in parts]
+    if found.count(UPRIGHT) == len(found):
+        found = found[:1]
+    return unstacked(rotation_matrices(np.array(found).reshape(-1, 1, 4)))
+
+
+def _centres(parts: tuple[Part, ...]) -> Column:
+    return _column(np.array([part.centre for part in parts]).reshape(-1, 3))
 
 
 def _column(points: Floats) -> Column:

@@ -61,8 +61,8 @@ class Pose:
     def motion_at(self, frame_index: int = 0) -> dict[str, dict[str, float]]:
         """Motion values by part and channel, for the channels that move."""
         found: dict[str, dict[str, float]] = {}
-        for (part_id, channel), row in zip(self.keyed, self.motion, strict=True):
-            found.setdefault(part_id, {})[channel] = float(row[frame_index])
+        for (part_id, channel), value in zip(self.keyed, self.motion[:, frame_index].tolist(), strict=True):
+            found.setdefault(part_id, {})[channel] = value
         return found
 
     def is_ever_seen(self, part_id: str) -> bool:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import operator
+from bisect import bisect_left
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -21,6 +23,7 @@ START, SPAN, AX, BX, CX, AV, BV, CV, V0 = range(9)
 
 
 _NONE = (0.0, 0.0)
+_FRAME = operator.attrgetter("frame")
 
 
 @dataclass(frozen=True)
@@ -83,7 +86,22 @@ class Channel:
 
     def key_at(self, frame: float) -> Key | None:
         """The key on exactly this frame, if there is one."""
-        return next((key for key in self.keys if key.frame == frame), None)
+        at = self.place_of(frame)
+        return self.keys[at] if at < len(self.keys) and self.keys[at].frame == frame else None
+
+    def place_of(self, frame: float) -> int:
+        """How many keys stand before a frame."""
+        return bisect_left(self.keys, frame, key=_FRAME)
+
+    def keys_beside(self, known: Channel) -> list[Key]:
+        """The keys that the channel does not share with a known one."""
+        shared = known._identities
+        return [key for key in self.keys if id(key) not in shared]
+
+    @cached_property
+    def _identities(self) -> frozenset[int]:
+        """What tells the keys apart from all others while the channel holds them."""
+        return frozenset(map(id, self.keys))
 
     def with_keys(self, keys: tuple[Key, ...]) -> Channel:
         """The same channel with other keys; of two on one frame the later in the tuple stays."""

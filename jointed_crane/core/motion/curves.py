@@ -20,18 +20,32 @@ _FEW = 16
 
 @dataclass(frozen=True)
 class PackedCurves:
-    """Segment tables of many channels, one under the other.
-
-    Attributes
-    ----------
-    table : array, shape (9, rows), the columns of a segment table as rows
-    starts : array, shape (channels,), the first row of each channel
+    """Channels that each have at least one key, with their segment tables one under the other, made when first asked
+    for: what a hand changes at one frame is mostly known without them.
     """
 
     channels: tuple[Channel, ...]
-    table: Floats
-    starts: npt.NDArray[np.intp]
-    needs_solving: npt.NDArray[np.bool_]
+
+    @cached_property
+    def table(self) -> Floats:
+        """The columns of the segment tables as rows, shape (9, rows)."""
+        fresh = [channel for channel in self.channels if "segments" not in vars(channel)]
+        for channel, made in zip(fresh, segment_tables(fresh), strict=True):
+            vars(channel)["segments"] = made  # where the channel itself would hold it
+        tables = [channel.segments for channel in self.channels]
+        return np.ascontiguousarray(np.concatenate(tables).T) if tables else np.zeros((9, 0))
+
+    @cached_property
+    def starts(self) -> npt.NDArray[np.intp]:
+        """The first row of each channel, shape (channels,)."""
+        counts = np.array([len(channel.keys) for channel in self.channels], dtype=np.intp)
+        return np.cumsum(counts) - counts
+
+    @cached_property
+    def needs_solving(self) -> npt.NDArray[np.bool_]:
+        """Which segments go through time by a cubic, shape (rows,)."""
+        found: npt.NDArray[np.bool_] = (self.table[AX] != 0) | (self.table[BX] != 0)
+        return found
 
     @cached_property
     def inverse(self) -> Floats:
@@ -42,17 +56,6 @@ class PackedCurves:
     def cycling(self) -> tuple[int, ...]:
         """The channels that sway, or do not hold their ends outside their keys."""
         return tuple(index for index, channel in enumerate(self.channels) if not channel.is_plain)
-
-
-def packed(channels: tuple[Channel, ...]) -> PackedCurves:
-    """Pack channels that each have at least one key."""
-    fresh = [channel for channel in channels if "segments" not in vars(channel)]
-    for channel, made in zip(fresh, segment_tables(fresh), strict=True):
-        vars(channel)["segments"] = made  # where the channel itself would hold it
-    tables = [channel.segments for channel in channels]
-    counts = np.array([len(table) for table in tables], dtype=np.intp)
-    table = np.ascontiguousarray(np.concatenate(tables).T) if tables else np.zeros((9, 0))
-    return PackedCurves(channels, table, np.cumsum(counts) - counts, (table[AX] != 0) | (table[BX] != 0))
 
 
 def _inverses(channels: tuple[Channel, ...]) -> list[Floats]:
@@ -80,6 +83,40 @@ def values(curves: PackedCurves, frames: Floats) -> Floats:
     -------
     values : array, shape (channels, frames)
     """
+    return _at_one_frame(curves, float(frames[0])) if len(frames) == 1 else _solved(curves, frames)
+
+
+def value_at(channel: Channel, frame: float) -> float:
+    """The motion value at one frame of a channel that has at least one key."""
+    known = _known(channel, frame)
+    return float(_at_one_frame(PackedCurves((channel,)), frame)[0, 0]) if known is None else known
+
+
+def _at_one_frame(curves: PackedCurves, frame: float) -> Floats:
+    """Every channel's value at one frame, shape (channels, 1).
+
+    A hand that drags asks for the same frame again and again, and changes channels by a key on it. So the last value
+    stays with the frozen channel, a key on the frame is its value, and only what is left is solved.
+    """
+    known = [_known(channel, frame) for channel in curves.channels]
+    left = [index for index, value in enumerate(known) if value is None]
+    if left:
+        unknown = curves if len(left) == len(known) else PackedCurves(tuple(curves.channels[index] for index in left))
+        for index, value in zip(left, _solved(unknown, np.array([frame]))[:, 0].tolist(), strict=True):
+            known[index] = value
+            vars(curves.channels[index])["_value_at"] = (frame, value)
+    return np.array(known, dtype=np.float64).reshape(-1, 1)
+
+
+def _known(channel: Channel, frame: float) -> float | None:
+    held: tuple[float, float] | None = vars(channel).get("_value_at")
+    if held is not None and held[0] == frame:
+        return held[1]
+    key = None if channel.sway else channel.key_at(frame)
+    return None if key is None else key.value
+
+
+def _solved(curves: PackedCurves, frames: Floats) -> Floats:
     count = len(curves.channels)
     if count == 0:
         return np.zeros((0, len(frames)))

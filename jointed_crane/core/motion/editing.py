@@ -11,6 +11,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from jointed_crane.core.frozen import changed
 from jointed_crane.core.motion.channel import (
     Channel,
     Floats,
@@ -30,7 +31,7 @@ def inserted(channel: Channel, frame: float) -> Channel:
     the segment bends the other way. Outside the keys there is no segment to cut, so the channel comes back as it is.
     """
     keys = channel.keys
-    at = next((index for index, key in enumerate(keys) if key.frame >= frame), len(keys))
+    at = channel.place_of(frame)
     if at == 0 or at == len(keys) or keys[at].frame == frame:
         return channel
     segment, (left, right) = channel.segments[at - 1], keys[at - 1 : at + 1]
@@ -92,7 +93,7 @@ def with_key(channel: Channel, key: Key) -> Channel:
     come to life.
     """
     keys = channel.keys
-    at = next((index for index, known in enumerate(keys) if known.frame >= key.frame), len(keys))
+    at = channel.place_of(key.frame)
     before, after = keys[:at], keys[at:]
     if after and after[0].frame == key.frame:
         after = after[1:]
@@ -100,7 +101,7 @@ def with_key(channel: Channel, key: Key) -> Channel:
         after = (replace(after[0], handle_in=None), *after[1:])
     elif before and not after and before[-1].handle_out:
         before = (*before[:-1], replace(before[-1], handle_out=None))
-    return replace(channel, keys=(*before, key, *after))
+    return changed(channel, keys=(*before, key, *after))
 
 
 def without(channel: Channel, frames: Collection[float]) -> Channel:

@@ -10,7 +10,7 @@ import numpy as np
 
 from jointed_crane.core.channels import CHANNELS, countable
 from jointed_crane.core.motion.channel import Channel
-from jointed_crane.core.motion.curves import packed, values
+from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.motion.stretches import Controls, Stretch, stretches
 from jointed_crane.formats.svg_out.carrying import is_baked
 from jointed_crane.formats.svg_out.inlining import number
@@ -37,7 +37,7 @@ def channel_keyframes(name: str, motion: Channel, length: int) -> list[Keyframe]
     if CHANNELS[name].stepped:
         return _stepped(channel, length)
     if is_baked(name, motion):
-        return baked_keyframes(values(packed((channel,)), np.arange(length + 1, dtype=float))[0])
+        return baked_keyframes(values(PackedCurves((channel,)), np.arange(length + 1, dtype=float))[0])
     cubics = stretches(channel, 0.0, float(length))
     found = [keyframe for cubic in cubics for keyframe in _eased(cubic)]
     return [*found, Keyframe(float(length), float(cubics[-1].values[3]), found[-1].easing)]
@@ -54,7 +54,7 @@ def _stepped(channel: Channel, length: int) -> list[Keyframe]:
         frames = sorted({0.0, *(key.frame for key in channel.keys if 0 < key.frame < length)})
     else:
         frames = [float(frame) for frame in range(length)]
-    found = values(packed((channel,)), np.array(frames))[0]
+    found = values(PackedCurves((channel,)), np.array(frames))[0]
     steps = [Keyframe(frame, float(value), "step-end") for frame, value in zip(frames, found, strict=True)]
     steps = [
         step for before, step in zip([None, *steps], steps, strict=False) if not before or before.value != step.value

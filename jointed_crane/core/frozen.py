@@ -1,0 +1,30 @@
+"""Frozen values with some of their fields changed, quickly: a hand that drags changes hundreds of them a frame."""
+
+from __future__ import annotations
+
+from dataclasses import fields
+from functools import cache
+from typing import Any, TypeVar, cast
+
+Value = TypeVar("Value")
+_NOTHING: frozenset[str] = frozenset()
+
+
+def changed(known: Value, kept: frozenset[str] = _NOTHING, /, **changes: object) -> Value:
+    """What `dataclasses.replace` gives for a frozen value that checks nothing when it is made, several times as fast.
+
+    `replace` sets each field by itself, which takes most of its time. Of what the value remembers besides its fields
+    only what is named as kept comes along.
+    """
+    own, kind = vars(known).copy(), cast(Any, type(known))
+    for name in own.keys() - _stays(kind, kept):
+        del own[name]
+    own.update(changes)
+    made: Value = object.__new__(kind)
+    object.__setattr__(made, "__dict__", own)
+    return made
+
+
+@cache
+def _stays(kind: Any, kept: frozenset[str]) -> frozenset[str]:
+    return kept.union(field.name for field in fields(kind))

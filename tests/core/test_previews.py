@@ -1,0 +1,49 @@
+"""What a preview answers is what the whole film shows, however much of it was known before."""
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jointed_crane.core.edits import applied
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.shown import moved_pose, shown_pose
+from tests.strategies import cornered_scene, edit_for, examples, seeds
+
+
+def forgetting(scene):
+    """The same scene made anew, so that nothing that was computed before comes along."""
+    return replace(
+        scene,
+        parts=tuple(
+            replace(part, channels={name: replace(channel) for name, channel in part.channels.items()})
+            for part in scene.parts
+        ),
+    )
+
+
+class PreviewTests(unittest.TestCase):
+    @examples(60)
+    @given(seeds, st.sampled_from([None, 0.0, 7.0, 12.5, 30.0]), st.data())
+    def test_a_drag_shows_what_the_film_of_its_end_shows(self, seed, frame, data):
+        before = applied(cornered_scene(seed), [])
+        held = shown_pose(before, frame)
+        for edit in data.draw(st.lists(edit_for(before), min_size=1, max_size=4)):
+            try:
+                after = applied(before, [edit])
+            except RuleError:
+                continue
+            moved = moved_pose(before, after, frame)
+            film = evaluate(forgetting(after).shown_as(frame), [frame or 0.0, 31.7])
+            for row, part_id in enumerate(film.part_ids):
+                found, at = (moved, moved.index[part_id]) if part_id in moved.index else (held, held.index[part_id])
+                for name in ("world", "pivot", "opacity", "drawing", "shown"):
+                    shown, wanted = (getattr(pose, name)[place, 0] for pose, place in ((found, at), (film, row)))
+                    size = max(1.0, float(np.abs(wanted).max()))
+                    np.testing.assert_allclose(shown, wanted, atol=1e-9 * size, err_msg=f"{name} of {part_id}: {edit}")
+            for part_id, values in moved.motion_at().items():
+                for name, value in values.items():
+                    self.assertAlmostEqual(value, film.motion_at()[part_id][name], delta=1e-9 * max(1.0, abs(value)))
