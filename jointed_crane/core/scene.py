@@ -200,9 +200,11 @@ class Part:
 
     def with_channel(self, name: str, channel: Channel) -> Part:
         """The part with one channel changed; a channel with neither keys nor sway is dropped."""
-        channels = {key: value for key, value in self.channels.items() if key != name}
+        channels = dict(self.channels)
         if channel.keys or channel.sway:
             channels[name] = channel
+        else:
+            channels.pop(name, None)
         return changed(self, _PICTURED if name in _SCALES else _SCALED, channels=channels)
 
     @cached_property

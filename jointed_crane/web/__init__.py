@@ -23,6 +23,7 @@ from jointed_crane.web.check import routes as check
 from jointed_crane.web.docs import routes as docs
 from jointed_crane.web.joint_map import routes as joint_map
 from jointed_crane.web.shelf import routes as shelf
+from jointed_crane.web.static_files import ADDRESS, send_static_files
 
 #: The largest request, in bytes: a few drawings or a scene zip at once.
 MOST_BYTES = 64_000_000
@@ -35,7 +36,7 @@ def create_app(
 
     `reader` has the workers that read foreign files; without one the application has its own.
     """
-    app = Flask(__name__)
+    app = Flask(__name__, static_url_path=ADDRESS)
     app.json = _FastJson(app)
     secret = _secret(folder)
     app.config.update(
@@ -53,6 +54,7 @@ def create_app(
     app.extensions["reader"] = reader or Reader()
     app.extensions["reading_tasks"] = {}
     security.protect(app)
+    send_static_files(app)
     problems.register(app)
     for room in (shelf, bench, joint_map, check, docs, art):
         app.register_blueprint(room.pages)

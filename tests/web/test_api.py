@@ -8,10 +8,12 @@ from pathlib import Path
 
 import numpy as np
 
+import jointed_crane.web
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import read_bundle
 from jointed_crane.web import create_app
+from jointed_crane.web.static_files import ADDRESS
 from tests.demo_library import READER, copy_demo
 
 HERON = Path(__file__).parents[2] / "demo" / "art" / "heron.svg"
@@ -267,7 +269,26 @@ class SafetyTests(ApiTestCase):
             self.assert_problem(self.client.get(path), 404, "shelf")
         self.assertIn("Go to the shelf", self.client.get("/scenes/none").get_data(as_text=True))
         self.assertEqual(self.client.get("/art/none").status_code, 422)
-        self.assertEqual(self.client.get("/static/../../secret").status_code, 404)
+        for path in ("/static/../../secret", f"{ADDRESS}/../../../cli.py", f"{ADDRESS}/bench/../../cli.py"):
+            self.assertEqual(self.client.get(path).status_code, 404)
+
+    def test_a_browser_keeps_scripts_for_good_since_their_address_changes_with_them(self):
+        self.with_heron()
+        page = self.client.get(self.path.removeprefix("/api")).get_data(as_text=True)
+        addresses = re.findall(r'(?:src|href)="(/static/[^"]+)"', page)
+        self.assertGreater(len(addresses), 60)
+        for address in addresses:
+            self.assertTrue(address.startswith(f"{ADDRESS}/"), address)
+            answer = self.client.get(address)
+            self.assertEqual(answer.status_code, 200, address)
+            self.assertIn("immutable", answer.headers["Cache-Control"])
+            self.assertEqual(answer.headers["X-Content-Type-Options"], "nosniff")
+            self.assertNotIn("Access-Control-Allow-Origin", answer.headers)
+            answer.close()
+
+    def test_scripts_name_each_other_relative_to_themselves(self):
+        for script in Path(jointed_crane.web.__file__).parent.rglob("*.js"):
+            self.assertNotRegex(script.read_text(), r"""(from|import\()\s*["'`]/""", script.name)
 
 
 class ShelfPageTests(ApiTestCase):

@@ -10,6 +10,7 @@ import numpy.typing as npt
 from jointed_crane.core.evaluate.inheritance import inherited_linear, inherited_plain
 from jointed_crane.core.evaluate.plan import Plan, Wave
 from jointed_crane.core.geometry.fields import (
+    IDENTITY,
     Column,
     Entry,
     Matrix,
@@ -117,7 +118,7 @@ def _stacked_column(column: Column, shape: tuple[int, ...]) -> Floats:
 
 
 def _rows_of(matrix: Matrix, rows: slice) -> Matrix:
-    return [[_rows(value, rows) for value in row] for row in matrix]
+    return matrix if matrix is IDENTITY else [[_rows(value, rows) for value in row] for row in matrix]
 
 
 def _rows(value: Entry, rows: slice) -> Entry:

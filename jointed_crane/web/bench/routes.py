@@ -12,6 +12,7 @@ from jointed_crane.core.channels import CHANNELS
 from jointed_crane.core.scene import Tag
 from jointed_crane.core.snapping import SnapKind
 from jointed_crane.web.library import library
+from jointed_crane.web.static_files import room_address
 
 #: What the switches of snapping say, by kind.
 SNAP_WORDS: dict[SnapKind, str] = {
@@ -32,7 +33,7 @@ _STATIC = Path(__file__).with_name("static")
 SCRIPTS = sorted(str(path.relative_to(_STATIC)) for path in _STATIC.rglob("*.js"))
 
 pages = Blueprint(
-    "bench", __name__, template_folder="templates", static_folder="static", static_url_path="/static/bench"
+    "bench", __name__, template_folder="templates", static_folder="static", static_url_path=room_address("bench")
 )
 
 

@@ -8,9 +8,10 @@ from jointed_crane.core.checks import CHECKS, findings
 from jointed_crane.formats.edit_document import edit_document
 from jointed_crane.web.api.rig import font_ids
 from jointed_crane.web.library import library
+from jointed_crane.web.static_files import room_address
 
 pages = Blueprint(
-    "check", __name__, template_folder="templates", static_folder="static", static_url_path="/static/check"
+    "check", __name__, template_folder="templates", static_folder="static", static_url_path=room_address("check")
 )
 
 

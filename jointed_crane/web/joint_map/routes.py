@@ -11,9 +11,10 @@ from jointed_crane.formats.map_svg import map_bytes, map_svg
 from jointed_crane.web.api.sending import as_download
 from jointed_crane.web.library import library
 from jointed_crane.web.security import inert
+from jointed_crane.web.static_files import room_address
 
 pages = Blueprint(
-    "joint_map", __name__, template_folder="templates", static_folder="static", static_url_path="/static/map"
+    "joint_map", __name__, template_folder="templates", static_folder="static", static_url_path=room_address("map")
 )
 
 

@@ -7,9 +7,10 @@ from datetime import UTC, datetime
 from flask import Blueprint, render_template
 
 from jointed_crane.web.library import examples, library
+from jointed_crane.web.static_files import room_address
 
 pages = Blueprint(
-    "shelf", __name__, template_folder="templates", static_folder="static", static_url_path="/static/shelf"
+    "shelf", __name__, template_folder="templates", static_folder="static", static_url_path=room_address("shelf")
 )
 
 

@@ -1,6 +1,6 @@
 // Files on their way in: how far reading them has come, and a button that stops it.
 
-import { get, post, postForm } from "/static/api.js";
+import { get, post, postForm } from "./api.js";
 
 /** Reading that takes no longer than this is over before it could be read about, ms. */
 const PATIENCE = 400;

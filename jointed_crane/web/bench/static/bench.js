@@ -1,8 +1,8 @@
 // The bench: mounts each area of the page on one shared state.
 
-import Alpine from "/static/vendor/alpine-csp.js";
-import { get } from "/static/api.js";
-import { notice, saying } from "/static/notices.js";
+import Alpine from "../vendor/alpine-csp.js";
+import { get } from "../api.js";
+import { notice, saying } from "../notices.js";
 import { makeActs } from "./acts/acts.js";
 import { mountCard } from "./card/card.js";
 import { makeCommands } from "./commands.js";

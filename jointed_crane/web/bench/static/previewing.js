@@ -1,7 +1,7 @@
 // A drag's previews: at most one under way, the newest pointer sent next, the last one always answered.
 
-import { post } from "/static/api.js";
-import { notice } from "/static/notices.js";
+import { post } from "../api.js";
+import { notice } from "../notices.js";
 
 export class Previewer {
   constructor(bench) {

@@ -1,7 +1,7 @@
 // What the bench shows: the scene as the server last gave it, the state, the frame, what is picked, and a preview over it.
 
-import { get, post } from "/static/api.js";
-import { notice, saying } from "/static/notices.js";
+import { get, post } from "../api.js";
+import { notice, saying } from "../notices.js";
 
 const DEFAULT_SNAPS = ["nine points", "pivots", "eyelets", "marks"];
 

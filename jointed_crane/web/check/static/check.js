@@ -1,7 +1,7 @@
 // The check page: mending and silencing are edits like any other, kept against the version the page shows.
 
-import { post } from "/static/api.js";
-import { saying } from "/static/notices.js";
+import { post } from "../api.js";
+import { saying } from "../notices.js";
 
 const page = document.querySelector("[data-check=page]");
 const path = `/api/scenes/${page.dataset.scene}`;

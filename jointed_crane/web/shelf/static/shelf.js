@@ -1,9 +1,9 @@
 // The shelf: choosing, making, copying, renaming and deleting scenes.
 
-import Alpine from "/static/vendor/alpine-csp.js";
-import { post } from "/static/api.js";
-import { postFiles } from "/static/reading.js";
-import { notice, saying } from "/static/notices.js";
+import Alpine from "../vendor/alpine-csp.js";
+import { post } from "../api.js";
+import { postFiles } from "../reading.js";
+import { notice, saying } from "../notices.js";
 
 const fresh = () => location.reload();
 

@@ -1,7 +1,7 @@
 // What comes onto the stage: artwork, shapes and text; and how the stage is looked at.
 
-import { postFiles } from "/static/reading.js";
-import { notice } from "/static/notices.js";
+import { postFiles } from "../../reading.js";
+import { notice } from "../../notices.js";
 import { freshId } from "../state.js";
 
 export function addingActs({ bench, keep, view }, acts) {

@@ -1,7 +1,7 @@
 // Copies of parts; many made one, and one made many.
 
-import { postRead } from "/static/reading.js";
-import { notice } from "/static/notices.js";
+import { postRead } from "../../reading.js";
+import { notice } from "../../notices.js";
 import { clip, putClip } from "../clip.js";
 import { freshId } from "../state.js";
 

@@ -1,6 +1,6 @@
 // States of parts on the bench, and how they hang on each other.
 
-import { notice } from "/static/notices.js";
+import { notice } from "../../notices.js";
 import { freshId } from "../state.js";
 import { NO_MARK } from "./picked.js";
 

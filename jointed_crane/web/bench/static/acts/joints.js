@@ -1,6 +1,6 @@
 // Joints: eyelets, seats, pivots, marks, axes and registrations.
 
-import { notice } from "/static/notices.js";
+import { notice } from "../../notices.js";
 import { freshId } from "../state.js";
 import { NO_MARK } from "./picked.js";
 

@@ -1,6 +1,6 @@
 // What acts on picked parts share.
 
-import { notice } from "/static/notices.js";
+import { notice } from "../../notices.js";
 
 export const NO_MARK = "There is no mark on the stage. Place one with the Mark tool first.";
 

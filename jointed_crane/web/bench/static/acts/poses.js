@@ -1,6 +1,6 @@
 // The rest, and poses that are copied.
 
-import { notice } from "/static/notices.js";
+import { notice } from "../../notices.js";
 import { clip, putClip } from "../clip.js";
 
 const POSE_CLIP = "pose-copied";

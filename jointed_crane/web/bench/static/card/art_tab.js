@@ -1,6 +1,6 @@
 // The Art tab of the card: drawings, the shape or text behind them, registration, own axes, and how helpers are drawn.
 
-import { notice } from "/static/notices.js";
+import { notice } from "../../notices.js";
 import { mountDrawingList } from "./drawing_list.js";
 import { mountField } from "./fields.js";
 import { mountShapeFields } from "./shape_fields.js";

@@ -1,6 +1,6 @@
 // The count of findings beside “Check”: asked for a moment after the last change, so that no edit waits for it.
 
-import { get } from "/static/api.js";
+import { get } from "../../api.js";
 
 const QUIET = 700;
 

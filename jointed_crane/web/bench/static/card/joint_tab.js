@@ -1,7 +1,7 @@
 // The Joint tab of the card: seat, eyelets, ranges, what is inherited, and the round ends of the joint.
 
-import { get } from "/static/api.js";
-import { saying } from "/static/notices.js";
+import { get } from "../../api.js";
+import { saying } from "../../notices.js";
 import { readable } from "../drawing.js";
 import { mountField, nameInput } from "./fields.js";
 import { drawGaps, drawRound } from "./joint_ends.js";

@@ -1,8 +1,8 @@
 // The shape or text behind the shown drawing, in numbers, words and colours.
 
-import { get } from "/static/api.js";
-import { postFiles } from "/static/reading.js";
-import { saying } from "/static/notices.js";
+import { get } from "../../api.js";
+import { postFiles } from "../../reading.js";
+import { saying } from "../../notices.js";
 import { mountField } from "./fields.js";
 
 const FORMS = {

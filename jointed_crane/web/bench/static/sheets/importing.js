@@ -1,7 +1,7 @@
 // Bringing artwork in: the panel that shows every layer first, and the one for a file that has changed.
 
-import { postFiles } from "/static/reading.js";
-import { notice, saying } from "/static/notices.js";
+import { postFiles } from "../../reading.js";
+import { notice, saying } from "../../notices.js";
 import { thumbnail } from "../drawing.js";
 
 export function mountImport(dialog, bench, acts) {

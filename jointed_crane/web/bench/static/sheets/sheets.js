@@ -1,8 +1,8 @@
 // The bench's dialogs: naming by a pattern, comparing drawings, scaling a helper; and the page's file inputs.
 
-import { post } from "/static/api.js";
-import { postFiles } from "/static/reading.js";
-import { notice, saying } from "/static/notices.js";
+import { post } from "../../api.js";
+import { postFiles } from "../../reading.js";
+import { notice, saying } from "../../notices.js";
 import { artImage, pin, svg } from "../drawing.js";
 import { mountImport, mountUpdate } from "./importing.js";
 import { freshId } from "../state.js";

@@ -1,7 +1,7 @@
 // Baked motion of one version of the scene, fetched block by block, so that films of any length play.
 
-import { getBytes } from "/static/api.js";
-import { saying } from "/static/notices.js";
+import { getBytes } from "../../api.js";
+import { saying } from "../../notices.js";
 
 const COLUMNS = 10;
 const NUMBERS_OF_A_BLOCK = 250_000; // 1 MB as float32

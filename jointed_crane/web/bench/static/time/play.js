@@ -1,7 +1,7 @@
 // Playing at the scene's frame rate, from baked motion.
 
-import { get } from "/static/api.js";
-import { saying } from "/static/notices.js";
+import { get } from "../../api.js";
+import { saying } from "../../notices.js";
 import { Film } from "./film.js";
 
 export function mountPlay(root, bench, figures, drag) {
