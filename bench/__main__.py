@@ -7,10 +7,13 @@ from bench.evaluation import growth, over_library, over_product
 from bench.page import page_figures
 from bench.preview import DRAGS, FRAME_OF_60_HZ, round_trips
 from bench.scenes import crowd
+from bench.timing import unsteadiness
 
 
 def main() -> None:
     """Measure and print."""
+    median, slow = unsteadiness()
+    print(f"this machine now: the same work takes {median:.2f} (p50) and {slow:.2f} (p95) times its shortest time")
     scene = crowd(200)
     print(f"whole evaluation, 200 parts x 300 frames / one 4 x 4 product: {over_product(scene):.1f} (aim at most 8)")
     print(f"part-frames a second / scene-description library: {over_library(scene):.1f} (aim at least 5)")

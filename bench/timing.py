@@ -15,3 +15,17 @@ def seconds(act: Callable[[], object], runs: int = 7) -> float:
         act()
         found.append(time.perf_counter() - begin)
     return min(found)
+
+
+def unsteadiness(runs: int = 200) -> tuple[float, float]:
+    """How long the same piece of work takes at the median and at the 95th percentile, over its shortest time.
+
+    What a machine does besides makes every figure of this run longer by as much.
+    """
+    times = []
+    for _ in range(runs):
+        begin = time.perf_counter()
+        sum(number * number for number in range(100_000))
+        times.append(time.perf_counter() - begin)
+    times.sort()
+    return times[runs // 2] / times[0], times[runs * 95 // 100] / times[0]

@@ -206,8 +206,7 @@ def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | No
                 "Nothing was changed."
             )
     _ensure_numbers(part, numbers)
-    frames = [key.frame for key in channel.keys]
-    if min(map(operator.sub, frames[1:], frames), default=CLOSEST_KEYS) < CLOSEST_KEYS:
+    if min(map(operator.sub, channel.frames[1:], channel.frames), default=CLOSEST_KEYS) < CLOSEST_KEYS:
         raise RuleError(f"Two keys of {part.name}, {name}, lie closer than {CLOSEST_KEYS} frames. Nothing was changed.")
     vars(channel)["_is_sound"] = True
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import Connection, Engine, Table, delete, insert, select, update
+from sqlalchemy import Connection, Engine, Table, bindparam, delete, insert, select, update
 from sqlalchemy.exc import IntegrityError
 
 from jointed_crane.core.edits import Edit, applied
@@ -33,6 +33,10 @@ _TABLES: dict[str, tuple[Table, tuple[str, ...]]] = {
 }
 #: How many scenes stay in memory.
 _HELD = 16
+#: Asked with every request, so it is put together once.
+_STANDING = select(SCENES.c.version, SCENES.c.journal_at).where(
+    SCENES.c.id == bindparam("scene_id"), SCENES.c.deleted_at.is_(None)
+)
 
 
 class SceneMissing(RuleError):
@@ -186,9 +190,7 @@ class SceneStore:
 
     def _standing(self, connection: Connection, scene_id: str) -> Any:
         """The version of a scene, and where it stands in its journal; SceneMissing where it is not on the shelf."""
-        found = connection.execute(
-            select(SCENES.c.version, SCENES.c.journal_at).where(SCENES.c.id == scene_id, SCENES.c.deleted_at.is_(None))
-        ).first()
+        found = connection.execute(_STANDING, {"scene_id": scene_id}).first()
         if found is None:
             raise SceneMissing
         return found

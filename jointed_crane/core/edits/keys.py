@@ -33,7 +33,7 @@ def _with_keys_changed(scene: Scene, keys: Iterable[KeyAt], change: Callable[[Ch
     for (part_id, name), frames in by_channel.items():
         part = parts[part_id]
         channel = part.channels.get(name, Channel())
-        missing = frames - {key.frame for key in channel.keys}
+        missing = frames.difference(channel.frames)
         if missing:
             raise RuleError(
                 f"{part.name} has no key on {channel_kind(name).label} at frame {min(missing):g}. Nothing was changed."

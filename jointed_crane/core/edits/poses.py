@@ -40,6 +40,8 @@ def turned(scene: Scene, part: Part, degrees: float, frame: float | None, past_l
 
 def _as_seen(scene: Scene, part: Part, frame: float | None) -> int:
     """The sign of the turn that is seen clockwise: under a mirrored parent a positive one is seen the other way."""
+    if part.parent is None:
+        return 1
     above = parent_linear(scene, part, frame)
     return -1 if above[0, 0] * above[1, 1] < above[0, 1] * above[1, 0] else 1
 

@@ -83,9 +83,16 @@ class Plan:
         """Part and channel of every curve, in the order of the curves."""
         return tuple((self.parts[row].id, keyed.name) for keyed in self.keyed for row in keyed.rows)
 
+    @cached_property
+    def curve_of(self) -> dict[tuple[int, str], int]:
+        """The place among the curves of each row's channel."""
+        names = ((row, keyed.name) for keyed in self.keyed for row in keyed.rows.tolist())
+        return {name: place for place, name in enumerate(names)}
 
-#: What a plan remembers that numbers by channel have no say in.
-_KEPT = frozenset(("back", "part_ids", "drawings"))
+
+#: What a plan remembers of which channels have keys, and that together with what numbers have no say in at all.
+_KEYED = frozenset(("keyed_names", "curve_of"))
+_KEPT = _KEYED | {"back", "part_ids", "drawings"}
 
 
 def plan_of(scene: Scene, beside: Scene | None = None) -> Plan:
@@ -106,19 +113,27 @@ def _repacked(known: Plan, scene_parts: tuple[Part, ...]) -> Plan | None:
     if len(scene_parts) != len(known.parts):
         return None
     parts = tuple(scene_parts[place] for place in known.places.tolist())
-    if any(part.own_values is not old.own_values for part, old in zip(parts, known.parts, strict=True)):
+    pairs = list(zip(parts, known.parts, strict=True))
+    if any(part.own_values is not old.own_values for part, old in pairs):
         return None
-    has_same_rest = all(part.rest is old.rest for part, old in zip(parts, known.parts, strict=True))
+    if any(part.rest is not old.rest for part, old in pairs):
+        known = changed(known, _KEPT, rest=_rest_values(parts), centre=_centres(parts))
+    if all(part.channels is old.channels or part.channels.keys() == old.channels.keys() for part, old in pairs):
+        return changed(known, _KEPT, parts=parts, curves=_with_curves(known, parts))
     keyed, curves = _pack_channels(parts)
-    return changed(
-        known,
-        _KEPT,
-        parts=parts,
-        rest=known.rest if has_same_rest else _rest_values(parts),
-        keyed=keyed,
-        curves=curves,
-        centre=known.centre if has_same_rest else _centres(parts),
-    )
+    return changed(known, _KEPT - _KEYED, parts=parts, keyed=keyed, curves=curves)
+
+
+def _with_curves(known: Plan, parts: tuple[Part, ...]) -> PackedCurves:
+    """The curves of parts that have the channels that they had."""
+    channels = list(known.curves.channels)
+    for row, part in enumerate(parts):
+        old = known.parts[row].channels
+        if part.channels is not old:
+            for name, channel in part.channels.items():
+                if channel is not old[name]:
+                    channels[known.curve_of[row, name]] = countable(name, channel)
+    return PackedCurves(tuple(channels))
 
 
 def packed_plan(scene_parts: tuple[Part, ...]) -> Plan:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import operator
 from bisect import bisect_left
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -23,7 +22,6 @@ START, SPAN, AX, BX, CX, AV, BV, CV, V0 = range(9)
 
 
 _NONE = (0.0, 0.0)
-_FRAME = operator.attrgetter("frame")
 
 
 @dataclass(frozen=True)
@@ -84,14 +82,19 @@ class Channel:
         ]
         return max(ends, default=0.0) + (abs(self.sway.amount) if self.sway else 0.0)
 
+    @cached_property
+    def frames(self) -> tuple[float, ...]:
+        """Where the keys stand."""
+        return tuple(key.frame for key in self.keys)
+
     def key_at(self, frame: float) -> Key | None:
         """The key on exactly this frame, if there is one."""
         at = self.place_of(frame)
-        return self.keys[at] if at < len(self.keys) and self.keys[at].frame == frame else None
+        return self.keys[at] if at < len(self.frames) and self.frames[at] == frame else None
 
     def place_of(self, frame: float) -> int:
         """How many keys stand before a frame."""
-        return bisect_left(self.keys, frame, key=_FRAME)
+        return bisect_left(self.frames, frame)
 
     def keys_beside(self, known: Channel) -> list[Key]:
         """The keys that the channel does not share with a known one."""

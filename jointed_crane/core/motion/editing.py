@@ -92,16 +92,15 @@ def with_key(channel: Channel, key: Key) -> Channel:
     The outer handles of the first and the last key count for nothing, so where the new key lies beyond them they do not
     come to life.
     """
-    keys = channel.keys
-    at = channel.place_of(key.frame)
-    before, after = keys[:at], keys[at:]
-    if after and after[0].frame == key.frame:
-        after = after[1:]
-    elif after and not before and after[0].handle_in:
+    frames, at = channel.frames, channel.place_of(key.frame)
+    is_standing = at < len(frames) and frames[at] == key.frame
+    before, after = channel.keys[:at], channel.keys[at + is_standing :]
+    if after and not before and not is_standing and after[0].handle_in:
         after = (replace(after[0], handle_in=None), *after[1:])
-    elif before and not after and before[-1].handle_out:
+    elif before and not after and not is_standing and before[-1].handle_out:
         before = (*before[:-1], replace(before[-1], handle_out=None))
-    return changed(channel, keys=(*before, key, *after))
+    frames = (*frames[:at], key.frame, *frames[at + is_standing :])
+    return changed(channel, keys=(*before, key, *after), frames=frames)
 
 
 def without(channel: Channel, frames: Collection[float]) -> Channel:
@@ -159,9 +158,7 @@ def pasted(channel: Channel, keys: Sequence[Key], at: float) -> Channel:
 
 def staggered(channels: Sequence[Channel], step: float) -> list[Channel]:
     """Channels one after the other: each begins a step of frames later than the one before it, the first stays."""
-    return [
-        moved(channel, {key.frame for key in channel.keys}, number * step) for number, channel in enumerate(channels)
-    ]
+    return [moved(channel, channel.frames, number * step) for number, channel in enumerate(channels)]
 
 
 def have_same_times(one: Channel, other: Channel) -> bool:
@@ -172,7 +169,7 @@ def have_same_times(one: Channel, other: Channel) -> bool:
         return False
     if [(key.frame, key.kind) for key in one.keys[:-1]] != [(key.frame, key.kind) for key in other.keys[:-1]]:
         return False
-    if [key.frame for key in one.keys] != [key.frame for key in other.keys]:
+    if one.frames != other.frames:
         return False
     if len(one.keys) < 2:
         return True
