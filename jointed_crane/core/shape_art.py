@@ -5,10 +5,8 @@ from __future__ import annotations
 import hashlib
 from dataclasses import replace
 
-import numpy as np
-
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.geometry.outlines import cubic_points, outline, steps_each
+from jointed_crane.core.geometry.outlines import cubics_points, outline, steps_each
 from jointed_crane.core.geometry.patches import Floats, Patch, Stroke
 from jointed_crane.core.scene import Drawing
 from jointed_crane.core.shapes import Shape, contours_of, ensure_drawable, is_closed, sides
@@ -69,11 +67,7 @@ def _pair(point: Floats) -> str:
 def _patches(shape: Shape) -> list[Patch]:
     curves = [sides(contour, is_closed(shape)) for contour in contours_of(shape)]
     most = steps_each(sum(map(len, curves)))
-    lines = []
-    for controls in curves:
-        pieces = [cubic_points(control, most=most) for control in controls]
-        if pieces:
-            lines.append(np.concatenate([pieces[0], *(piece[1:] for piece in pieces[1:])]))
+    lines = [cubics_points(controls, most=most) for controls in curves if len(controls)]
     found = []
     if shape.paint.fill:
         found.append(Patch(tuple(lines)))

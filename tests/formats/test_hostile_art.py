@@ -65,7 +65,8 @@ class HarmlessTests(unittest.TestCase):
         self.assert_harmless(svg('<set attributeName="href" to="javascript:x"/>'), b"javascript", note="animation")
 
     def test_numbers_that_are_not_finite(self):
-        data = svg('<path d="M0 0 L1e999 3 NaN 4"/><rect x="nan" width="inf" height="1e400"/>')
+        largest = '<path d="M0 0 L1e308 -1e308 9 9 Q-1e308 4 1e308 8 C9 1e308 8 7 3 -1e308"/>'
+        data = svg(f'<path d="M0 0 L1e999 3 NaN 4"/>{largest}<rect x="nan" width="inf" height="1e400"/>')
         found = read_artwork(data, "drawing.svg")
         self.assertIn("not finite", " ".join(found.notes))
         for piece in found.pieces:

@@ -12,6 +12,9 @@ import numpy.typing as npt
 
 Floats = npt.NDArray[np.float64]
 
+#: Lines drawn at once; more of them would only take more memory.
+_LINES = 50_000
+
 
 def windings(starts: Floats, ends: Floats, shape: tuple[int, int]) -> Floats:
     """How often closed lines together go round each cell, averaged over the cell.
@@ -26,21 +29,26 @@ def windings(starts: Floats, ends: Floats, shape: tuple[int, int]) -> Floats:
     windings : array of that shape
     """
     rows, columns = shape
-    if not len(starts):
-        return np.zeros(shape)
+    found = np.zeros(rows * (columns + 2))
+    for begin in range(0, len(starts), _LINES):
+        found += _areas(starts[begin : begin + _LINES], ends[begin : begin + _LINES], shape)
+    return np.asarray(np.cumsum(found.reshape(rows, columns + 2), axis=1)[:, :columns], dtype=np.float64)
+
+
+def _areas(starts: Floats, ends: Floats, shape: tuple[int, int]) -> Floats:
+    """What lines add to their own cells and to those that follow, rows of columns + 2 cells one behind the other."""
+    rows, columns = shape
     x0, y0, x1, y1 = _cut_at_rows(starts, ends, rows)
     x0, y0, x1, y1 = _cut_at_columns(np.clip(x0, 0, columns), y0, np.clip(x1, 0, columns), y1)
     middle_x, middle_y = (x0 + x1) / 2, (y0 + y1) / 2
     row = np.clip(middle_y.astype(np.intp), 0, rows - 1)
     column = np.clip(middle_x.astype(np.intp), 0, columns)
     height = y1 - y0
-    within = height * (
-        column + 1 - middle_x
-    )  # what lies right of the line in its own cell; the next cells get the rest
+    within = height * (column + 1 - middle_x)  # what lies right of the line in its own cell; the next ones get the rest
     cells = row * (columns + 2) + column
-    found = np.bincount(cells, within, minlength=rows * (columns + 2))
-    found = found + np.bincount(cells + 1, height - within, minlength=rows * (columns + 2))
-    return np.asarray(np.cumsum(found.reshape(rows, columns + 2), axis=1)[:, :columns], dtype=np.float64)
+    size = rows * (columns + 2)
+    found = np.bincount(cells, within, minlength=size) + np.bincount(cells + 1, height - within, minlength=size)
+    return np.asarray(found, dtype=np.float64)
 
 
 def filled(winding: Floats, is_even_odd: bool) -> Floats:

@@ -70,28 +70,32 @@ def area_of(patch: Patch) -> BaseGeometry:
 
 def steps_each(count: int) -> int:
     """How many steps each of so many curves of one shape may take, so that all of them together stay bounded."""
-    return int(np.clip(_MOST_POINTS // max(count, 1), 2, _MOST_STEPS))
+    return min(max(_MOST_POINTS // max(count, 1), 2), _MOST_STEPS)
 
 
-def cubic_points(control: Floats, scale: float = 1.0, most: int = _MOST_STEPS) -> Floats:
-    """A cubic Bezier as a polyline within FLATNESS px of it once drawn at `scale`, in at most so many steps.
+def cubics_points(controls: Floats, scale: float = 1.0, most: int = _MOST_STEPS) -> Floats:
+    """Cubic Beziers, each going on from the one before, as a polyline within FLATNESS px of them once drawn at `scale`,
+    each in at most so many steps.
 
     The step count is the bound from the second differences of the control points (Wang's formula; Sederberg,
-    Computer Aided Geometric Design, chapter 10, from memory).
+    Computer Aided Geometric Design, chapter 10, from memory). A straight one takes one step.
 
     Parameters
     ----------
-    control : array, shape (4, 2)
+    controls : array, shape (cubics, 4, 2)
 
     Returns
     -------
-    points : array, shape (steps + 1, 2)
+    points : array, shape (points, 2)
     """
-    bend = np.linalg.norm(control[:-2] - 2 * control[1:-1] + control[2:], axis=1).max(initial=0.0) * scale
-    steps = int(np.clip(np.ceil(np.sqrt(0.75 * bend / FLATNESS)), 1, most))
-    u = np.linspace(0, 1, steps + 1)[:, None]
-    weights = np.concatenate([(1 - u) ** 3, 3 * u * (1 - u) ** 2, 3 * u**2 * (1 - u), u**3], axis=1)
-    return np.asarray(weights @ control, dtype=np.float64)
+    bends = np.linalg.norm(controls[:, :-2] - 2 * controls[:, 1:-1] + controls[:, 2:], axis=2).max(axis=1) * scale
+    wanted = np.nan_to_num(np.ceil(np.sqrt(0.75 * bends / FLATNESS)), nan=most)
+    steps = np.clip(wanted, 1, most).astype(np.intp)
+    owner = np.repeat(np.arange(len(controls)), steps)
+    step = np.arange(1, len(owner) + 1) - np.repeat(np.cumsum(steps) - steps, steps)
+    u = step / steps[owner]
+    weights = np.stack([(1 - u) ** 3, 3 * u * (1 - u) ** 2, 3 * u**2 * (1 - u), u**3], axis=1)
+    return np.concatenate([controls[:1, 0], np.einsum("pk,pki->pi", weights, controls[owner])])
 
 
 def filled_area(subpaths: Sequence[Floats], is_even_odd: bool = False) -> BaseGeometry:

@@ -109,7 +109,7 @@ def simplified(rings: Sequence[Floats], tolerance: float) -> tuple[Ring, ...]:
 
 def _area(ring: Floats) -> float:
     x, y = ring.T
-    return float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum() / 2)
+    return float(x[:-1] @ y[1:] - x[1:] @ y[:-1] + x[-1] * y[0] - x[0] * y[-1]) / 2
 
 
 def _drawn(patch: Patch) -> _Drawn | None:
@@ -121,16 +121,21 @@ def _drawn(patch: Patch) -> _Drawn | None:
     if not pieces:
         return None
     starts = np.concatenate([piece.reshape(-1, 2) for piece in pieces])
-    ends = np.concatenate([np.roll(piece, -1, axis=1).reshape(-1, 2) for piece in pieces])
+    ends = np.concatenate([_following(piece).reshape(-1, 2) for piece in pieces])
     # Each goes round the same way as a whole, so that patches add up and their holes stay holes.
     is_clockwise = (starts[:, 0] * ends[:, 1] - ends[:, 0] * starts[:, 1]).sum() >= 0
     return _Drawn(patch, starts, ends) if is_clockwise else _Drawn(patch, ends, starts)
 
 
+def _following(corners: Floats) -> Floats:
+    """For each corner of polygons, shape (polygons, corners, ...), the one after it."""
+    return np.concatenate([corners[:, 1:], corners[:, :1]], axis=1)
+
+
 def _clockwise(polygons: Floats) -> Floats:
     """Polygons, shape (polygons, corners, 2), all turned the same way round, so that where they overlap they add up."""
     x, y = polygons[..., 0], polygons[..., 1]
-    areas = (x * np.roll(y, -1, axis=1) - np.roll(x, -1, axis=1) * y).sum(axis=1)
+    areas = (x * _following(y) - _following(x) * y).sum(axis=1)
     return np.where((areas >= 0)[:, None, None], polygons, polygons[:, ::-1])
 
 

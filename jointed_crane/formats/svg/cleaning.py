@@ -40,6 +40,9 @@ _NOT_A_NUMBER = re.compile(r"(?<![a-z])(?:nan|[-+]?inf(?:inity)?)(?![a-z])", re.
 _BITMAP = re.compile(r"data:image/(png|jpeg|jpg|webp|gif);base64,", re.I)
 _PLAIN_ID = re.compile(r"[A-Za-z_][\w.-]*", re.ASCII)
 
+#: Attributes whose values have a say in what is kept; a style attribute is read by its declarations.
+_READ = (ATTRIBUTES | STYLE_ONLY | {"href", XLINK_HREF}) - {"style"}
+
 
 class _Cleaner:
     """One cleaning: the notes it takes, and what ids are called afterwards."""
@@ -71,13 +74,15 @@ class _Cleaner:
 
     def _clean_attributes(self, element: etree._Element) -> None:
         found: dict[str, str] = {}
-        for name, value in element.attrib.items():
-            if name == "style":
-                continue
+        names = list(element.attrib)
+        for name in names:
             if name.lower().startswith("on"):
                 self.notes.append("The drawing held an event handler; it was left out.")
             # A layer's name may come from any editor's own `label`; it is read later and never stored.
             key = LABEL if name.endswith("}label") or name == "label" else name
+            if key != LABEL and name not in _READ:
+                continue  # its value is not even looked up, which takes as long as the element has attributes
+            value = element.get(name, "")
             kept = value if key == LABEL else self._kept(element, name, value)
             if kept is not None:
                 found[key] = kept
@@ -95,8 +100,8 @@ class _Cleaner:
         if name and not _PLAIN_ID.fullmatch(name):
             found.setdefault(LABEL, name)
             found["id"] = self._plain_id(name)
-        for key in list(element.attrib):
-            del element.attrib[key]
+        for name in names:
+            del element.attrib[name]
         for key, value in found.items():
             element.set(key, value)
         set_style(element, style)

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import contextlib
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
@@ -12,7 +14,7 @@ from fontTools.pens.basePen import AbstractPen
 from fontTools.svgLib.path.parser import parse_path
 from lxml import etree
 
-from jointed_crane.core.geometry.outlines import cubic_points, steps_each
+from jointed_crane.core.geometry.outlines import cubics_points, steps_each
 from jointed_crane.core.geometry.patches import Cap, Join, Patch, Stroke
 from jointed_crane.formats.svg.styles import own_style
 from jointed_crane.formats.svg.tags import CONTAINERS, SHAPES, elements_by_id, local_name, reference
@@ -31,6 +33,8 @@ _INITIAL = {
 }  # fmt: skip
 _CAPS: dict[str, Cap] = {"round": "round", "square": "square"}
 _JOINS: dict[str, Join] = {"round": "round", "bevel": "bevel"}
+_Point = tuple[float, float]
+_Piece = tuple[_Point, ...]
 #: Width of a letter as a share of the font size where the font itself is not known: an average, no source.
 _LETTER = 0.55
 
@@ -50,6 +54,8 @@ class _Context:
         """The context for an element's contents, and the element's own declarations."""
         own = {name: value for name, value in element.attrib.items() if isinstance(name, str)} | own_style(element)
         inherited = {name: own[name] for name in _INHERITED & own.keys() if own[name] != "inherit"}
+        if not inherited and "transform" not in own:
+            return self, own
         return replace(self, matrix=self.matrix @ transform_of(element), style=self.style | inherited), own
 
 
@@ -194,7 +200,8 @@ def _clipped(context: _Context, own: dict[str, str], content: list[Patch]) -> _C
 
 def _shape(element: etree._Element, tag: str, context: _Context) -> Iterator[Patch]:
     style = context.style
-    scale = float(np.sqrt(abs(np.linalg.det(context.matrix[:2, :2])))) or 1.0
+    (a, c), (b, d) = context.matrix[:2, :2].tolist()
+    scale = math.sqrt(abs(a * d - b * c)) or 1.0
     subpaths = _subpaths(element, tag, context, scale)
     if not subpaths:
         return
@@ -252,33 +259,33 @@ def _rounded_box(x: float, y: float, width: float, height: float, rx: float, ry:
 
 
 class _Polylines(AbstractPen):
-    """Collects path commands as subpaths of lines and curves, straight sides as their end point."""
+    """Collects path commands as subpaths of pieces: a side as its end point, a curve as its handles and its end."""
 
     def __init__(self) -> None:
-        self.subpaths: list[list[Floats]] = []
+        self.subpaths: list[list[_Piece]] = []
 
-    def moveTo(self, point: tuple[float, float]) -> None:  # noqa: N802 - the names of the font library's pens
-        self.subpaths.append([np.array([point], dtype=np.float64)])
+    def moveTo(self, point: _Point) -> None:  # noqa: N802 - the names of the font library's pens
+        self.subpaths.append([(point,)])
 
-    def lineTo(self, point: tuple[float, float]) -> None:  # noqa: N802
-        self._add(point)
+    def lineTo(self, point: _Point) -> None:  # noqa: N802
+        self.subpaths[-1].append((point,))
 
-    def curveTo(self, *points: tuple[float, float]) -> None:  # noqa: N802
-        self._add(*points)
+    def curveTo(self, *points: _Point) -> None:  # noqa: N802
+        self.subpaths[-1].append(points)
 
-    def qCurveTo(self, *points: tuple[float, float]) -> None:  # noqa: N802
+    def qCurveTo(self, *points: _Point) -> None:  # noqa: N802
         """A quadratic as the same cubic: handles reach two thirds of the way to its control point."""
-        start, control, end = (np.array(point) for point in (self.subpaths[-1][-1][-1], *points))
-        self._add(start + 2 / 3 * (control - start), end + 2 / 3 * (control - end), end)
+        (control_x, control_y), end = points
+        handles = [
+            (x + 2 / 3 * (control_x - x), y + 2 / 3 * (control_y - y)) for x, y in (self.subpaths[-1][-1][-1], end)
+        ]
+        self.subpaths[-1].append((*handles, end))
 
     def closePath(self) -> None:  # noqa: N802
         """The parser draws the closing side itself."""
 
     def endPath(self) -> None:  # noqa: N802
         """Nothing is left to draw."""
-
-    def _add(self, *points: tuple[float, float] | Floats) -> None:
-        self.subpaths[-1].append(np.array(points, dtype=np.float64))
 
 
 def path_points(d: str, scale: float = 1.0) -> list[Floats]:
@@ -287,15 +294,21 @@ def path_points(d: str, scale: float = 1.0) -> list[Floats]:
     with contextlib.suppress(ValueError, IndexError, OverflowError, ZeroDivisionError, TypeError):
         parse_path(d, pen)
     most = steps_each(sum(len(pieces) for pieces in pen.subpaths))
-    found = []
-    for pieces in pen.subpaths:
-        lines = [pieces[0]]
-        for piece in pieces[1:]:
-            if len(piece) == 3 and np.isfinite(piece).all():
-                piece = cubic_points(np.concatenate([lines[-1][-1:], piece]), scale, most)[1:]
-            lines.append(piece)
-        found.append(np.concatenate(lines))
-    return [points for points in found if len(points) > 1 and np.isfinite(points).all()]
+    found = [_polyline(pieces, scale, most) for pieces in pen.subpaths if len(pieces) > 1]
+    return [points for points in found if np.isfinite(points).all()]
+
+
+def _polyline(pieces: list[_Piece], scale: float, most: int) -> Floats:
+    """The pieces of one subpath as points, curves in at most so many steps each."""
+    if all(len(piece) == 1 for piece in pieces):
+        return np.array([point for (point,) in pieces])
+    # A side is the cubic that goes straight, its handles at thirds.
+    cubics = np.array([(before[-1], *(piece if len(piece) == 3 else piece * 3)) for before, piece in pairwise(pieces)])
+    sides = np.array([len(piece) == 1 for piece in pieces[1:]])
+    begin, end = cubics[sides, 0], cubics[sides, 3]
+    with np.errstate(all="ignore"):  # a subpath that leaves what numbers hold is left out as a whole
+        cubics[sides, 1], cubics[sides, 2] = begin + (end - begin) / 3, end - (end - begin) / 3
+        return cubics_points(cubics, scale, most)
 
 
 def _text_box(element: etree._Element, context: _Context) -> Patch:

@@ -91,12 +91,13 @@ LEFT_OUT = {
 WHOLE_GROUP = ("opacity", "filter", "mask", "mix-blend-mode")
 
 
+_PREFIX = f"{{{SVG}}}"
+
+
 def local_name(element: etree._Element) -> str:
     """The element's name in the SVG namespace; empty for elements of other namespaces."""
     tag = element.tag
-    if not isinstance(tag, str) or not tag.startswith(f"{{{SVG}}}"):
-        return ""
-    return tag[len(SVG) + 2 :]
+    return tag[len(_PREFIX) :] if isinstance(tag, str) and tag.startswith(_PREFIX) else ""
 
 
 def elements_by_id(root: etree._Element) -> dict[str, etree._Element]:
