@@ -192,11 +192,11 @@ def _ensure_id(name: str) -> None:
 
 
 def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | None) -> None:
-    """Look at a channel, and at those of its keys that it does not share with a known, sound one."""
+    """Look at a channel, and at those of its keys that it does not share with the one that was there."""
     if "_is_sound" in vars(channel):  # a channel is frozen, and may have come from elsewhere in the scene
         return
     numbers: list[float] = []
-    for key in channel.keys_beside(known) if known is not None and "_is_sound" in vars(known) else channel.keys:
+    for key in channel.keys if known is None else channel.keys_beside(known):
         numbers += (key.frame, key.value, *(key.handle_in or ()), *(key.handle_out or ()))
     if channel.sway:
         numbers += [channel.sway.amount, channel.sway.period, channel.sway.phase]
