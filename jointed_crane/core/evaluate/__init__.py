@@ -14,6 +14,7 @@ from jointed_crane.core.evaluate.values import alone, effective, rotations
 from jointed_crane.core.evaluate.waves import World, down_the_waves
 from jointed_crane.core.geometry.fields import Entry
 from jointed_crane.core.motion.curves import values as curve_values
+from jointed_crane.core.motion.curves import values_beside
 from jointed_crane.core.placement import Setting, local_placement
 from jointed_crane.core.scene import Scene
 
@@ -23,8 +24,8 @@ __all__ = ["Pose", "evaluate"]
 
 
 def evaluate(scene: Scene, frames: Sequence[float] | Floats, beside: Scene | None = None) -> Pose:
-    """The pose at every frame; frames may be fractions and come in any order. Nothing is packed again that `beside`, a
-    scene much the same, has packed already.
+    """The pose at every frame; frames may be fractions and come in any order. What `beside`, a scene much the same, has
+    packed and solved already is not done again.
 
     Vectorised over frames and over all parts of one depth; there is no loop over frames. Every number answered is
     finite.
@@ -35,13 +36,19 @@ def evaluate(scene: Scene, frames: Sequence[float] | Floats, beside: Scene | Non
         return evaluate(scene, ascending, beside).at(wanted, back)
     plan = plan_of(scene, beside)
     with np.errstate(over="ignore", invalid="ignore"):  # what overflows is met by the gate
-        motion = gated(curve_values(plan.curves, wanted))
+        motion = gated(_motion(plan, wanted, beside))
         values = effective(plan, motion)
         pivot, shift = footholds(plan, wanted)
         turn, spin = rotations(plan, values, "turn"), rotations(plan, values, "spin")
         local = local_placement(Setting(values, plan.orientation, turn, spin, pivot, plan.centre, shift))
         world = down_the_waves(plan, local, len(wanted))
         return _pose(plan, wanted, motion, values, world)
+
+
+def _motion(plan: Plan, frames: Floats, beside: Scene | None) -> Floats:
+    if beside is None or len(frames) != 1:
+        return curve_values(plan.curves, frames)
+    return values_beside(plan.curves, plan_of(beside).curves, float(frames[0]))
 
 
 def _pose(plan: Plan, frames: Floats, motion: Floats, values: dict[str, Entry], world: World) -> Pose:

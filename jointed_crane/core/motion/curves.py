@@ -83,40 +83,6 @@ def values(curves: PackedCurves, frames: Floats) -> Floats:
     -------
     values : array, shape (channels, frames)
     """
-    return _at_one_frame(curves, float(frames[0])) if len(frames) == 1 else _solved(curves, frames)
-
-
-def value_at(channel: Channel, frame: float) -> float:
-    """The motion value at one frame of a channel that has at least one key."""
-    known = _known(channel, frame)
-    return float(_at_one_frame(PackedCurves((channel,)), frame)[0, 0]) if known is None else known
-
-
-def _at_one_frame(curves: PackedCurves, frame: float) -> Floats:
-    """Every channel's value at one frame, shape (channels, 1).
-
-    A hand that drags asks for the same frame again and again, and changes channels by a key on it. So the last value
-    stays with the frozen channel, a key on the frame is its value, and only what is left is solved.
-    """
-    known = [_known(channel, frame) for channel in curves.channels]
-    left = [index for index, value in enumerate(known) if value is None]
-    if left:
-        unknown = curves if len(left) == len(known) else PackedCurves(tuple(curves.channels[index] for index in left))
-        for index, value in zip(left, _solved(unknown, np.array([frame]))[:, 0].tolist(), strict=True):
-            known[index] = value
-            vars(curves.channels[index])["_value_at"] = (frame, value)
-    return np.array(known, dtype=np.float64).reshape(-1, 1)
-
-
-def _known(channel: Channel, frame: float) -> float | None:
-    held: tuple[float, float] | None = vars(channel).get("_value_at")
-    if held is not None and held[0] == frame:
-        return held[1]
-    key = None if channel.sway else channel.key_at(frame)
-    return None if key is None else key.value
-
-
-def _solved(curves: PackedCurves, frames: Floats) -> Floats:
     count = len(curves.channels)
     if count == 0:
         return np.zeros((0, len(frames)))
@@ -135,6 +101,46 @@ def _solved(curves: PackedCurves, frames: Floats) -> Floats:
     for index, offset in extra:
         result[index] += offset
     return result
+
+
+def values_beside(curves: PackedCurves, others: PackedCurves, frame: float) -> Floats:
+    """Every channel's motion value at one frame, shape (channels, 1), where most channels are those of `others`.
+
+    A hand that drags asks for the same frame again and again, and changes channels by a key on it. So the last value
+    stays with each frozen channel, a key on the frame is its value, and only what is left is solved.
+    """
+    if vars(others).get("_handed_down_at") != frame:
+        _hand_down(others, frame)
+        vars(others)["_handed_down_at"] = frame
+    known = [_known(channel, frame) for channel in curves.channels]
+    left = [index for index, value in enumerate(known) if value is None]
+    if left:
+        unknown = PackedCurves(tuple(curves.channels[index] for index in left))
+        for index, value in zip(left, _hand_down(unknown, frame), strict=True):
+            known[index] = value
+    return np.array(known, dtype=np.float64).reshape(-1, 1)
+
+
+def value_at(channel: Channel, frame: float) -> float:
+    """The motion value at one frame of a channel that has at least one key."""
+    known = _known(channel, frame)
+    return _hand_down(PackedCurves((channel,)), frame)[0] if known is None else known
+
+
+def _known(channel: Channel, frame: float) -> float | None:
+    held: tuple[float, float] | None = vars(channel).get("_value_at")
+    if held is not None and held[0] == frame:
+        return held[1]
+    key = None if channel.sway else channel.key_at(frame)
+    return None if key is None else key.value
+
+
+def _hand_down(curves: PackedCurves, frame: float) -> list[float]:
+    """Every channel's value at one frame, which stays with the channel."""
+    found: list[float] = values(curves, np.array([frame]))[:, 0].tolist()
+    for channel, value in zip(curves.channels, found, strict=True):
+        vars(channel)["_value_at"] = (frame, value)
+    return found
 
 
 def _rows(curves: PackedCurves, frames: Floats) -> npt.NDArray[np.intp]:
