@@ -26,6 +26,7 @@ class ChannelKind:
     is_deep : whether a value other than neutral takes the part out of the plane of the stage
     stepped : whether it holds between keys whatever the kind of the segment (a drawing is never half one)
     is_posed : whether a pose that is copied holds it
+    ends : lowest and highest value that means something once motion has joined rest; None is without end
     """
 
     name: str
@@ -37,6 +38,7 @@ class ChannelKind:
     is_deep: bool = False
     stepped: bool = False
     is_posed: bool = False
+    ends: tuple[float, float] | None = None
 
 
 def _three(
@@ -66,7 +68,7 @@ CHANNELS: dict[str, ChannelKind] = {
         ChannelKind("shear.xy", "Shear xy", 0.0, "add", mirror=-1, is_posed=True),
         ChannelKind("shear.xz", "Shear xz", 0.0, "add", mirror=-1, is_deep=True),
         ChannelKind("shear.yz", "Shear yz", 0.0, "add", is_deep=True),
-        ChannelKind("opacity", "Opacity", 1.0, "multiply", is_posed=True),
+        ChannelKind("opacity", "Opacity", 1.0, "multiply", is_posed=True, ends=(0.0, 1.0)),
         ChannelKind("drawing", "Drawing", 0.0, "replace", stepped=True),
         ChannelKind("shown", "Shown", 1.0, "replace", stepped=True),
         ChannelKind("order", "Order", 0.0, "add", stepped=True),

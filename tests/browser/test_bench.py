@@ -472,6 +472,20 @@ class NumberTests(BenchTestCase):
         )
         self.assertEqual(found, [list(cases.values()), [None] * len(wrong)])
 
+    def test_what_is_no_number_is_said_and_the_number_stays(self):
+        self.served.library.scenes.create(Scene("s", "S", parts=(Part("a", "A"),)))
+        self.open_bench("s")
+        self.pick("A")
+        field = self.page.get_by_label("Scale x", exact=True)
+        for words in ("twice", "1e400"):
+            field.fill(words)
+            field.press("Enter")
+            expect(self.page.locator(".notice-refusal").last).to_contain_text(
+                f'"{words}" is not a number. Scale x stays 1.000'
+            )
+        self.assertEqual(field.input_value(), "1.000")
+        self.assertEqual(self.scene().parts[0].rest, {})
+
 
 if __name__ == "__main__":
     unittest.main()

@@ -14,6 +14,7 @@ from jointed_crane.core.edits.parts import DeleteParts, RenamePart
 from jointed_crane.core.edits.pivots import MovePivot, SetFoothold
 from jointed_crane.core.edits.poses import MoveBy, ScaleToward, SetValues, TurnBy
 from jointed_crane.core.edits.tree import Join
+from jointed_crane.core.edits.values import motion_value
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.channel import Sway
@@ -202,6 +203,15 @@ class PoseTests(unittest.TestCase):
         found = applied(scene(part("Door")), [SetBenchState(("Door",), locked=True)])
         with self.assertRaisesRegex(RuleError, "Door is locked"):
             applied(found, [TurnBy(("Door",), 3.0)])
+
+    def test_nothing_is_more_than_opaque(self):
+        faint = applied(scene(part("a")), [SetValues(("a",), {"opacity": 7.0})])
+        self.assertEqual(faint.part("a").rest_value("opacity"), 1.0)
+        faint = applied(faint, [SetValues(("a",), {"opacity": 0.25})])
+        for typed, kept, counts in ((9.0, 4.0, 1.0), (-1.0, 0.0, 0.0), (2.0, 2.0, 0.5)):
+            keyed = applied(faint, [SetValues(("a",), {"opacity": typed}, 4.0)])
+            self.assertEqual(motion_value(keyed.part("a"), "opacity", 4.0), kept)
+            self.assertEqual(evaluate(keyed, [4.0]).opacity[0, 0], counts)
 
 
 class KeyTests(unittest.TestCase):

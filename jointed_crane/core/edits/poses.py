@@ -11,7 +11,7 @@ import numpy as np
 from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.edits.edit import Edit, named, unlocked
 from jointed_crane.core.edits.placing import in_parent, inverse_of, parent_linear
-from jointed_crane.core.edits.values import shown_value, with_value
+from jointed_crane.core.edits.values import shown_value, with_value, within_ends
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.hierarchy import uppermost
 from jointed_crane.core.scene import Part, Scene
@@ -64,7 +64,7 @@ def scaled(part: Part, factors: tuple[float, float], frame: float | None, past_l
 class SetValues(Edit, kind="set_values"):
     """Set channels of parts: rest values in Rest, keys at the frame in Motion; no other channel is touched.
 
-    A fixed channel is refused. `past_limits` goes beyond a range on purpose.
+    A fixed channel is refused. `past_limits` goes beyond a range on purpose, but nothing is more than opaque.
     """
 
     parts: tuple[str, ...]
@@ -85,6 +85,7 @@ class SetValues(Edit, kind="set_values"):
                     raise RuleError(
                         f"{channel_kind(channel).label} of {part.name} is fixed. Nothing was changed; free it first."
                     )
+                value = within_ends(after, channel, value, self.frame)
                 after = with_value(after, channel, value, self.frame, self.past_limits)
             changed.append(after)
         return scene.with_parts(changed)

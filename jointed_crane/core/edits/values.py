@@ -48,6 +48,13 @@ def within_limits(part: Part, channel: str, value: float) -> float:
     return value if high is None else min(value, high)
 
 
+def within_ends(part: Part, channel: str, value: float, frame: float | None) -> float:
+    """A value brought to where it still means something once motion has joined rest: opacity shows from 0 to 1."""
+    ends = channel_kind(channel).ends
+    rest = 1.0 if frame is None else part.rest_value(channel)
+    return value if ends is None or rest <= 0 else min(max(value, ends[0] / rest), ends[1] / rest)
+
+
 def with_value(part: Part, channel: str, value: float, frame: float | None, past_limits: bool = False) -> Part:
     """The part with one value set where the user sees it: at rest, or as a key at the frame.
 

@@ -1,5 +1,6 @@
 // A number on the card: typed with arithmetic, dragged by its unit, stepped by arrow keys, neutral by double-click.
 
+import { notice } from "../../notices.js";
 import { readable } from "../drawing.js";
 
 /** The value of "45/2", "-(3+4)*2" and the like, or null. Only numbers, + - * / and brackets are read. */
@@ -95,8 +96,11 @@ export function mountField(element, spec, bench, previewer) {
     if (spec.isOpen && !input.value.trim()) return void (spec.read() !== null && previewer.keep(spec.edits(null)));
     const isPast = input.value.includes("!");
     const value = arithmetic(input.value.replaceAll("!", ""));
-    if (value === null) return draw();
-    set(value, isPast);
+    if (value !== null) return void set(value, isPast);
+    const words = input.value.trim().slice(0, 30);
+    draw();
+    const stays = `${input.ariaLabel} stays ${input.value || "open"}`;
+    if (words) notice(`"${words}" is not a number. ${stays}; type one like 12.5 or 45/2.`, { isRefusal: true });
   });
   input.addEventListener("blur", () => {
     isTyping = false;
