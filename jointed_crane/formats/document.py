@@ -76,25 +76,27 @@ def part_document_beside(part: Part, known: Part | None, is_brief: bool = False)
     if not is_brief:
         same = known.drawings is part.drawings
         return adapter(Part).dump_python(part, mode="json", exclude={"drawings"} if same else None)
-    differ = {"rest"} if known.rest is not part.rest else set()
-    if known.own_values != part.own_values:
-        differ |= {name for name in _OWN_FIELDS if getattr(known, name) is not getattr(part, name)}
     document: dict[str, Any] = {"id": part.id}
-    if differ:
-        document = adapter(Part).dump_python(part, mode="json", include={"id", *differ})
+    if known.own_values is not part.own_values:
+        differ = {name for name in _OWN_FIELDS if getattr(known, name) is not getattr(part, name)}
+        if differ:
+            document = adapter(Part).dump_python(part, mode="json", include={"id", *differ})
+    if known.rest is not part.rest:
+        document["rest"] = {**part.rest}
     if known.channels is not part.channels:
         old, new = known.channels, part.channels
-        changed = {name: channel for name, channel in new.items() if old.get(name) is not channel}
         document["channels"] = {
-            **{name: _channel_beside(channel, old.get(name)) for name, channel in changed.items()},
-            **dict.fromkeys(old.keys() - new.keys()),
+            name: _channel_beside(channel, old.get(name))
+            for name, channel in new.items()
+            if old.get(name) is not channel
         }
+        document["channels"].update(dict.fromkeys(old.keys() - new.keys()))
     return document
 
 
 def _channel_beside(channel: Channel, known: Channel | None) -> dict[str, Any]:
     """A channel as JSON values; where keys alone differ from a known one, those keys and the frames of those gone."""
-    if known is None or (known.before, known.after, known.sway) != (channel.before, channel.after, channel.sway):
+    if known is None or not known.has_same_ends(channel):
         return adapter(Channel).dump_python(channel, mode="json")
     fresh = {key.frame: {**vars(key)} for key in channel.keys_beside(known)}
     only_more = len(channel.keys) == len(known.keys) + len(fresh)

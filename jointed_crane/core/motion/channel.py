@@ -96,6 +96,10 @@ class Channel:
         """How many keys stand before a frame."""
         return bisect_left(self.frames, frame)
 
+    def has_same_ends(self, other: Channel) -> bool:
+        """Whether another channel goes on alike outside its keys, and sways alike."""
+        return self.before == other.before and self.after == other.after and self.sway == other.sway
+
     def keys_beside(self, known: Channel) -> list[Key]:
         """The keys that the channel does not share with a known one."""
         shared = known._identities
