@@ -27,6 +27,8 @@ from jointed_crane.core.edits import (
     pivots,
     poses,
     registering,
+    repeating,
+    retiming,
     settling,
     stage,
     tree,
@@ -155,6 +157,7 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
     channel = draw(st.sampled_from(["turn.z", "move.x", "scale.y", "opacity", "shear.xy", "spin.z"]))
     curve = scene.part(part).channels.get(channel)
     key = keys.KeyAt(part, channel, curve.keys[0].frame) if curve and curve.keys else keys.KeyAt(part, channel, 3.0)
+    all_keys = tuple(keys.KeyAt(part, channel, at) for at in (curve.frames if curve else (3.0,)))
     eyelet = scene.part(part).eyelets[0].id if scene.part(part).eyelets else "none"
     mark = scene.marks[0].id if scene.marks else "none"
     drawing = scene.part(part).drawings[-1].id if scene.part(part).drawings else "none"
@@ -179,7 +182,13 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
                 painting.Reorder((part, other), draw(st.sampled_from(["front", "forward", "backward", "back"]))),
                 painting.PlaceInOrder((part,), other),
                 keys.SetKeys((part,), (channel,), abs(x)),
-                keys.MoveKeys((key,), x),
+                retiming.MoveKeys((key,), x),
+                retiming.StretchKeys((key,), y, 0.1 + abs(x) / 50, x > 0),
+                retiming.ReverseKeys(all_keys),
+                retiming.Stagger((part, other), x / 20, None, draw(st.sampled_from(["picked", "tree", "down"]))),
+                retiming.Stagger((part, other), 0.0, y / 50, "shuffled", 5, False),
+                repeating.HoldUntil((part, other), abs(x)),
+                repeating.PasteKeys((repeating.CopiedKeys("Part 1", channel, (Key(x, y), Key(x + 3, x))),), y, (part,)),
                 keys.DeleteKeys((key,)),
                 keys.SetSegmentKind((key,), "straight"),
                 keys.SetHandles((key,), (-3.0, y), (4.0, x)),

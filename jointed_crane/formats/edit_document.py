@@ -10,10 +10,11 @@ from pydantic import ValidationError
 from jointed_crane.core.edits.edit import Edit
 from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.edits.keys import KeyAt
+from jointed_crane.core.edits.repeating import CopiedKeys
 from jointed_crane.core.errors import RuleError
 from jointed_crane.formats.document import adapter, fault, strictly, without_other_fields
 
-without_other_fields(KeyAt)
+without_other_fields(CopiedKeys, KeyAt)
 
 
 def edit_from(document: Any) -> Edit:

@@ -7,7 +7,7 @@ from scipy.optimize import brentq
 from jointed_crane.core.motion.bezier import bezier_parameter, inverse_table, looked_up
 from jointed_crane.core.motion.channel import Channel, Key, Sway, unshaped_slopes
 from jointed_crane.core.motion.curves import PackedCurves, values
-from jointed_crane.core.motion.editing import staggered, turned_round
+from jointed_crane.core.motion.editing import turned_round
 from jointed_crane.core.motion.stretches import stretches
 
 
@@ -161,11 +161,3 @@ class EditedKeysTests(unittest.TestCase):
         frames = np.linspace(10.0, 41.0, 300)  # the middle of the keys is 25.5: backwards is the same frames in reverse
         shown, wanted = (values(PackedCurves((one,)), frames)[0] for one in (back, channel))
         np.testing.assert_allclose(shown, wanted[::-1], atol=1e-9)
-
-    def test_staggered_channels_begin_one_step_after_the_other(self):
-        made = staggered([Channel(self.KEYS)] * 3, 2.5)
-        frames = np.linspace(0.0, 60.0, 200)
-        first = values(PackedCurves((made[0],)), frames)[0]
-        self.assertEqual(made[0].keys, self.KEYS)
-        for number, channel in enumerate(made):
-            np.testing.assert_allclose(values(PackedCurves((channel,)), frames + 2.5 * number)[0], first, atol=1e-9)

@@ -8,11 +8,12 @@ from hypothesis import strategies as st
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.bench_state import SetBenchState
 from jointed_crane.core.edits.helpers import AddHelper
-from jointed_crane.core.edits.keys import DeleteKeys, KeyAt, MoveKeys, SetKeys, SetSway
+from jointed_crane.core.edits.keys import DeleteKeys, KeyAt, SetKeys, SetSway
 from jointed_crane.core.edits.painting import PlaceInOrder, Reorder
 from jointed_crane.core.edits.parts import DeleteParts, RenamePart
 from jointed_crane.core.edits.pivots import MovePivot, SetFoothold
 from jointed_crane.core.edits.poses import MoveBy, ScaleToward, SetValues, TurnBy
+from jointed_crane.core.edits.retiming import MoveKeys
 from jointed_crane.core.edits.tree import Join
 from jointed_crane.core.edits.values import motion_value
 from jointed_crane.core.errors import RuleError

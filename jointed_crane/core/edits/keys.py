@@ -1,4 +1,4 @@
-"""Edits of keys: set, move, delete, kind of segment, handles, what lies outside the keys, sway."""
+"""Edits of keys: set, delete, kind of segment, handles, what lies outside the keys, sway."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.edits.values import with_key_here
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.motion.channel import Channel, Handle, Key, Outside, SegmentKind, Sway
-from jointed_crane.core.motion.editing import moved, without
+from jointed_crane.core.motion.editing import without
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.wording import counted
 
@@ -24,7 +24,7 @@ class KeyAt:
     frame: float
 
 
-def _with_keys_changed(scene: Scene, keys: Iterable[KeyAt], change: Callable[[Channel, set[float]], Channel]) -> Scene:
+def with_keys_changed(scene: Scene, keys: Iterable[KeyAt], change: Callable[[Channel, set[float]], Channel]) -> Scene:
     """The scene with `change` applied to each channel that holds some of the keys; RuleError where one is missing."""
     by_channel: dict[tuple[str, str], set[float]] = {}
     for key in keys:
@@ -63,20 +63,6 @@ class SetKeys(Edit, kind="set_keys"):
 
 
 @dataclass(frozen=True)
-class MoveKeys(Edit, kind="move_keys"):
-    """Move keys in time. A key that lands on another of its channel takes its place; handles travel along."""
-
-    keys: tuple[KeyAt, ...]
-    by: float
-
-    def label(self, scene: Scene) -> str:
-        return f"Move {counted(len(self.keys), 'key')} by {self.by:+g} frames"
-
-    def apply(self, scene: Scene) -> Scene:
-        return _with_keys_changed(scene, self.keys, lambda channel, frames: moved(channel, frames, self.by))
-
-
-@dataclass(frozen=True)
 class DeleteKeys(Edit, kind="delete_keys"):
     """Take keys away."""
 
@@ -86,7 +72,7 @@ class DeleteKeys(Edit, kind="delete_keys"):
         return f"Delete {counted(len(self.keys), 'key')}"
 
     def apply(self, scene: Scene) -> Scene:
-        return _with_keys_changed(scene, self.keys, without)
+        return with_keys_changed(scene, self.keys, without)
 
 
 @dataclass(frozen=True)
@@ -100,7 +86,7 @@ class SetSegmentKind(Edit, kind="set_segment_kind"):
         return f"Make {counted(len(self.keys), 'key')} {self.segment}"
 
     def apply(self, scene: Scene) -> Scene:
-        return _with_keys_changed(
+        return with_keys_changed(
             scene,
             self.keys,
             lambda channel, frames: channel.with_keys(
@@ -127,7 +113,7 @@ class SetHandles(Edit, kind="set_handles"):
         def shaped(key: Key) -> Key:
             return replace(key, handle_in=self.handle_in, handle_out=self.handle_out)
 
-        return _with_keys_changed(
+        return with_keys_changed(
             scene,
             self.keys,
             lambda channel, frames: channel.with_keys(

@@ -115,12 +115,16 @@ def moved(channel: Channel, frames: Collection[float], by: float) -> Channel:
     )
 
 
-def stretched(channel: Channel, frames: Collection[float], about: float, factor: float) -> Channel:
-    """Keys stretched in time about a frame by a factor above 0; their handles are stretched alike."""
+def stretched(
+    channel: Channel, frames: Collection[float], about: float, factor: float, is_whole: bool = False
+) -> Channel:
+    """Keys stretched in time about a frame by a factor above 0, to whole frames if wished; their handles are stretched
+    alike.
+    """
     made = [
         replace(
             key,
-            frame=about + (key.frame - about) * factor,
+            frame=_rounded(about + (key.frame - about) * factor, is_whole),
             handle_in=None if key.handle_in is None else (key.handle_in[0] * factor, key.handle_in[1]),
             handle_out=None if key.handle_out is None else (key.handle_out[0] * factor, key.handle_out[1]),
         )
@@ -130,15 +134,19 @@ def stretched(channel: Channel, frames: Collection[float], about: float, factor:
     return _retimed(channel, made, frames)
 
 
-def turned_round(channel: Channel, frames: Collection[float]) -> Channel:
-    """Keys in reverse order between the first and the last of them: the same motion backwards.
+def _rounded(frame: float, is_whole: bool) -> float:
+    return float(round(frame)) if is_whole else frame
+
+
+def turned_round(channel: Channel, frames: Collection[float], ends: tuple[float, float] | None = None) -> Channel:
+    """Keys in reverse order between two frames, by default the first and the last of them: the same motion backwards.
 
     Handles change sides, and the kind of a segment stays between the same two values.
     """
     keys = [key for key in channel.keys if key.frame in frames]
-    if len(keys) < 2:
+    if not keys:
         return channel
-    first, last = keys[0].frame, keys[-1].frame
+    first, last = ends or (keys[0].frame, keys[-1].frame)
     made = []
     for index, key in enumerate(keys):
         kind = keys[index - 1].kind if index else keys[-1].kind
@@ -156,9 +164,20 @@ def pasted(channel: Channel, keys: Sequence[Key], at: float) -> Channel:
     return channel.with_keys((*channel.keys, *(replace(key, frame=key.frame + by) for key in keys)))
 
 
-def staggered(channels: Sequence[Channel], step: float) -> list[Channel]:
-    """Channels one after the other: each begins a step of frames later than the one before it, the first stays."""
-    return [moved(channel, channel.frames, number * step) for number, channel in enumerate(channels)]
+def held_until(channel: Channel, frame: float) -> Channel:
+    """The channel standing still from its last key before a frame until that frame, where it goes on as from that key.
+
+    A key that stands on the frame takes the value; where none stands before it, nothing changes.
+    """
+    at = channel.place_of(frame)
+    if at == 0:
+        return channel
+    last, standing = channel.keys[at - 1], channel.key_at(frame)
+    if standing is None:
+        repeated = Key(float(frame), last.value, last.kind, None, last.handle_out)
+    else:
+        repeated = replace(standing, value=last.value)
+    return channel.with_keys((*channel.keys, replace(last, kind="hold"), repeated))
 
 
 def have_same_times(one: Channel, other: Channel) -> bool:

@@ -161,6 +161,7 @@ const commands = makeCommands(bench, acts, {
   tools: { cancel: () => tools.cancel() || drawing.cancel() },
   sheets: {
     names: sheets.names,
+    stagger: sheets.stagger,
     reference: sheets.reference,
     artwork: chooseArtwork,
     update: async () => sheets.openUpdate(await sheets.pickFile()),

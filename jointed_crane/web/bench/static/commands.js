@@ -1,5 +1,9 @@
 // Every command of the bench in one table: its words, its key, where it stands in menus, the sheet and the list of keys.
 
+import { clip, putClip } from "./clip.js";
+
+const LAST_COPIED = "copied-last";
+
 /**
  * Rows: {id, group, words, keys, run, menu}. `keys` are event.key values, with "Ctrl+" or "Ctrl+Shift+" before a letter;
  * `menu` puts a row into the menu of a part.
@@ -21,6 +25,14 @@ export function makeCommands(bench, acts, { time, play, tools, sheets }) {
     bench.pick([]);
   };
 
+  // Parts and keys are copied by the same keys, and what was copied last is pasted.
+  const copy = () => {
+    const areKeys = bench.pickedKeys.length > 0;
+    putClip(LAST_COPIED, areKeys ? "keys" : "parts");
+    return areKeys ? time.copyKeys() : acts.copyParts();
+  };
+  const paste = () => (clip(LAST_COPIED) === "keys" ? time.pasteKeys() : acts.pasteParts());
+
   const rows = [
     ["Parts", "rename", "Rename", ["n"], acts.renamePicked, true],
     ["Parts", "names", "Name many by a pattern", ["N"], sheets.names, true],
@@ -31,8 +43,8 @@ export function makeCommands(bench, acts, { time, play, tools, sheets }) {
     ["Parts", "mirror-stage", "Mirrored copy across the stage’s upright", [], () => acts.mirror("upright", "stage")],
     ["Parts", "fuse", "Fuse into one part", ["k"], acts.fuse, true],
     ["Parts", "split", "Split into its pieces", ["K"], acts.split, true],
-    ["Parts", "copy", "Copy", ["Ctrl+c"], acts.copyParts],
-    ["Parts", "paste", "Paste", ["Ctrl+v"], acts.pasteParts],
+    ["Parts", "copy", "Copy the parts, or the keys that are picked", ["Ctrl+c"], copy],
+    ["Parts", "paste", "Paste the parts or keys", ["Ctrl+v"], paste],
     ["Parts", "delete", "Delete, keep its children", ["Delete", "Backspace"], removal, true],
     ["Hierarchy", "join", "Join to the part picked last", ["j"], () => acts.joinToLast(), true],
     ["Hierarchy", "join-snapped", "Join and snap to its eyelet", ["J"], () => acts.joinToLast("snapped"), true],
@@ -85,6 +97,11 @@ export function makeCommands(bench, acts, { time, play, tools, sheets }) {
     ["Time", "last", "Last frame", ["End"], () => step(1e6)],
     ["Time", "loop", "Begin again at the end", ["l"], () => play.toggleLoop()],
     ["Time", "set-keys", "Set keys at this frame", ["+"], () => time.setKeys()],
+    ["Time", "keys-here", "Pick the keys on this frame", ["-"], () => time.pickHere()],
+    ["Time", "hold-here", "Hold the picked parts until here", ["s"], () => time.holdHere()],
+    ["Time", "keys-stretch", "Stretch picked keys to this frame", ["S"], () => time.stretchKeys()],
+    ["Time", "keys-reverse", "Reverse picked keys", ["<"], () => time.reverseKeys()],
+    ["Time", "stagger", "Let parts follow each other", [">"], sheets.stagger],
     ["Time", "keys-back", "Retime picked keys a frame back", ["Shift+PageUp"], () => time.moveKeys(-1)],
     ["Time", "keys-on", "Retime picked keys a frame on", ["Shift+PageDown"], () => time.moveKeys(1)],
     ["Bench", "rest", "Rest", ["r"], () => bench.setMotion(false)],

@@ -260,6 +260,8 @@ export class Bench extends EventTarget {
 
   pick(ids) {
     this.picked = ids.filter((id, index) => ids.indexOf(id) === index);
+    // Keys of a part that is left are left with it: Delete and copying act on what one looks at.
+    this.pickedKeys = this.pickedKeys.filter(({ part }) => this.picked.includes(part));
     this.spot = null;
     this.tell("picked");
   }

@@ -6,6 +6,7 @@ import { notice, saying } from "../../notices.js";
 import { artImage, pin, svg } from "../drawing.js";
 import { mountImport, mountUpdate } from "./importing.js";
 import { freshId } from "../state.js";
+import { mountStagger } from "./staggering.js";
 
 /** Mounts every dialog; returns openers for the commands. */
 export function mountSheets(root, bench, acts) {
@@ -36,6 +37,7 @@ export function mountSheets(root, bench, acts) {
     pickFiles,
     drawingFromFile,
     names: mountNames(dialog("names"), bench),
+    stagger: mountStagger(dialog("stagger"), bench),
     openCompare: mountCompare(dialog("compare"), bench),
     openImport: mountImport(dialog("import"), bench, acts),
     openUpdate: mountUpdate(dialog("update"), bench),

@@ -1,5 +1,6 @@
-// Dragging in the time panel: the frame that is now along the ruler, and keys in time.
+// Dragging in the time panel: the frame that is now along the ruler, keys in time, and a box round keys that are to be picked.
 
+import { svg } from "../drawing.js";
 import { Previewer } from "../previewing.js";
 import { NAMES, RULER } from "./axis.js";
 
@@ -19,8 +20,30 @@ export function makeKeyDrags(root, bench, play, picture, axis) {
       drag = { isSeek: true };
       play.stop();
       seekTo(x);
-    } else if (x > NAMES && !event.shiftKey) bench.pickKeys([]);
+    } else if (x > NAMES) {
+      picture.setPointerCapture(event.pointerId);
+      drag = { box: svg("rect", { class: "fill-lagoon-light stroke-lagoon", "fill-opacity": 0.5, "pointer-events": "none" }), x, y };
+      if (!event.shiftKey) bench.pickKeys([]);
+    }
   });
+  function drawBox(event) {
+    const at = picture.getBoundingClientRect();
+    const [x, y] = [event.clientX - at.left, event.clientY - at.top];
+    const sides = { x: Math.min(x, drag.x), y: Math.min(y, drag.y), width: Math.abs(x - drag.x), height: Math.abs(y - drag.y) };
+    for (const [name, value] of Object.entries(sides)) drag.box.setAttribute(name, value);
+    picture.append(drag.box);
+  }
+  function pickBoxed(box) {
+    const around = box.getBoundingClientRect();
+    box.remove();
+    const isInside = (at) => at.left <= around.right && at.right >= around.left && at.top <= around.bottom && at.bottom >= around.top;
+    const found = [...picture.children].filter((element) => element.keys && isInside(element.getBoundingClientRect()));
+    pickKeys(found.flatMap((element) => element.keys), true);
+  }
+  /** Pick keys, or as well as those that are picked. */
+  function pickKeys(keys, isMore) {
+    bench.pickKeys(isMore ? [...bench.pickedKeys, ...keys.filter((key) => !isPickedKey(key.part, key.channel, key.frame))] : keys);
+  }
   const seekTo = (x) => bench.seek(axis.frameOf(x));
 
   function pressKeys(event, keys) {
@@ -38,6 +61,7 @@ export function makeKeyDrags(root, bench, play, picture, axis) {
   picture.addEventListener("pointermove", (event) => {
     if (!drag) return;
     if (drag.isSeek) return seekTo(event.clientX - picture.getBoundingClientRect().left);
+    if (drag.box) return drawBox(event);
     const by = Math.round((event.clientX - drag.from) / axis.scale);
     if (by === drag.by) return;
     drag.by = by;
@@ -47,10 +71,11 @@ export function makeKeyDrags(root, bench, play, picture, axis) {
   });
   picture.addEventListener("pointerup", () => {
     if (!drag) return;
-    const { keys, by, isSeek } = drag;
+    const { keys, by, box } = drag;
     drag = null;
     tag.textContent = "";
-    if (isSeek || !by) return;
+    if (box?.isConnected) return pickBoxed(box);
+    if (!by) return;
     retime(keys, by);
   });
   /** Moves keys in time; they stay picked where they come to stand. */
@@ -61,11 +86,12 @@ export function makeKeyDrags(root, bench, play, picture, axis) {
   picture.addEventListener("pointercancel", () => cancel());
   function cancel() {
     if (!drag) return false;
+    drag.box?.remove();
     drag = null;
     previewer.cancel();
     tag.textContent = "";
     return true;
   }
 
-  return { isPickedKey, pressKeys, retime, cancel };
+  return { isPickedKey, pressKeys, pickKeys, retime, cancel };
 }

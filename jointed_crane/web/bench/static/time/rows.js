@@ -5,18 +5,22 @@ import { ROW } from "./axis.js";
 
 const KEY = { width: 9, height: 20 };
 
-/** What draws a row; `isPickedKey` says whether a key is picked, `pressKeys` begins to drag keys. */
-export function makeRows(bench, picture, axis, { isPickedKey, pressKeys }) {
+/** What draws a row; `isPickedKey` says whether a key is picked, `pressKeys` begins to drag keys, `pickKeys` picks them. */
+export function makeRows(bench, picture, axis, { isPickedKey, pressKeys, pickKeys }) {
   function drawRow(row, y) {
     const part = bench.part(row.id);
     const middle = y + ROW / 2;
     if (row.isHead) picture.append(svg("rect", { y, width: axis.width, height: ROW, class: "fill-line-soft", "fill-opacity": 0.55 }));
     picture.append(svg("path", { d: `M0 ${y + ROW - 0.5}H${axis.width}`, class: "stroke-line-soft" }));
-    const words = svg("text", { x: row.isHead ? 14 : 30, y: middle + 4.5, class: row.isHead ? "fill-ink font-bold cursor-pointer" : "fill-ink" }, clipped(row.name, row.isHead ? 20 : 18));
-    if (row.isHead) words.addEventListener("click", () => bench.pick([row.id]));
+    const words = svg("text", { x: row.isHead ? 14 : 30, y: middle + 4.5, class: row.isHead ? "fill-ink font-bold cursor-pointer" : "fill-ink cursor-pointer" }, clipped(row.name, row.isHead ? 20 : 18));
     picture.append(words);
-    if (row.isHead) return drawSummary(part, row, middle);
+    if (row.isHead) {
+      words.addEventListener("click", () => bench.pick([row.id]));
+      return drawSummary(part, row, middle);
+    }
     const { keys } = part.channels[row.channel];
+    words.append(svg("title", {}, `Pick all keys of ${row.name}`));
+    words.addEventListener("click", (event) => pickKeys(keys.map((key) => ({ part: row.id, channel: row.channel, frame: key.frame })), event.shiftKey));
     for (let index = 0; index + 1 < keys.length; index += 1) segment(keys[index], keys[index + 1], middle);
     if (part.channels[row.channel].sway) picture.append(swayLine(middle));
     for (const key of keys) pill(row, key, middle);
@@ -33,6 +37,7 @@ export function makeRows(bench, picture, axis, { isPickedKey, pressKeys }) {
       const isPicked = all.every((key) => isPickedKey(key.part, key.channel, key.frame));
       const mark = svg("rect", { x: axis.xOf(frame) - 3, y: middle - 6.5, width: 6, height: 13, rx: 3, class: isPicked ? "fill-coral cursor-ew-resize" : "fill-brass cursor-ew-resize" });
       mark.append(svg("title", {}, `${all.length} ${all.length === 1 ? "key" : "keys"} at frame ${readable(frame)}`));
+      mark.keys = all;
       mark.addEventListener("pointerdown", (event) => pressKeys(event, all));
       picture.append(mark);
     }
@@ -67,12 +72,14 @@ export function makeRows(bench, picture, axis, { isPickedKey, pressKeys }) {
       tabindex: 0, role: "button", "aria-label": `${row.name} key at frame ${readable(key.frame)}, value ${readable(key.value)}`, "data-key": `${row.channel}@${key.frame}`,
     });
     element.append(svg("title", {}, `${row.name} ${readable(key.value)} at frame ${readable(key.frame)}; a drag retimes it`));
-    element.addEventListener("pointerdown", (event) => pressKeys(event, [{ part: row.id, channel: row.channel, frame: key.frame }]));
+    const own = [{ part: row.id, channel: row.channel, frame: key.frame }];
+    element.keys = own;
+    element.addEventListener("pointerdown", (event) => pressKeys(event, own));
     element.addEventListener("keydown", (event) => {
       if (event.key !== "Enter" && event.key !== " ") return;
       event.preventDefault();
       event.stopPropagation();
-      bench.pickKeys([{ part: row.id, channel: row.channel, frame: key.frame }]);
+      pickKeys(own, event.shiftKey);
     });
     picture.append(element);
   }

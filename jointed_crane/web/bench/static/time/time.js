@@ -2,6 +2,7 @@
 
 import { perFrame } from "../drawing.js";
 import { Axis, ROW, RULER } from "./axis.js";
+import { makeKeyActs } from "./key_acts.js";
 import { makeKeyDrags } from "./key_drags.js";
 import { makeRows } from "./rows.js";
 import { makeRuler } from "./ruler.js";
@@ -12,8 +13,8 @@ export function mountTime(root, bench, play) {
   const find = (name) => root.querySelector(`[data-time=${name}]`);
   let isWhole = false;
   const axis = new Axis(bench);
-  const { isPickedKey, pressKeys, retime, cancel } = makeKeyDrags(root, bench, play, picture, axis);
-  const drawRow = makeRows(bench, picture, axis, { isPickedKey, pressKeys });
+  const { isPickedKey, pressKeys, pickKeys, retime, cancel } = makeKeyDrags(root, bench, play, picture, axis);
+  const drawRow = makeRows(bench, picture, axis, { isPickedKey, pressKeys, pickKeys });
   const { drawRuler, drawNow, moveNow } = makeRuler(root, bench, picture, axis);
 
   function shownParts() {
@@ -77,6 +78,7 @@ export function mountTime(root, bench, play) {
     moveKeys(by) {
       if (bench.pickedKeys.length) retime(bench.pickedKeys, by);
     },
+    ...makeKeyActs(bench),
     cancel,
   };
   find("set").addEventListener("click", acts.setKeys);
@@ -92,7 +94,11 @@ export function mountTime(root, bench, play) {
   new ResizeObserver(draw).observe(area);
   const drawSoon = perFrame(draw);
   bench.on("scene picked state", drawSoon);
-  bench.on("pose", () => bench.over && drawSoon());
+  let isPreview = false; // rows show what a preview moves, and show what is kept again when it is taken away
+  bench.on("pose", () => {
+    if (bench.over || isPreview) drawSoon();
+    isPreview = Boolean(bench.over);
+  });
   play.onFrame(moveNow);
   return acts;
 }

@@ -1,0 +1,208 @@
+"""What edits of time promise, over random scenes: the same motion at other frames, or none at all."""
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.keys import KeyAt
+from jointed_crane.core.edits.repeating import CopiedKeys, HoldUntil, PasteKeys
+from jointed_crane.core.edits.retiming import ReverseKeys, Stagger, StretchKeys
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.motion.curves import PackedCurves, values
+from jointed_crane.core.scene import Part, Scene
+from tests.strategies import cornered_scene, examples, random_channel, seeds
+
+KEYS = (Key(0.0, 0.0), Key(10.0, 90.0, "straight"), Key(16.0, 30.0, "eased", (-2.0, 5.0), (3.0, -4.0)))
+
+
+def values_of(scene, part_id, name, frames):
+    return values(PackedCurves((scene.part(part_id).channels[name],)), np.asarray(frames, dtype=float))[0]
+
+
+def keys_of(scene, part_id, name):
+    return tuple(KeyAt(part_id, name, frame) for frame in scene.part(part_id).channels[name].frames)
+
+
+def one_part(*keys, name="turn.z"):
+    return Scene("s", "S", parts=(Part("a", "A", channels={name: Channel(keys)}), Part("b", "B"), Part("c", "C")))
+
+
+def _flowing(channel):
+    """The channel without sway and steps: a step stands on one side of its key only, so it has no reverse."""
+    kinds = {"hold": "straight"}
+    return Channel(tuple(replace(key, kind=kinds.get(key.kind, key.kind)) for key in channel.keys))
+
+
+class RetimingTests(unittest.TestCase):
+    @examples(60)
+    @given(seeds, st.floats(0.2, 5.0), st.floats(-20.0, 60.0))
+    def test_stretched_keys_say_the_same_at_stretched_frames_and_come_back(self, seed, factor, about):
+        channel = replace(
+            random_channel(np.random.default_rng(seed), 0.0, 40.0), sway=None, before="hold", after="hold"
+        )
+        scene = one_part(*channel.keys)
+        frames = np.linspace(-5.0, 60.0, 130)
+        wide = applied(scene, [StretchKeys(keys_of(scene, "a", "turn.z"), about, factor)])
+        places = about + (frames - about) * factor
+        # Beside a step the rounding of a frame may fall on either side of it.
+        calm = np.abs(frames[:, None] - channel.frames).min(axis=1) > 1e-6
+        np.testing.assert_allclose(
+            values_of(wide, "a", "turn.z", places)[calm], values_of(scene, "a", "turn.z", frames)[calm], atol=1e-9
+        )
+        back = applied(wide, [StretchKeys(keys_of(wide, "a", "turn.z"), about, 1 / factor)])
+        np.testing.assert_allclose(
+            values_of(back, "a", "turn.z", frames)[calm], values_of(scene, "a", "turn.z", frames)[calm], atol=1e-9
+        )
+
+    def test_whole_frames_are_kept_where_they_are_wished(self):
+        scene = one_part(*KEYS)
+        wide = applied(scene, [StretchKeys(keys_of(scene, "a", "turn.z"), 0.0, 1.23, True)])
+        self.assertEqual(wide.part("a").channels["turn.z"].frames, (0.0, 12.0, 20.0))
+
+    def test_a_stretch_needs_a_factor_above_0(self):
+        scene = one_part(*KEYS)
+        with self.assertRaisesRegex(RuleError, "above 0, not by -1"):
+            applied(scene, [StretchKeys(keys_of(scene, "a", "turn.z"), 0.0, -1.0)])
+
+    @examples(60)
+    @given(seeds)
+    def test_reversed_keys_run_backwards_between_the_ends_of_all_and_twice_is_none(self, seed):
+        random = np.random.default_rng(seed)
+        one, other = (_flowing(random_channel(random, 0.0, 40.0)) for _ in "ab")
+        scene = Scene("s", "S", parts=(Part("a", "A", channels={"turn.z": one, "scale.x": other}),))
+        names = keys_of(scene, "a", "turn.z") + keys_of(scene, "a", "scale.x")
+        first, last = min(key.frame for key in names), max(key.frame for key in names)
+        back = applied(scene, [ReverseKeys(names)])
+        for name, channel in (("turn.z", one), ("scale.x", other)):
+            inside = np.linspace(channel.frames[0], channel.frames[-1], 60)
+            np.testing.assert_allclose(
+                values_of(back, "a", name, (first + last - inside)[::-1])[::-1],
+                values_of(scene, "a", name, inside),
+                atol=1e-9,
+            )
+            again = applied(back, [ReverseKeys(keys_of(back, "a", "turn.z") + keys_of(back, "a", "scale.x"))])
+            self.assertEqual(again.part("a").channels[name].keys[:-1], channel.keys[:-1])
+
+    @examples(40)
+    @given(seeds, st.integers(-9, 9), st.sampled_from(["picked", "tree", "across", "down", "shuffled"]))
+    def test_staggered_parts_do_the_same_one_step_after_the_other(self, seed, step, order):
+        scene = cornered_scene(seed)
+        ids = tuple(part.id for part in scene.parts)
+        assume(any(part.channels for part in scene.parts))
+        after = applied(scene, [Stagger(ids, float(step), None, order, seed=3)])
+        shifts = set()
+        for part in scene.parts:
+            moved = {
+                name: {
+                    new - old
+                    for new, old in zip(after.part(part.id).channels[name].frames, channel.frames, strict=True)
+                }
+                for name, channel in part.channels.items()
+            }
+            found = set().union(*moved.values())
+            self.assertLessEqual(len(found), 1, "all channels of a part are shifted alike")
+            shifts |= found
+        self.assertLessEqual(shifts, {float(step * number) for number in range(len(ids))})
+
+    def test_parts_follow_in_the_order_that_was_asked(self):
+        parts = tuple(
+            Part(
+                name,
+                name,
+                parent=parent,
+                rest={"move.x": x, "move.y": y},
+                channels={"turn.z": Channel((Key(0.0, 1.0),))},
+            )
+            for name, parent, x, y in (("a", None, 50.0, 0.0), ("b", None, 10.0, 9.0), ("c", "a", 10.0, 5.0))
+        )
+        scene = Scene("s", "S", parts=parts)
+
+        def order(word):
+            after = applied(scene, [Stagger(("c", "a", "b"), 2.0, None, word)])
+            return "".join(sorted("abc", key=lambda name: after.part(name).channels["turn.z"].frames))
+
+        self.assertEqual(order("picked"), "cab")
+        self.assertEqual(order("across"), "bac")
+        self.assertEqual(order("down"), "acb")
+        self.assertEqual(order("tree"), "bac", "as the joint tree lists them: what lies in front comes first")
+
+    def test_each_sets_out_when_a_share_of_the_move_before_it_is_done(self):
+        keys = ((Key(0.0, 0.0), Key(10.0, 1.0)), (Key(0.0, 0.0), Key(20.0, 1.0)), (Key(0.0, 0.0), Key(4.0, 1.0)))
+        parts = tuple(Part(n, n, channels={"turn.z": Channel(k)}) for n, k in zip("abc", keys, strict=True))
+        after = applied(Scene("s", "S", parts=parts), [Stagger(("a", "b", "c"), share=0.8)])
+        self.assertEqual([part.channels["turn.z"].frames[0] for part in after.parts], [0.0, 8.0, 24.0])
+
+    def test_without_keys_there_is_nothing_to_stagger(self):
+        with self.assertRaisesRegex(RuleError, "has keys to stagger"):
+            applied(one_part(*KEYS), [Stagger(("b", "c"), 2.0)])
+
+
+class RepeatingTests(unittest.TestCase):
+    @examples(60)
+    @given(seeds, st.integers(1, 55))
+    def test_a_held_pose_stands_still_until_the_frame(self, seed, frame):
+        scene = cornered_scene(seed)
+        part = next(
+            (part for part in scene.parts if any(c.place_of(frame) and not c.sway for c in part.channels.values())),
+            None,
+        )
+        assume(part is not None)
+        after = applied(scene, [HoldUntil((part.id,), frame)])
+        for name, channel in part.channels.items():
+            if not channel.place_of(frame) or channel.sway:
+                continue
+            last = channel.keys[channel.place_of(frame) - 1]
+            still = values_of(after, part.id, name, np.linspace(last.frame, frame, 20))
+            np.testing.assert_array_equal(still, np.full(20, last.value))
+            self.assertEqual(after.part(part.id).channels[name].key_at(frame).value, last.value)
+            np.testing.assert_array_equal(
+                [key for key in after.part(part.id).channels[name].frames if key > frame],
+                [key for key in channel.frames if key > frame],
+            )
+
+    def test_the_motion_goes_on_from_the_held_pose_as_it_did(self):
+        after = applied(one_part(*KEYS), [HoldUntil(("a",), 13.0)]).part("a").channels["turn.z"]
+        self.assertEqual(
+            [(key.frame, key.value, key.kind) for key in after.keys[1:3]], [(10, 90, "hold"), (13, 90, "straight")]
+        )
+
+    def test_before_the_first_key_nothing_can_be_held(self):
+        with self.assertRaisesRegex(RuleError, "before frame 0"):
+            applied(one_part(*KEYS), [HoldUntil(("a",), 0.0)])
+
+    def test_pasted_keys_repeat_the_motion_from_a_frame_on(self):
+        scene = one_part(*KEYS)
+        copied = (CopiedKeys("A", "turn.z", KEYS),)
+        frames = np.linspace(0, 15.9, 40)
+        for ids, taker in (((), "a"), (("b", "c"), "b"), (("b", "c"), "c")):
+            after = applied(scene, [PasteKeys(copied, 40.0, ids)])
+            np.testing.assert_allclose(
+                values_of(after, taker, "turn.z", 40 + frames), values_of(scene, "a", "turn.z", frames), atol=1e-9
+            )
+        self.assertEqual(applied(scene, [PasteKeys(copied, 40.0)]).part("a").channels["turn.z"].keys[:3], KEYS)
+
+    def test_channels_keep_their_distance_and_parts_are_found_by_name(self):
+        copied = (CopiedKeys("A", "turn.z", (Key(4.0, 1.0),)), CopiedKeys("B", "scale.x", (Key(7.0, 2.0),)))
+        after = applied(one_part(*KEYS), [PasteKeys(copied, 20.0, (), True)])
+        self.assertEqual(after.part("a").channels["turn.z"].key_at(20.0).kind, "hold")
+        self.assertEqual(after.part("b").channels["scale.x"].frames, (23.0,))
+        self.assertNotIn("scale.x", after.part("a").channels)
+
+    def test_keys_that_fit_nobody_are_refused(self):
+        copied = (CopiedKeys("Jib", "turn.z", KEYS), CopiedKeys("Hook", "turn.z", KEYS))
+        with self.assertRaisesRegex(RuleError, "no name is the same"):
+            applied(one_part(*KEYS), [PasteKeys(copied, 4.0, ("a", "b"))])
+        with self.assertRaisesRegex(RuleError, "No keys were copied"):
+            applied(one_part(*KEYS), [PasteKeys((), 4.0)])
+
+    def test_a_fixed_channel_takes_nothing(self):
+        scene = Scene("s", "S", parts=(Part("a", "A", fixed=("turn.z",)), Part("b", "B")))
+        after = applied(scene, [PasteKeys((CopiedKeys("X", "turn.z", KEYS),), 0.0, ("a", "b"))])
+        self.assertEqual(after.part("a").channels, {})
+        self.assertEqual(evaluate(after, [10.0]).motion_at()["b"]["turn.z"], 90.0)
