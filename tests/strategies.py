@@ -33,6 +33,7 @@ from jointed_crane.core.edits import (
     stage,
     tree,
     turning,
+    whole_turns,
 )
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.scene import Drawing, Foothold, Inherits, Part, Scene
@@ -188,6 +189,7 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
                 retiming.Stagger((part, other), x / 20, None, draw(st.sampled_from(["picked", "tree", "down"]))),
                 retiming.Stagger((part, other), 0.0, y / 50, "shuffled", 5, False),
                 repeating.HoldUntil((part, other), abs(x)),
+                whole_turns.TurnRound((part, other), round(y / 50), abs(x), abs(x) + 9.5, "spin.z", "straight"),
                 repeating.PasteKeys((repeating.CopiedKeys("Part 1", channel, (Key(x, y), Key(x + 3, x))),), y, (part,)),
                 keys.DeleteKeys((key,)),
                 keys.SetSegmentKind((key,), "straight"),

@@ -379,10 +379,12 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
         self.row("Wing tip").click(modifiers=["Control"])
         self.page.keyboard.press("Shift+N")
         self.page.fill("[name=pattern]", "Pinion")
-        self.page.wait_for_selector("[data-names=problem]:not([hidden])")
-        self.assertIn("Two parts would be called Pinion", self.page.inner_text("[data-names=problem]"))
+        self.page.wait_for_selector("[data-bench=names] [data-sheet=problem]:not([hidden])")
+        self.assertIn(
+            "Two parts would be called Pinion", self.page.inner_text("[data-bench=names] [data-sheet=problem]")
+        )
         self.page.fill("[name=pattern]", "Pinion {number}")
-        self.page.wait_for_selector("[data-names=list] >> text=Pinion 2")
+        self.page.wait_for_selector("[data-bench=names] [data-sheet=list] >> text=Pinion 2")
         self.page.keyboard.press("Enter")
         self.settled()
         names = [part.name for part in self.scene().parts]

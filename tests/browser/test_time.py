@@ -185,5 +185,30 @@ class StaggerTests(TimeTestCase):
         self.assertEqual(self.page.locator('[data-key="turn.z@9"]').count(), 0)
 
 
+class WholeTurnTests(TimeTestCase):
+    def test_two_turns_anticlockwise_until_a_frame(self):
+        self.pick("B")
+        self.go_to(12)
+        self.press("Shift+W")
+        sheet = self.page.locator("dialog[data-bench=turns]")
+        sheet.get_by_label("Number of turns").fill("2")
+        sheet.get_by_label("Which way").select_option("anticlockwise")
+        sheet.get_by_label("until frame").fill("12 + 48")
+        self.settled()
+        self.assertEqual(sheet.locator("li").all_inner_texts(), ["B\nreads −720° at frame 60"])
+        self.press("Enter")
+        found = [(key.frame, key.value) for key in self.part("B").channels["turn.z"].keys]
+        self.assertEqual(found, [(12, 0), (60, -720)])
+        self.assertIn("2 turns anticlockwise", self.page.get_by_role("button", name="Undo").get_attribute("title"))
+
+    def test_a_turn_that_ends_before_it_begins_is_refused_in_the_sheet(self):
+        self.go_to(12)
+        self.press("Shift+W")
+        sheet = self.page.locator("dialog[data-bench=turns]")
+        sheet.get_by_label("until frame").fill("3")
+        self.settled()
+        expect(sheet.locator("[data-sheet=problem]")).to_contain_text("from an earlier frame to a later one")
+
+
 if __name__ == "__main__":
     unittest.main()

@@ -11,6 +11,7 @@ from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.keys import KeyAt
 from jointed_crane.core.edits.repeating import CopiedKeys, HoldUntil, PasteKeys
 from jointed_crane.core.edits.retiming import ReverseKeys, Stagger, StretchKeys
+from jointed_crane.core.edits.whole_turns import TurnRound
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.channel import Channel, Key
@@ -141,6 +142,50 @@ class RetimingTests(unittest.TestCase):
     def test_without_keys_there_is_nothing_to_stagger(self):
         with self.assertRaisesRegex(RuleError, "has keys to stagger"):
             applied(one_part(*KEYS), [Stagger(("b", "c"), 2.0)])
+
+
+class WholeTurnTests(unittest.TestCase):
+    @examples(60)
+    @given(seeds, st.integers(-3, 3), st.floats(0.0, 40.0), st.floats(1.0, 20.0))
+    def test_nothing_looks_otherwise_before_and_after_whole_turns(self, seed, turns, frame, length):
+        scene = cornered_scene(seed)
+        # A part that goes round on another foothold comes elsewhere, and a cycle repeats the turns with the rest.
+        part = replace(scene.parts[0], footholds=())
+        if "turn.z" in part.channels:
+            part = part.with_channel("turn.z", replace(part.channels["turn.z"], before="hold", after="hold"))
+        scene = scene.with_parts([part])
+        part = scene.parts[0].id
+        try:
+            after = applied(scene, [TurnRound((part,), turns, frame, frame + length)])
+        except RuleError as refused:
+            self.assertIn("closer than", str(refused))  # a key a hair's breadth from the frame
+            return
+        frames = np.array([-4.0, 0.0, frame / 2, frame, frame + length, frame + length + 1.5, 49.0, 80.0])
+        frames = frames[(frames <= frame) | (frames >= frame + length)]
+        for found, wanted in zip(evaluate(after, frames).world, evaluate(scene, frames).world, strict=True):
+            np.testing.assert_allclose(found, wanted, atol=1e-9 * max(1.0, float(np.abs(wanted).max())))
+
+    def test_two_turns_anticlockwise_are_two_turns_anticlockwise(self):
+        scene = one_part(Key(0.0, 10.0), Key(30.0, 50.0))
+        after = applied(scene, [TurnRound(("a",), -2, 0.0, 24.0, segment="straight")]).part("a").channels["turn.z"]
+        at_24 = values_of(scene, "a", "turn.z", [24.0])[0] - 720.0
+        self.assertEqual([key.frame for key in after.keys], [0.0, 24.0, 30.0])
+        self.assertAlmostEqual(after.keys[1].value, at_24)
+        self.assertEqual(after.keys[2].value, 50.0 - 720.0)
+        self.assertEqual(after.keys[0].kind, "straight")
+
+    def test_under_a_mirrored_parent_the_sense_is_the_one_that_is_seen(self):
+        parts = (Part("a", "A", rest={"scale.x": -1.0}), Part("b", "B", parent="a"))
+        after = applied(Scene("s", "S", parts=parts), [TurnRound(("a", "b"), 1, 0.0, 10.0)])
+        self.assertEqual([part.channels["turn.z"].keys[-1].value for part in after.parts], [360.0, -360.0])
+
+    def test_ranges_and_fixed_channels_refuse_by_name(self):
+        for part, words in (
+            (Part("a", "Neck", limits={"turn.z": (-70.0, 45.0)}), "Neck would turn to 360 deg, out of its range"),
+            (Part("a", "Neck", fixed=("turn.z",)), "Turn of Neck is fixed"),
+        ):
+            with self.assertRaisesRegex(RuleError, words):
+                applied(Scene("s", "S", parts=(part,)), [TurnRound(("a",), 1, 0.0, 10.0)])
 
 
 class RepeatingTests(unittest.TestCase):

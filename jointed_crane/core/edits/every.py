@@ -24,6 +24,7 @@ from jointed_crane.core.edits import (
     stage,
     tree,
     turning,
+    whole_turns,
 )
 from jointed_crane.core.edits.edit import EDITS
 
@@ -52,4 +53,5 @@ __all__ = [
     "stage",
     "tree",
     "turning",
+    "whole_turns",
 ]

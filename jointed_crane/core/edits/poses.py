@@ -35,10 +35,10 @@ def changed_by(part: Part, steps: Mapping[str, float], frame: float | None, past
 
 def turned(scene: Scene, part: Part, degrees: float, frame: float | None, past_limits: bool = False) -> Part:
     """The part turned about its own pivot by degrees as seen on the stage; `scene` says how its parent lies."""
-    return changed_by(part, {"turn.z": _as_seen(scene, part, frame) * degrees}, frame, past_limits)
+    return changed_by(part, {"turn.z": sense_of_turns(scene, part, frame) * degrees}, frame, past_limits)
 
 
-def _as_seen(scene: Scene, part: Part, frame: float | None) -> int:
+def sense_of_turns(scene: Scene, part: Part, frame: float | None) -> int:
     """The sign of the turn that is seen clockwise: under a mirrored parent a positive one is seen the other way."""
     if part.parent is None:
         return 1
@@ -116,7 +116,7 @@ class TurnBy(Edit, kind="turn_by"):
         return scene.with_parts(turned(scene, part, degrees, self.frame, self.past_limits) for part in parts)
 
     def _stepped(self, scene: Scene, part: Part) -> float:
-        sign = _as_seen(scene, part, self.frame)
+        sign = sense_of_turns(scene, part, self.frame)
         shown = shown_value(part, "turn.z", self.frame)
         return sign * (round((shown + sign * self.degrees) / self.step) * self.step - shown)
 

@@ -17,6 +17,7 @@ from jointed_crane.core.motion.channel import (
     Floats,
     Handle,
     Key,
+    SegmentKind,
     Sway,
     control_points,
 )
@@ -84,6 +85,18 @@ def _with_handles_shown(keys: tuple[Key, ...], places: Collection[int]) -> tuple
             handle_out = (float(shares[place, 0]) * span, float(points[place, 0] - key.value))
         found[place] = replace(key, handle_in=handle_in, handle_out=handle_out)
     return tuple(found)
+
+
+def bridged(channel: Channel, first: float, last: float, rise: float, kind: SegmentKind) -> Channel:
+    """What lies between keys on two frames given up for one segment, and the second of them raised with all after it.
+
+    Nothing changes before the first; after the second everything lies higher by the rise.
+    """
+    begin, end = channel.place_of(first), channel.place_of(last)
+    keys = list(_with_handles_shown(channel.keys, {begin, end}))
+    raised = [replace(key, value=key.value + rise) for key in keys[end:]]
+    raised[0] = replace(raised[0], handle_in=None)
+    return replace(channel, keys=(*keys[:begin], replace(keys[begin], kind=kind, handle_out=None), *raised))
 
 
 def with_key(channel: Channel, key: Key) -> Channel:

@@ -162,6 +162,7 @@ const commands = makeCommands(bench, acts, {
   sheets: {
     names: sheets.names,
     stagger: sheets.stagger,
+    turns: sheets.turns,
     reference: sheets.reference,
     artwork: chooseArtwork,
     update: async () => sheets.openUpdate(await sheets.pickFile()),

@@ -1,12 +1,12 @@
 // The bench's dialogs: naming by a pattern, comparing drawings, scaling a helper; and the page's file inputs.
 
-import { post } from "../../api.js";
 import { postFiles } from "../../reading.js";
 import { notice, saying } from "../../notices.js";
 import { artImage, pin, svg } from "../drawing.js";
-import { mountImport, mountUpdate } from "./importing.js";
 import { freshId } from "../state.js";
-import { mountStagger } from "./staggering.js";
+import { mountImport, mountUpdate } from "./importing.js";
+import { mountPreviewed } from "./previewed.js";
+import { mountStagger, mountTurns } from "./time_sheets.js";
 
 /** Mounts every dialog; returns openers for the commands. */
 export function mountSheets(root, bench, acts) {
@@ -38,6 +38,7 @@ export function mountSheets(root, bench, acts) {
     drawingFromFile,
     names: mountNames(dialog("names"), bench),
     stagger: mountStagger(dialog("stagger"), bench),
+    turns: mountTurns(dialog("turns"), bench),
     openCompare: mountCompare(dialog("compare"), bench),
     openImport: mountImport(dialog("import"), bench, acts),
     openUpdate: mountUpdate(dialog("update"), bench),
@@ -66,53 +67,21 @@ async function addReference(bench, drawing) {
 }
 
 function mountNames(dialog, bench) {
-  const form = dialog.querySelector("form");
-  const list = dialog.querySelector("[data-names=list]");
-  const problem = dialog.querySelector("[data-names=problem]");
-  const pattern = form.elements.pattern;
-  const edits = () => [{ edit: "name_by_pattern", parts: bench.picked, pattern: pattern.value, first: Number(form.elements.first.value) || 0 }];
-
-  /** The server says what the names would be, or why not. */
-  async function preview() {
-    const asked = (preview.number = (preview.number ?? 0) + 1);
-    try {
-      const answer = await post(`${bench.path}/preview`, { version: bench.version, frame: bench.at, edits: edits() });
-      if (asked !== preview.number) return;
-      const names = new Map(answer.changed.map((part) => [part.id, part.name]));
-      list.replaceChildren(...bench.picked.map((id) => line(bench.part(id).name, names.get(id) ?? bench.part(id).name)));
-      problem.hidden = true;
-    } catch (error) {
-      if (error.status === undefined) throw error;
-      if (asked !== preview.number) return;
-      problem.textContent = error.message;
-      problem.hidden = false;
-    }
-  }
-  function line(before, after) {
-    const row = document.createElement("li");
-    row.className = "flex gap-2";
-    const old = document.createElement("span");
-    old.className = "w-1/2 truncate text-mute";
-    old.textContent = before;
-    row.append(old, after);
-    return row;
-  }
-  form.addEventListener("input", preview);
+  const { pattern, first } = dialog.querySelector("form").elements;
+  const { open, preview } = mountPreviewed(dialog, bench, {
+    edits: () => [{ edit: "name_by_pattern", parts: bench.picked, pattern: pattern.value, first: Number(first.value) || 0 }],
+    lines: () => bench.picked.map((id) => [bench.parts.get(id).name, bench.part(id).name]),
+  });
   for (const button of dialog.querySelectorAll("[data-token]"))
     button.addEventListener("click", () => {
       pattern.setRangeText(button.dataset.token, pattern.selectionStart, pattern.selectionEnd, "end");
       pattern.focus();
       preview();
     });
-  form.addEventListener("submit", async (event) => {
-    event.preventDefault();
-    if (await bench.keep(edits())) dialog.close();
-  });
   return () => {
     if (!bench.picked.length) return notice("No part is picked. Pick the parts to name first.");
-    dialog.showModal();
     pattern.select();
-    return preview();
+    return open();
   };
 }
 

@@ -1,0 +1,60 @@
+// A sheet whose edits are shown while it is open: the server says what they would change, or why not.
+
+import { post } from "../../api.js";
+
+/**
+ * `edits()` says what the sheet stands for, `lines(answer)` what it lists of it as pairs of words. Returns what opens the
+ * sheet, and what asks anew.
+ */
+export function mountPreviewed(dialog, bench, { edits, lines }) {
+  const form = dialog.querySelector("form");
+  const problem = dialog.querySelector("[data-sheet=problem]");
+  const list = dialog.querySelector("[data-sheet=list]");
+  let asked = 0;
+
+  async function preview() {
+    const number = (asked += 1);
+    const isOver = () => number !== asked || !dialog.open;
+    try {
+      const answer = await post(`${bench.path}/preview`, { version: bench.version, frame: bench.at, edits: edits() });
+      if (isOver()) return;
+      bench.show(answer);
+      list.replaceChildren(...lines(answer).map(line));
+      problem.hidden = true;
+    } catch (error) {
+      if (error.status === undefined) throw error;
+      if (isOver()) return;
+      problem.textContent = error.message;
+      problem.hidden = false;
+    }
+  }
+
+  function line(words) {
+    const row = document.createElement("li");
+    row.className = "flex gap-2";
+    for (const [index, text] of words.entries()) {
+      const column = document.createElement("span");
+      column.className = index ? "text-mute" : "w-1/2 truncate";
+      column.textContent = text;
+      row.append(column);
+    }
+    return row;
+  }
+
+  form.addEventListener("input", preview);
+  form.addEventListener("submit", async (event) => {
+    event.preventDefault();
+    if (await bench.keep(edits())) dialog.close();
+  });
+  dialog.addEventListener("close", () => {
+    asked += 1;
+    bench.show(null);
+  });
+  return {
+    preview,
+    open() {
+      dialog.showModal();
+      return preview();
+    },
+  };
+}

@@ -1,0 +1,63 @@
+// The sheets of time: parts that follow each other, and whole turns between two frames.
+
+import { notice } from "../../notices.js";
+import { arithmetic } from "../card/fields.js";
+import { readable } from "../drawing.js";
+import { mountPreviewed } from "./previewed.js";
+
+const setsOut = (part) => Math.min(...Object.values(part.channels).flatMap(({ keys }) => keys.map((key) => key.frame)));
+
+/** How far apart parts follow each other, in which order, and when each would set out. */
+export function mountStagger(dialog, bench) {
+  const { amount, unit, order } = dialog.querySelector("form").elements;
+  const again = dialog.querySelector("[data-sheet=again]");
+  let seed = 1;
+
+  const { open, preview } = mountPreviewed(dialog, bench, {
+    edits() {
+      again.disabled = order.value !== "shuffled";
+      const value = arithmetic(amount.value) ?? 0;
+      const step = unit.value === "share" ? { share: value / 100 } : { step: value };
+      return [{ edit: "stagger", parts: bench.picked, ...step, order: order.value, seed }];
+    },
+    lines() {
+      const parts = bench.picked.map((id) => bench.part(id)).filter((part) => Number.isFinite(setsOut(part)));
+      parts.sort((one, other) => setsOut(one) - setsOut(other));
+      return parts.map((part) => [part.name, `from frame ${readable(setsOut(part))}`]);
+    },
+  });
+  again.addEventListener("click", () => {
+    seed += 1;
+    preview();
+  });
+  return async () => {
+    if (bench.picked.length < 2) return notice("Pick two parts or more that are to follow each other first.");
+    await bench.setMotion(true);
+    amount.select();
+    return open();
+  };
+}
+
+/** How often the picked parts go round, which way, about which point and until when. */
+export function mountTurns(dialog, bench) {
+  const { turns, way, channel, until, segment } = dialog.querySelector("form").elements;
+  const { open } = mountPreviewed(dialog, bench, {
+    edits() {
+      const count = Math.round(arithmetic(turns.value) ?? 0) * (way.value === "clockwise" ? 1 : -1);
+      const frames = { frame: bench.frame, until: arithmetic(until.value) ?? bench.frame };
+      return [{ edit: "turn_round", parts: bench.picked, turns: count, ...frames, channel: channel.value, segment: segment.value }];
+    },
+    lines: () =>
+      bench.picked.map((id) => {
+        const key = bench.part(id).channels[channel.value]?.keys.findLast(({ frame }) => frame <= arithmetic(until.value));
+        return [bench.part(id).name, key ? `reads ${readable(key.value, 1)}° at frame ${readable(key.frame)}` : "stays"];
+      }),
+  });
+  return async () => {
+    if (!bench.picked.length) return notice("No part is picked. Pick the parts that are to go round first.");
+    await bench.setMotion(true);
+    until.value = Math.min(bench.frame + Math.round(bench.fps), bench.stage.length - 1);
+    turns.select();
+    return open();
+  };
+}
