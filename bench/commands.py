@@ -6,9 +6,9 @@ import os
 import subprocess
 import sys
 import tempfile
-import time
 from pathlib import Path
 
+from bench.timing import seconds
 from jointed_crane.reading import jobs
 from jointed_crane.reading.reader import Reader
 
@@ -21,13 +21,9 @@ def ordinary_import() -> float:
     reader = Reader()
     reader.warm()
     file = jobs.ForeignFile(_HERON.read_bytes(), _HERON.name)
-    times = []
-    for _ in range(5):
-        begin = time.perf_counter()
-        reader.read(jobs.artwork, [file])
-        times.append(time.perf_counter() - begin)
+    best = seconds(lambda: reader.read(jobs.artwork, [file]), runs=5)
     reader.close()
-    return min(times)
+    return best
 
 
 def commands() -> dict[str, float]:
@@ -48,9 +44,4 @@ def commands() -> dict[str, float]:
 
 
 def _best(command: list[str], environment: dict[str, str]) -> float:
-    times = []
-    for _ in range(5):
-        begin = time.perf_counter()
-        subprocess.run(command, env=environment, check=True, capture_output=True)
-        times.append(time.perf_counter() - begin)
-    return min(times)
+    return seconds(lambda: subprocess.run(command, env=environment, check=True, capture_output=True), runs=5)

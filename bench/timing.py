@@ -9,12 +9,7 @@ from collections.abc import Callable
 def seconds(act: Callable[[], object], runs: int = 7) -> float:
     """The shortest time of several runs after one that warms up."""
     act()
-    found = []
-    for _ in range(runs):
-        begin = time.perf_counter()
-        act()
-        found.append(time.perf_counter() - begin)
-    return min(found)
+    return min(_times(act, runs))
 
 
 def unsteadiness(runs: int = 200) -> tuple[float, float]:
@@ -22,10 +17,14 @@ def unsteadiness(runs: int = 200) -> tuple[float, float]:
 
     What a machine does besides makes every figure of this run longer by as much.
     """
-    times = []
+    times = sorted(_times(lambda: sum(number * number for number in range(100_000)), runs))
+    return times[runs // 2] / times[0], times[runs * 95 // 100] / times[0]
+
+
+def _times(act: Callable[[], object], runs: int) -> list[float]:
+    found = []
     for _ in range(runs):
         begin = time.perf_counter()
-        sum(number * number for number in range(100_000))
-        times.append(time.perf_counter() - begin)
-    times.sort()
-    return times[runs // 2] / times[0], times[runs * 95 // 100] / times[0]
+        act()
+        found.append(time.perf_counter() - begin)
+    return found

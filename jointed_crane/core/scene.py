@@ -216,7 +216,7 @@ class Part:
 
     @cached_property
     def own_values(self) -> tuple[object, ...]:
-        """What the part is besides its numbers by channel: the values of all other fields."""
+        """What the part is besides its numbers by channel: the values of OWN_FIELDS."""
         found: tuple[object, ...] = _own(self)
         return found
 
@@ -258,7 +258,9 @@ class Part:
         return ((left + right) / 2, (top + bottom) / 2, 0.0)
 
 
-_own = operator.attrgetter(*(field.name for field in fields(Part) if field.name not in ("rest", "channels")))
+#: The fields of a part besides its numbers by channel.
+OWN_FIELDS = tuple(field.name for field in fields(Part) if field.name not in ("rest", "channels"))
+_own = operator.attrgetter(*OWN_FIELDS)
 
 #: The ground of a stage that has none: what is behind it is seen.
 NO_GROUND = "none"

@@ -43,8 +43,6 @@ def ensure_sound(scene: Scene, before: Scene | None = None) -> Scene:
         _ensure_part(part, old)
     _ensure_drawing_ids(scene, changed)
     is_same_tree = len(scene.parts) == len(known) and all(old and old.parent == part.parent for part, old in changed)
-    if not is_same_tree:
-        waves(scene.parts)
     if not is_same_tree or any(old and part.largest_scale > old.largest_scale for part, old in changed):
         _ensure_sizes(scene)
     return scene
@@ -78,7 +76,9 @@ def _ensure_drawing_ids(scene: Scene, changed: Iterable[tuple[Part, Part | None]
 
 
 def _ensure_sizes(scene: Scene) -> None:
-    """RuleError where scales that hang on each other would multiply beyond LARGEST_SCALE."""
+    """RuleError where parents are missing or in a loop, or scales that hang on each other would multiply beyond
+    LARGEST_SCALE.
+    """
     sizes: dict[str | None, float] = {None: 1.0}
     for wave in waves(scene.parts):
         for part in (scene.parts[place] for place in wave):

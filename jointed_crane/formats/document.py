@@ -5,7 +5,6 @@ Fields are those of `core.scene`, by the same names; docs/format.md describes th
 
 from __future__ import annotations
 
-import dataclasses
 import json
 from functools import cache
 from typing import Any, TypeVar
@@ -14,7 +13,7 @@ from pydantic import ConfigDict, TypeAdapter, ValidationError
 
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.motion.channel import Channel, Key, Sway
-from jointed_crane.core.scene import Drawing, Eyelet, Foothold, Inherits, Mark, Part, Scene, Source
+from jointed_crane.core.scene import OWN_FIELDS, Drawing, Eyelet, Foothold, Inherits, Mark, Part, Scene, Source
 from jointed_crane.core.shapes import Ellipse, Node, Paint, PenPath, Polygon, Rectangle, Text
 from jointed_crane.core.soundness import ensure_sound
 
@@ -36,9 +35,6 @@ def without_other_fields(*kinds: Any) -> None:
     """Have values of these kinds read with the fields they have alone; the core knows nothing of who reads them."""
     for kind in kinds:
         kind.__pydantic_config__ = ConfigDict(extra="forbid")
-
-
-_OWN_FIELDS = {field.name for field in dataclasses.fields(Part)} - {"rest", "channels"}
 
 
 def strictly(kind: type[Kind], document: Any) -> Kind:
@@ -78,7 +74,7 @@ def part_document_beside(part: Part, known: Part | None, is_brief: bool = False)
         return adapter(Part).dump_python(part, mode="json", exclude={"drawings"} if same else None)
     document: dict[str, Any] = {"id": part.id}
     if known.own_values is not part.own_values:
-        differ = {name for name in _OWN_FIELDS if getattr(known, name) is not getattr(part, name)}
+        differ = {name for name in OWN_FIELDS if getattr(known, name) is not getattr(part, name)}
         if differ:
             document = adapter(Part).dump_python(part, mode="json", include={"id", *differ})
     if known.rest is not part.rest:

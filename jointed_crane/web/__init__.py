@@ -54,12 +54,12 @@ def create_app(
     app.extensions["reader"] = reader or Reader()
     app.extensions["reading_tasks"] = {}
     security.protect(app)
-    send_static_files(app)
     problems.register(app)
     for room in (shelf, bench, joint_map, check, docs, art):
         app.register_blueprint(room.pages)
     for room in (scenes, artwork, fusing, evaluation, rig, sending, reading):
         app.register_blueprint(room.api)
+    send_static_files(app)
     return app
 
 

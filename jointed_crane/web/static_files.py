@@ -14,21 +14,12 @@ from flask import Flask
 from whitenoise import WhiteNoise
 
 _WEB = Path(__file__).parent
-#: Folders of static files by the room that they belong to, under which they have their address; "" is for all rooms.
-_FOLDERS = {
-    "": _WEB / "static",
-    "bench": _WEB / "bench" / "static",
-    "check": _WEB / "check" / "static",
-    "map": _WEB / "joint_map" / "static",
-    "shelf": _WEB / "shelf" / "static",
-}
 
 
 def _version() -> str:
     found = hashlib.sha256()
-    for folder in _FOLDERS.values():
-        for path in sorted(folder.rglob("*.*")):
-            found.update(path.relative_to(_WEB).as_posix().encode() + b"\0" + path.read_bytes())
+    for path in sorted(path for path in _WEB.glob("**/static/**/*") if path.is_file()):
+        found.update(path.relative_to(_WEB).as_posix().encode() + b"\0" + path.read_bytes())
     return found.hexdigest()[:12]
 
 
@@ -42,15 +33,19 @@ def room_address(room: str) -> str:
 
 
 def send_static_files(app: Flask) -> None:
-    """Have the files sent before a request reaches the application: nothing of it is needed for them."""
+    """Have the files of the application and its rooms sent before a request reaches it, which they do not need.
+
+    The rooms have to be registered already.
+    """
     files = WhiteNoise(
         app.wsgi_app,
         allow_all_origins=False,
         immutable_file_test=lambda _path, _url: True,
         add_headers_function=_protect,
     )
-    for room, folder in _FOLDERS.items():
-        files.add_files(folder, prefix=room_address(room))
+    for holder in (app, *app.blueprints.values()):
+        if holder.static_folder is not None:
+            files.add_files(holder.static_folder, prefix=holder.static_url_path)
     app.wsgi_app = files  # type: ignore[method-assign]
 
 

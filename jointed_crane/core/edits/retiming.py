@@ -11,7 +11,7 @@ from typing import Literal
 from jointed_crane.core.edits.edit import Edit, named, unlocked
 from jointed_crane.core.edits.keys import KeyAt, with_keys_changed
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.motion.editing import moved, stretched, turned_round
+from jointed_crane.core.motion.editing import moved, rounded, stretched, turned_round
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shown import shown_pivot
 from jointed_crane.core.wording import counted
@@ -103,7 +103,7 @@ class Stagger(Edit, kind="stagger"):
             raise RuleError("None of these parts has keys to stagger. Nothing was changed; set keys first.")
         shifts = accumulate((self._step_after(part) for part in parts[:-1]), initial=0.0)
         return scene.with_parts(
-            _shifted(part, float(round(by)) if self.is_whole else by) for part, by in zip(parts, shifts, strict=True)
+            _shifted(part, rounded(by, self.is_whole)) for part, by in zip(parts, shifts, strict=True)
         )
 
     def _step_after(self, part: Part) -> float:

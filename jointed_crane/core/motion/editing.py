@@ -137,7 +137,7 @@ def stretched(
     made = [
         replace(
             key,
-            frame=_rounded(about + (key.frame - about) * factor, is_whole),
+            frame=rounded(about + (key.frame - about) * factor, is_whole),
             handle_in=None if key.handle_in is None else (key.handle_in[0] * factor, key.handle_in[1]),
             handle_out=None if key.handle_out is None else (key.handle_out[0] * factor, key.handle_out[1]),
         )
@@ -147,7 +147,8 @@ def stretched(
     return _retimed(channel, made, frames)
 
 
-def _rounded(frame: float, is_whole: bool) -> float:
+def rounded(frame: float, is_whole: bool) -> float:
+    """The frame itself, or the whole one nearest to it."""
     return float(round(frame)) if is_whole else frame
 
 
