@@ -147,6 +147,30 @@ def _piece(start: str, number: int) -> Drawing:
     return Drawing(f"{start}-{number}", "Piece", STUB_NAME, (0.0, 0.0, 40.0, 40.0), bounds)
 
 
+def _value_edits(parts: tuple[str, str], by: tuple[float, float], channel: str, frame: float | None) -> list[object]:
+    """One of each kind of edit that sets values and does nothing else."""
+    x, y = by
+    return [
+        poses.SetValues(parts, {channel: x / 50}, frame),
+        poses.TurnBy(parts, x, frame, past_limits=y > 0),
+        poses.MoveBy(parts, (x, y), frame),
+        poses.ScaleBy(parts, (1 + abs(x) / 200, 1.0), frame),
+        poses.ScaleToward(parts, (x, y), (y, x), "both", frame),
+        turning.TurnAbout(parts, x, (y, x), frame),
+        turning.TurnAbout(parts, x, "shared centre", frame),
+        turning.ScaleAbout(parts, 1 + abs(y) / 300, (y, x), frame),
+    ]
+
+
+@st.composite
+def value_edit_for(draw: st.DrawFn, scene: Scene, frame: float | None) -> object:
+    """Any edit of values alone in one state of the scene."""
+    ids = st.sampled_from([part.id for part in scene.parts])
+    channel = draw(st.sampled_from(["turn.z", "move.x", "scale.y", "opacity", "shear.xy", "spin.z", "shown", "order"]))
+    edits = _value_edits((draw(ids), draw(ids)), (draw(numbers), draw(numbers)), channel, frame)
+    return draw(st.sampled_from(edits))
+
+
 @st.composite
 def edit_for(draw: st.DrawFn, scene: Scene) -> object:
     """Any edit that fits the scene; some of them are refused by the rules, as users' edits are."""
@@ -166,11 +190,7 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
     return draw(
         st.sampled_from(
             [
-                poses.SetValues((part, other), {channel: x / 50}, frame),
-                poses.TurnBy((part,), x, frame),
-                poses.MoveBy((part, other), (x, y), frame),
-                poses.ScaleBy((part,), (1 + abs(x) / 200, 1.0), frame),
-                poses.ScaleToward((part,), (x, y), (y, x), "both", frame),
+                *_value_edits((part, other), (x, y), channel, frame),
                 pivots.MovePivot(part, (x, y), "stage", "art", 8.0, frame=frame),
                 pivots.MovePivot(part, (x / 100, y / 100), "fraction", "pivot", 0.0, frame=frame),
                 pivots.SetFoothold(part, abs(x), (x, y)),
@@ -206,8 +226,6 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
                 eyelets.Unseat((part,)),
                 settling.Settle(abs(x), (part,)),
                 settling.Reset((), (), frame),
-                turning.TurnAbout((part, other), x, (y, x), frame),
-                turning.ScaleAbout((part, other), 1 + abs(y) / 300, (y, x), frame),
                 turning.AddMark(fresh, (x, y)),
                 turning.SetMark(mark, (y, x), None, 9.0, ("pivots", "grid"), frame),
                 turning.TurnAbout((part, other), x, "shared centre", frame),

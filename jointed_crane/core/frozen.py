@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from dataclasses import fields
 from functools import cache
-from itertools import islice
-from typing import Any, TypeVar, cast
+from typing import Any, TypeVar
 
 Value = TypeVar("Value")
 _NOTHING: frozenset[str] = frozenset()
@@ -17,12 +16,15 @@ def changed(known: Value, kept: frozenset[str] = _NOTHING, /, **changes: object)
     `replace` sets each field by itself, which takes most of its time. Of what the value remembers besides its fields
     only what is named as kept comes along; what it would have to find out again may be given like a field.
     """
+    kind: Any = type(known)
     own = vars(known).copy()
-    for name in tuple(islice(own, _count(cast(Any, type(known))), None)):  # fields come first: they are set first
-        if name not in kept:
-            del own[name]
+    count = _count(kind)
+    if len(own) > count:
+        for name in list(own)[count:]:  # fields come first: they are set first
+            if name not in kept:
+                del own[name]
     own.update(changes)
-    made: Value = object.__new__(type(known))
+    made: Value = object.__new__(kind)
     object.__setattr__(made, "__dict__", own)
     return made
 

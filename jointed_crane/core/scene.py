@@ -191,7 +191,7 @@ class Part:
     def with_rest(self, values: Mapping[str, float]) -> Part:
         """The part with some rest values changed."""
         rest = {**self.rest, **{name: float(value) for name, value in values.items()}}
-        return changed(self, _OWN if "drawing" in values else _PICTURED, rest=rest)
+        return self._with_numbers(_OWN if "drawing" in values else _PICTURED, rest=rest)
 
     def with_rest_moved(self, by: Iterable[float]) -> Part:
         """The part resting elsewhere: x, y and, where given, z added to the rest values of move, px in parent space."""
@@ -205,7 +205,12 @@ class Part:
             channels[name] = channel
         else:
             channels.pop(name, None)
-        return changed(self, _PICTURED if name in _SCALES else _SCALED, channels=channels)
+        return self._with_numbers(_PICTURED if name in _SCALES else _SCALED, channels=channels)
+
+    def _with_numbers(self, kept: frozenset[str], /, **numbers: object) -> Part:
+        """The part with other numbers by channel; what it is besides is one and the same value for both."""
+        self.own_values  # noqa: B018  found before it is handed on
+        return changed(self, kept, **numbers)
 
     @cached_property
     def at_rest(self) -> Part:
@@ -225,10 +230,8 @@ class Part:
         """How large the part may become: for each axis its rest scale times the largest key, handles included."""
         found = 1.0
         for name in _SCALES:
-            channel = self.channels.get(name)
-            if channel is not None or name in self.rest:
-                reach = (channel.reach if channel else 0.0) + (0.0 if channel and channel.keys else 1.0)
-                found = max(found, abs(self.rest_value(name)) * reach)
+            if name in self.channels or name in self.rest:
+                found = max(found, abs(self.rest_value(name)) * largest_factor(self.channels.get(name)))
         return found
 
     def drawing_number(self, value: float) -> int:
@@ -256,6 +259,13 @@ class Part:
             return self.pivot
         left, top, right, bottom = self.bounds
         return ((left + right) / 2, (top + bottom) / 2, 0.0)
+
+
+def largest_factor(channel: Channel | None) -> float:
+    """The most that a channel of scales multiplies its rest value with, handles and sway included."""
+    if channel is None:
+        return 1.0
+    return channel.reach + (0.0 if channel.keys else 1.0)
 
 
 #: The fields of a part besides its numbers by channel.

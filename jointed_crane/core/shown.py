@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
 import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.dependencies import dependencies_of
-from jointed_crane.core.evaluate import Pose, evaluate
+from jointed_crane.core.evaluate import Pose, evaluate, evaluate_with
 from jointed_crane.core.scene import Scene
 
 Floats = npt.NDArray[np.float64]
@@ -41,10 +41,17 @@ def shown_world(scene: Scene, part_id: str | None, frame: float | None) -> Float
 
 def _held_or_alone(scene: Scene, part_id: str, frame: float | None) -> Pose:
     """A pose that holds the part: the whole one where it is held with the scene, else that of the part and its
-    ancestors alone, since nothing else has a say in where it lies.
+    ancestors alone, since nothing else has a say in where it lies. The last one is held too: a parent is asked for
+    right after its child.
     """
     held: Pose | None = vars(scene).get("_poses", {}).get(frame)
-    return held or evaluate(_only(scene, [part_id]).shown_as(frame), [frame or 0.0])
+    if held is not None:
+        return held
+    last: tuple[float | None, Pose] | None = vars(scene).get("_alone")
+    if last is None or last[0] != frame or part_id not in last[1].index:
+        last = (frame, evaluate(_only(scene, [part_id]).shown_as(frame), [frame or 0.0]))
+        vars(scene)["_alone"] = last
+    return last[1]
 
 
 def shown_pivot(scene: Scene, part_id: str, frame: float | None) -> Floats:
@@ -61,6 +68,20 @@ def moved_pose(before: Scene, after: Scene, frame: float | None) -> Pose:
     changed = [part.id for part in after.parts if id(part) not in known]
     moved = dependencies_of(after).with_dependents(changed)
     return evaluate(_only(after, moved).shown_as(frame), [frame or 0.0], beside=before.shown_as(frame))
+
+
+def pose_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[str, float]]) -> Pose:
+    """The pose with other values at the frame shown, by part and channel, of those parts alone that may move by them.
+
+    A hand drags the same parts again and again, so they and what hangs on them stay with the scene as one of their own.
+    """
+    part_ids = frozenset(others)
+    held: tuple[frozenset[str], Scene | None] | None = vars(scene).get("_dragged")
+    if held is None or held[0] != part_ids:
+        dragged = _only(scene, dependencies_of(scene).with_dependents(part_ids))
+        held = (part_ids, None if dragged is scene else dragged)
+        vars(scene)["_dragged"] = held
+    return evaluate_with(held[1] or scene, frame, others)
 
 
 def _only(scene: Scene, part_ids: Iterable[str]) -> Scene:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Literal
@@ -12,8 +13,8 @@ import numpy.typing as npt
 from jointed_crane.core.geometry.nine_points import NAMES, nine_points
 from jointed_crane.core.geometry.outlines import feet_on_sides
 from jointed_crane.core.geometry.projection import carried, in_art, on_stage
-from jointed_crane.core.scene import Part, Ring, Scene
-from jointed_crane.core.shown import shown_pivot, shown_world
+from jointed_crane.core.scene import Part, Ring, Scene, Vector
+from jointed_crane.core.shown import shown_pose, shown_world
 
 Floats = npt.NDArray[np.float64]
 SnapKind = Literal[
@@ -47,6 +48,8 @@ class Snap:
 class _Place:
     on_stage: tuple[float, float]
     name: str
+    part: str | None = None
+    eyelet: str | None = None
 
 
 def nearest(
@@ -122,7 +125,7 @@ def _closest(
     """The nearest place within a distance, of the most exact rank that has one; all px on the stage."""
     for rank in _RANKS:
         found = [place for kind in rank if kind in kinds for place in places(kind)]
-        distances = [float(np.hypot(place.on_stage[0] - here[0], place.on_stage[1] - here[1])) for place in found]
+        distances = [math.dist(place.on_stage, here) for place in found]
         if distances and min(distances) <= within:
             return found[distances.index(min(distances))]
     return None
@@ -198,23 +201,38 @@ def _of_parts(
     kind: SnapKind, scene: Scene, part: Part | None, frame: float | None, without_eyelet: str | None
 ) -> Iterator[_Place]:
     own = None if part is None else part.id
-    for other in scene.parts:
-        if other.hidden:
+    for place in _held_places(kind, scene, frame):
+        if place.part != own or kind == "pivots" or (kind == "eyelets" and place.eyelet != without_eyelet):
+            yield place
+
+
+def _held_places(kind: SnapKind, scene: Scene, frame: float | None) -> list[_Place]:
+    """The places on all parts that are not hidden; they stay with the frozen scene for the frame, since a drag asks for
+    them again and again.
+    """
+    at, held = vars(scene).get("_places", (None, None))
+    if held is None or at != frame:
+        held = {}
+        vars(scene)["_places"] = (frame, held)
+    if kind not in held:
+        held[kind] = list(_places_on(kind, scene, frame))
+    found: list[_Place] = held[kind]
+    return found
+
+
+def _places_on(kind: SnapKind, scene: Scene, frame: float | None) -> Iterator[_Place]:
+    pose = shown_pose(scene, frame)
+    for part in scene.parts:
+        points: list[tuple[str | None, Vector, str]] = []
+        if part.hidden:
             continue
-        points: list[tuple[tuple[float, ...], str]] = []
         if kind == "pivots":
-            x, y = shown_pivot(scene, other.id, frame)[:2]
-            yield _Place((float(x), float(y)), f"pivot of {other.name}")
-        if kind == "centres" and other.id != own and other.bounds is not None:
-            points.append((other.centre, f"centre of {other.name}"))
+            x, y = pose.pivot_of(part.id)[:2]
+            yield _Place((float(x), float(y)), f"pivot of {part.name}", part.id)
+        if kind == "centres" and part.bounds is not None:
+            points.append((None, part.centre, f"centre of {part.name}"))
         if kind == "eyelets":
-            points += [
-                (eyelet.point, f"eyelet {eyelet.name} of {other.name}")
-                for eyelet in other.eyelets
-                if eyelet.id != without_eyelet or other.id != own
-            ]
-        if points:
-            world = shown_world(scene, other.id, frame)
-            for point, name in points:
-                x, y, _ = carried(world, np.array(point, dtype=np.float64))
-                yield _Place((float(x), float(y)), name)
+            points += [(found.id, found.point, f"eyelet {found.name} of {part.name}") for found in part.eyelets]
+        for eyelet, point, name in points:
+            x, y, _ = carried(pose.world_of(part.id), np.array(point, dtype=np.float64))
+            yield _Place((float(x), float(y)), name, part.id, eyelet)

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-import operator
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from types import MappingProxyType
 
 from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.dependencies import waves
@@ -25,6 +25,7 @@ SHORTEST_PERIOD = 0.01
 LARGEST_SCALE = 1e12
 #: Two keys closer than this would make a segment whose slope no float can hold.
 CLOSEST_KEYS = 1e-4
+_BARE = Channel()
 
 
 def ensure_sound(scene: Scene, before: Scene | None = None) -> Scene:
@@ -44,7 +45,7 @@ def ensure_sound(scene: Scene, before: Scene | None = None) -> Scene:
     _ensure_drawing_ids(scene, changed)
     is_same_tree = len(scene.parts) == len(known) and all(old and old.parent == part.parent for part, old in changed)
     if not is_same_tree or any(old and part.largest_scale > old.largest_scale for part, old in changed):
-        _ensure_sizes(scene)
+        ensure_sizes(scene)
     return scene
 
 
@@ -75,14 +76,14 @@ def _ensure_drawing_ids(scene: Scene, changed: Iterable[tuple[Part, Part | None]
             )
 
 
-def _ensure_sizes(scene: Scene) -> None:
+def ensure_sizes(scene: Scene, larger: Mapping[str, float] = MappingProxyType({})) -> None:
     """RuleError where parents are missing or in a loop, or scales that hang on each other would multiply beyond
-    LARGEST_SCALE.
+    LARGEST_SCALE. Some parts may become larger than they are, by their ids.
     """
     sizes: dict[str | None, float] = {None: 1.0}
     for wave in waves(scene.parts):
         for part in (scene.parts[place] for place in wave):
-            sizes[part.id] = sizes[part.parent] * max(part.largest_scale, 1.0)
+            sizes[part.id] = sizes[part.parent] * max(part.largest_scale, larger.get(part.id, 1.0), 1.0)
             if sizes[part.id] > LARGEST_SCALE:
                 raise RuleError(
                     f"{part.name} and the parts above it would scale it {sizes[part.id]:.0e} times; "
@@ -117,7 +118,7 @@ def _ensure_name(name: str, what: str) -> None:
 
 def _ensure_part(part: Part, old: Part | None) -> None:
     """Look at what a part does not share with the part that it was."""
-    if old is None or old.own_values != part.own_values:
+    if old is None or (old.own_values is not part.own_values and old.own_values != part.own_values):
         _ensure_own(part)
     if old is None or old.rest is not part.rest:
         _ensure_rest(part)
@@ -129,7 +130,7 @@ def _ensure_part(part: Part, old: Part | None) -> None:
 
 
 def _ensure_rest(part: Part) -> None:
-    _ensure_numbers(part, part.rest.values())
+    ensure_numbers(part, part.rest.values())
     for name in part.rest:
         channel_kind(name)
 
@@ -155,7 +156,7 @@ def _ensure_own(part: Part) -> None:
         channel_kind(name)
     for drawing in part.drawings:
         _ensure_drawing(part, drawing)
-    _ensure_numbers(part, numbers)
+    ensure_numbers(part, numbers)
     if not 0.9 < math.hypot(*part.orientation) < 1.1:
         raise RuleError(f"The rest orientation of {part.name} is not a rotation. Nothing was changed.")
     if sorted(part.turn_order) != ["X", "Y", "Z"]:
@@ -171,7 +172,7 @@ def _ensure_drawing(part: Part, drawing: Drawing) -> None:
         return
     if drawing.shape is not None:
         ensure_drawable(drawing.shape)
-    _ensure_numbers(part, [*drawing.box, *drawing.bounds, *drawing.registration])
+    ensure_numbers(part, [*drawing.box, *drawing.bounds, *drawing.registration])
     _ensure_id(drawing.id)
     _ensure_name(drawing.name, "drawing")
     for left, top, right, bottom in (drawing.box, drawing.bounds):
@@ -182,7 +183,7 @@ def _ensure_drawing(part: Part, drawing: Drawing) -> None:
         raise RuleError(
             f"An outline of {part.name} has rings of 3 corners and more, {MOST_CORNERS} at most. Nothing was changed."
         )
-    _ensure_numbers(part, corners)
+    ensure_numbers(part, corners)
     vars(drawing)["_is_sound"] = True
 
 
@@ -196,7 +197,7 @@ def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | No
     if "_is_sound" in vars(channel):  # a channel is frozen, and may have come from elsewhere in the scene
         return
     numbers: list[float] = []
-    for key in channel.keys if known is None else channel.keys_beside(known):
+    for key in channel.keys_beside(_BARE if known is None else known):
         numbers += (key.frame, key.value, *(key.handle_in or ()), *(key.handle_out or ()))
     if channel.sway:
         numbers += [channel.sway.amount, channel.sway.period, channel.sway.phase]
@@ -205,13 +206,14 @@ def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | No
                 f"The sway of {part.name}, {name}, needs a period of {SHORTEST_PERIOD} frames or more. "
                 "Nothing was changed."
             )
-    _ensure_numbers(part, numbers)
-    if min(map(operator.sub, channel.frames[1:], channel.frames), default=CLOSEST_KEYS) < CLOSEST_KEYS:
+    ensure_numbers(part, numbers)
+    if channel.closest_beside(_BARE if known is None else known) < CLOSEST_KEYS:
         raise RuleError(f"Two keys of {part.name}, {name}, lie closer than {CLOSEST_KEYS} frames. Nothing was changed.")
     vars(channel)["_is_sound"] = True
 
 
-def _ensure_numbers(part: Part, numbers: Iterable[float]) -> None:
+def ensure_numbers(part: Part, numbers: Iterable[float]) -> None:
+    """RuleError where a number of a part is none, or too large to reckon with."""
     for number in numbers:
         if not -LARGEST <= number <= LARGEST:  # no number compares with what is none
             raise RuleError(

@@ -6,8 +6,9 @@ Fields are those of `core.scene`, by the same names; docs/format.md describes th
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from functools import cache
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError
 
@@ -16,6 +17,9 @@ from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.scene import OWN_FIELDS, Drawing, Eyelet, Foothold, Inherits, Mark, Part, Scene, Source
 from jointed_crane.core.shapes import Ellipse, Node, Paint, PenPath, Polygon, Rectangle, Text
 from jointed_crane.core.soundness import ensure_sound
+
+if TYPE_CHECKING:
+    from jointed_crane.core.edits.numbers import Numbers
 
 Kind = TypeVar("Kind")
 _VALUES = (
@@ -90,14 +94,29 @@ def part_document_beside(part: Part, known: Part | None, is_brief: bool = False)
     return document
 
 
+def put_documents(scene: Scene, numbers: Numbers) -> list[dict[str, Any]]:
+    """What parts would hold by numbers alone, as `part_document_beside` says it briefly."""
+    return [_put_document(scene.part(part_id), puts) for part_id, puts in numbers.puts.items()]
+
+
+def _put_document(part: Part, puts: Mapping[str, Key | float]) -> dict[str, Any]:
+    keys: dict[str, dict[str, Any]] = {}
+    rest: dict[str, float] = {}
+    for name, put in puts.items():
+        if not isinstance(put, Key):
+            rest[name] = put
+        elif name in part.channels:
+            keys[name] = {"beside": [vars(put)], "gone": []}
+        else:
+            keys[name] = {**vars(Channel()), "keys": [vars(put)]}
+    return {"id": part.id, "channels": keys} if keys else {"id": part.id, "rest": {**part.rest, **rest}}
+
+
 def _channel_beside(channel: Channel, known: Channel | None) -> dict[str, Any]:
     """A channel as JSON values; where keys alone differ from a known one, those keys and the frames of those gone."""
     if known is None or not known.has_same_ends(channel):
         return adapter(Channel).dump_python(channel, mode="json")
-    fresh = {key.frame: {**vars(key)} for key in channel.keys_beside(known)}
-    only_more = len(channel.keys) == len(known.keys) + len(fresh)
-    gone = [] if only_more else [key.frame for key in known.keys_beside(channel) if key.frame not in fresh]
-    return {"beside": list(fresh.values()), "gone": gone}
+    return {"beside": [{**vars(key)} for key in channel.keys_beside(known)], "gone": channel.frames_gone(known)}
 
 
 def part_from(document: Any) -> Part:

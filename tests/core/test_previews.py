@@ -1,5 +1,6 @@
 """What a preview answers is what the whole film shows, however much of it was known before."""
 
+import re
 import unittest
 from dataclasses import replace
 
@@ -8,10 +9,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.numbers import numbers_of
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.shown import moved_pose, shown_pose
-from tests.strategies import cornered_scene, edit_for, examples, seeds
+from jointed_crane.core.shown import moved_pose, pose_with, shown_pose
+from jointed_crane.formats.document import put_documents
+from jointed_crane.web.api.answers import change_document
+from tests.strategies import cornered_scene, edit_for, examples, seeds, value_edit_for
 
 
 def forgetting(scene):
@@ -37,13 +41,38 @@ class PreviewTests(unittest.TestCase):
             except RuleError:
                 continue
             moved = moved_pose(before, after, frame)
-            film = evaluate(forgetting(after).shown_as(frame), [frame or 0.0, 31.7])
-            for row, part_id in enumerate(film.part_ids):
-                found, at = (moved, moved.index[part_id]) if part_id in moved.index else (held, held.index[part_id])
-                for name in ("world", "pivot", "opacity", "drawing", "shown"):
-                    shown, wanted = (getattr(pose, name)[place, 0] for pose, place in ((found, at), (film, row)))
-                    size = max(1.0, float(np.abs(wanted).max()))
-                    np.testing.assert_allclose(shown, wanted, atol=1e-9 * size, err_msg=f"{name} of {part_id}: {edit}")
-            for part_id, values in moved.motion_at().items():
-                for name, value in values.items():
-                    self.assertAlmostEqual(value, film.motion_at()[part_id][name], delta=1e-9 * max(1.0, abs(value)))
+            self._assert_shows(after, frame, held, moved, edit)
+
+    @examples(60)
+    @given(seeds, st.sampled_from([None, 0.0, 7.0, 12.5, 30.0]), st.data())
+    def test_numbers_alone_show_and_say_what_the_edit_does(self, seed, frame, data):
+        before = applied(cornered_scene(seed), [])
+        held = shown_pose(before, frame)
+        for edit in data.draw(st.lists(value_edit_for(before, frame), min_size=1, max_size=4)):
+            try:
+                after = applied(before, [edit])
+            except RuleError as refused:
+                with self.assertRaisesRegex(RuleError, re.escape(str(refused))):
+                    self.assertIsNone(numbers_of(before, [edit], frame))
+                    raise
+                continue
+            numbers = numbers_of(before, [edit], frame)
+            if numbers is None:
+                continue
+            moved = pose_with(before, frame, numbers.values)
+            self._assert_shows(after, frame, held, moved, edit)
+            said = {document["id"]: document for document in change_document(before, after, is_preview=True)["changed"]}
+            self.assertEqual({document["id"]: document for document in put_documents(before, numbers)}, said, edit)
+
+    def _assert_shows(self, after, frame, held, moved, edit):
+        """That a pose of some parts, with the one before for all others, is what the film of a scene shows."""
+        film = evaluate(forgetting(after).shown_as(frame), [frame or 0.0, 31.7])
+        for row, part_id in enumerate(film.part_ids):
+            found, at = (moved, moved.index[part_id]) if part_id in moved.index else (held, held.index[part_id])
+            for name in ("world", "pivot", "opacity", "drawing", "shown", "order"):
+                shown, wanted = (getattr(pose, name)[place, 0] for pose, place in ((found, at), (film, row)))
+                size = max(1.0, float(np.abs(wanted).max()))
+                np.testing.assert_allclose(shown, wanted, atol=1e-9 * size, err_msg=f"{name} of {part_id}: {edit}")
+        for part_id, values in moved.motion_at().items():
+            for name, value in values.items():
+                self.assertAlmostEqual(value, film.motion_at()[part_id][name], delta=1e-9 * max(1.0, abs(value)))

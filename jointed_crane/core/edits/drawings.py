@@ -8,7 +8,7 @@ from typing import Literal
 
 from jointed_crane.core.channels import countable
 from jointed_crane.core.edits.edit import Edit, unlocked
-from jointed_crane.core.edits.values import motion_value, with_value
+from jointed_crane.core.edits.values import motion_value, with_value, within_limits
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.geometry.nine_points import box_to_box
 from jointed_crane.core.hierarchy import free_name
@@ -90,7 +90,7 @@ def _shown(scene: Scene, part_id: str, drawing_id: str, frame: float | None) -> 
     if frame is not None and not (channel and any(key.frame < frame for key in channel.keys)):
         before = 0.0 if frame > 0 else frame - 1
         part = with_value(part, "drawing", motion_value(part, "drawing", before), before)
-    return scene.with_parts([with_value(part, "drawing", float(number), frame)])
+    return scene.with_parts([with_value(part, "drawing", within_limits(part, "drawing", float(number), frame), frame)])
 
 
 @dataclass(frozen=True)

@@ -238,7 +238,7 @@ class Seat(Edit, kind="seat"):
         for axis, by in zip("xyz", step, strict=True):
             if abs(by) > 1e-12:
                 now = motion_value(part, f"move.{axis}", self.frame)
-                part = with_value(part, f"move.{axis}", now + float(by), self.frame, past_limits=True)
+                part = with_value(part, f"move.{axis}", now + float(by), self.frame)
         return part
 
 

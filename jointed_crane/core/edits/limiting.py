@@ -78,7 +78,9 @@ class KeepWithinLimits(Edit, kind="keep_within_limits"):
         for part in unlocked(scene, self.parts):
             channel = part.channels.get(self.channel)
             if channel is not None:
-                keys = tuple(replace(key, value=within_limits(part, self.channel, key.value)) for key in channel.keys)
+                keys = tuple(
+                    replace(key, value=within_limits(part, self.channel, key.value, key.frame)) for key in channel.keys
+                )
                 part = part.with_channel(self.channel, replace(channel, keys=keys))
             changed.append(part)
         return scene.with_parts(changed)

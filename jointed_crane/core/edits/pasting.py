@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.edits.edit import Edit, chosen
-from jointed_crane.core.edits.values import shown_value, with_value
+from jointed_crane.core.edits.values import shown_value, with_value, within_limits
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.mirroring import reflection_between
 from jointed_crane.core.scene import Part, Scene
@@ -62,5 +62,5 @@ class PastePose(Edit, kind="paste_pose"):
             if name in part.fixed or (self.frame is None and name.startswith("move.")):
                 continue
             if abs(shown_value(part, name, self.frame) - value) > _SAME:
-                part = with_value(part, name, value, self.frame)
+                part = with_value(part, name, within_limits(part, name, value, self.frame), self.frame)
         return part

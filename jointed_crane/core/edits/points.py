@@ -24,16 +24,16 @@ class PointEdit(Edit):
     def placed(self, scene: Scene) -> tuple[Part, tuple[float, float]]:
         """The part, which is not locked, and the point in px of its art after snapping."""
         (part,) = unlocked(scene, [self.part])
-        at = self._at(scene, part)
-        snap = self.place_near(scene, part, at)
-        return part, snap.point if snap else at
+        snap = self.snap(scene)
+        return part, snap.point if snap else art_point(scene, part, self.point, self.unit, self.frame)
 
     def snap(self, scene: Scene) -> Snap | None:
-        part = scene.part(self.part)
-        return self.place_near(scene, part, self._at(scene, part))
-
-    def _at(self, scene: Scene, part: Part) -> tuple[float, float]:
-        return art_point(scene, part, self.point, self.unit, self.frame)
+        known: tuple[Scene, Snap | None] | None = vars(self).get("_snap")  # asked once to apply and once to say it
+        if known is None or known[0] is not scene:
+            part = scene.part(self.part)
+            at = art_point(scene, part, self.point, self.unit, self.frame)
+            known = vars(self)["_snap"] = (scene, self.place_near(scene, part, at))
+        return known[1]
 
     def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:
         """The place near a point of the art that this kind of point is drawn to."""

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
 from jointed_crane.core.channels import channel_kind
-from jointed_crane.core.edits.edit import Edit, named, unlocked
+from jointed_crane.core.edits.edit import named, unlocked
 from jointed_crane.core.edits.placing import in_parent, inverse_of, parent_linear
-from jointed_crane.core.edits.values import shown_value, with_value, within_ends
+from jointed_crane.core.edits.setting_values import ValueEdit
+from jointed_crane.core.edits.values import NewValue, shown_value, within_ends, within_limits
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.hierarchy import uppermost
 from jointed_crane.core.scene import Part, Scene
@@ -25,43 +26,56 @@ def _when(frame: float | None) -> str:
     return "at rest" if frame is None else f"at frame {frame:g}"
 
 
-def changed_by(part: Part, steps: Mapping[str, float], frame: float | None, past_limits: bool) -> Part:
-    """The part with steps added to the values shown; fixed channels and steps of nothing leave no trace."""
+def stepped(part: Part, steps: Mapping[str, float], frame: float | None, past_limits: bool) -> Iterator[NewValue]:
+    """Values shown with steps added to them; fixed channels and steps of nothing leave no trace."""
     for channel, by in steps.items():
         if abs(by) > 1e-12 and channel not in part.fixed:
-            part = with_value(part, channel, shown_value(part, channel, frame) + by, frame, past_limits)
-    return part
+            value = shown_value(part, channel, frame) + by
+            yield part, channel, within_limits(part, channel, value, frame, past_limits)
 
 
-def turned(scene: Scene, part: Part, degrees: float, frame: float | None, past_limits: bool = False) -> Part:
+def turned(
+    scene: Scene, part: Part, degrees: float, frame: float | None, past_limits: bool = False
+) -> Iterator[NewValue]:
     """The part turned about its own pivot by degrees as seen on the stage; `scene` says how its parent lies."""
-    return changed_by(part, {"turn.z": sense_of_turns(scene, part, frame) * degrees}, frame, past_limits)
+    return stepped(part, {"turn.z": sense_of_turns(scene, part, frame) * degrees}, frame, past_limits)
 
 
 def sense_of_turns(scene: Scene, part: Part, frame: float | None) -> int:
     """The sign of the turn that is seen clockwise: under a mirrored parent a positive one is seen the other way."""
     if part.parent is None:
         return 1
-    above = parent_linear(scene, part, frame)
-    return -1 if above[0, 0] * above[1, 1] < above[0, 1] * above[1, 0] else 1
+    at, held = vars(scene).get("_senses", (None, None))  # a drag asks again and again
+    if held is None or at != frame:
+        held = {}
+        vars(scene)["_senses"] = (frame, held)
+    sense: int | None = held.get(part.id)
+    if sense is None:
+        above = parent_linear(scene, part, frame)
+        sense = held[part.id] = -1 if above[0, 0] * above[1, 1] < above[0, 1] * above[1, 0] else 1
+    return sense
 
 
-def moved(scene: Scene, part: Part, by: tuple[float, float], frame: float | None, past_limits: bool = False) -> Part:
+def moved(
+    scene: Scene, part: Part, by: tuple[float, float], frame: float | None, past_limits: bool = False
+) -> Iterator[NewValue]:
     """The part moved by px on the stage; `scene` says how its parent lies."""
     step = in_parent(scene, part, np.array([*by, 0.0]), frame)
-    return changed_by(part, {"move.x": float(step[0]), "move.y": float(step[1])}, frame, past_limits)
+    return stepped(part, {"move.x": float(step[0]), "move.y": float(step[1])}, frame, past_limits)
 
 
-def scaled(part: Part, factors: tuple[float, float], frame: float | None, past_limits: bool = False) -> Part:
+def scaled(
+    part: Part, factors: tuple[float, float], frame: float | None, past_limits: bool = False
+) -> Iterator[NewValue]:
     """The part with its scales multiplied."""
     for channel, factor in zip(("scale.x", "scale.y"), factors, strict=True):
         if factor != 1.0 and channel not in part.fixed:
-            part = with_value(part, channel, shown_value(part, channel, frame) * factor, frame, past_limits)
-    return part
+            value = shown_value(part, channel, frame) * factor
+            yield part, channel, within_limits(part, channel, value, frame, past_limits)
 
 
 @dataclass(frozen=True)
-class SetValues(Edit, kind="set_values"):
+class SetValues(ValueEdit, kind="set_values"):
     """Set channels of parts: rest values in Rest, keys at the frame in Motion; no other channel is touched.
 
     A fixed channel is refused. `past_limits` goes beyond a range on purpose, but nothing is more than opaque.
@@ -76,23 +90,19 @@ class SetValues(Edit, kind="set_values"):
         what = ", ".join(f"{channel_kind(name).label} {value:g}" for name, value in self.values.items())
         return f"{named(scene.part(part_id) for part_id in self.parts)}: {what} {_when(self.frame)}"
 
-    def apply(self, scene: Scene) -> Scene:
-        changed = []
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
         for part in unlocked(scene, self.parts):
-            after = part
             for channel, value in self.values.items():
                 if channel in part.fixed:
                     raise RuleError(
                         f"{channel_kind(channel).label} of {part.name} is fixed. Nothing was changed; free it first."
                     )
-                value = within_ends(after, channel, value, self.frame)
-                after = with_value(after, channel, value, self.frame, self.past_limits)
-            changed.append(after)
-        return scene.with_parts(changed)
+                value = within_ends(part, channel, value, self.frame)
+                yield part, channel, within_limits(part, channel, value, self.frame, self.past_limits)
 
 
 @dataclass(frozen=True)
-class TurnBy(Edit, kind="turn_by"):
+class TurnBy(ValueEdit, kind="turn_by"):
     """Turn parts about their own pivots by degrees as seen on the stage (positive is clockwise); never wrapped.
 
     With a `step` other than 0 the turn of the last of them comes to the nearest multiple of it, in degrees; the others
@@ -108,12 +118,13 @@ class TurnBy(Edit, kind="turn_by"):
     def label(self, scene: Scene) -> str:
         return f"Turn {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
 
-    def apply(self, scene: Scene) -> Scene:
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
         parts = unlocked(scene, self.parts)
         if self.step and not FINEST_STEP <= self.step <= 360:
             raise RuleError(f"A step of turns lies between {FINEST_STEP} and 360 degrees. Nothing was changed.")
         degrees = self._stepped(scene, parts[-1]) if self.step else self.degrees
-        return scene.with_parts(turned(scene, part, degrees, self.frame, self.past_limits) for part in parts)
+        for part in parts:
+            yield from turned(scene, part, degrees, self.frame, self.past_limits)
 
     def _stepped(self, scene: Scene, part: Part) -> float:
         sign = sense_of_turns(scene, part, self.frame)
@@ -122,7 +133,7 @@ class TurnBy(Edit, kind="turn_by"):
 
 
 @dataclass(frozen=True)
-class MoveBy(Edit, kind="move_by"):
+class MoveBy(ValueEdit, kind="move_by"):
     """Move parts by px on the stage. Of parts that hang on each other only the uppermost move; the rest follow."""
 
     parts: tuple[str, ...]
@@ -133,15 +144,13 @@ class MoveBy(Edit, kind="move_by"):
     def label(self, scene: Scene) -> str:
         return f"Move {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
 
-    def apply(self, scene: Scene) -> Scene:
-        ids = uppermost(scene, [part.id for part in unlocked(scene, self.parts)])
-        return scene.with_parts(
-            moved(scene, part, self.by, self.frame, self.past_limits) for part in map(scene.part, ids)
-        )
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
+        for part_id in uppermost(scene, [part.id for part in unlocked(scene, self.parts)]):
+            yield from moved(scene, scene.part(part_id), self.by, self.frame, self.past_limits)
 
 
 @dataclass(frozen=True)
-class ScaleBy(Edit, kind="scale_by"):
+class ScaleBy(ValueEdit, kind="scale_by"):
     """Multiply the scales of parts about their own pivots, along their own axes."""
 
     parts: tuple[str, ...]
@@ -152,13 +161,13 @@ class ScaleBy(Edit, kind="scale_by"):
     def label(self, scene: Scene) -> str:
         return f"Scale {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
 
-    def apply(self, scene: Scene) -> Scene:
-        parts = unlocked(scene, self.parts)
-        return scene.with_parts(scaled(part, self.factors, self.frame, self.past_limits) for part in parts)
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
+        for part in unlocked(scene, self.parts):
+            yield from scaled(part, self.factors, self.frame, self.past_limits)
 
 
 @dataclass(frozen=True)
-class ScaleToward(Edit, kind="scale_toward"):
+class ScaleToward(ValueEdit, kind="scale_toward"):
     """Scale parts as a hand does that takes the first one at `start` and pulls to `now` (both px on the stage).
 
     Along x or y the factor is the ratio of the distances from the pivot along the part's own axis; with "both" it is
@@ -175,8 +184,8 @@ class ScaleToward(Edit, kind="scale_toward"):
     def label(self, scene: Scene) -> str:
         return f"Scale {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
 
-    def apply(self, scene: Scene) -> Scene:
-        return ScaleBy(self.parts, self.factors(scene), self.frame, self.past_limits).apply(scene)
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
+        return ScaleBy(self.parts, self.factors(scene), self.frame, self.past_limits).new_values(scene)
 
     def factors(self, scene: Scene) -> tuple[float, float]:
         """Factors of the scale along the part's own x and y."""

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from jointed_crane.core.channels import CHANNELS, ChannelKind, countable
 from jointed_crane.core.edits.edit import Edit, chosen, named
-from jointed_crane.core.edits.values import motion_value, with_value
+from jointed_crane.core.edits.values import motion_value, with_value, within_limits
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.motion.channel import Channel, Handle, Key
 from jointed_crane.core.scene import Limit, Part, Scene
@@ -110,5 +110,5 @@ class Reset(Edit, kind="reset"):
                 continue
             if self.frame is None and name.startswith("move."):
                 continue
-            part = with_value(part, name, kind.neutral, self.frame)
+            part = with_value(part, name, within_limits(part, name, kind.neutral, self.frame), self.frame)
         return part

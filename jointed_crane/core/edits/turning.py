@@ -10,6 +10,8 @@ import numpy as np
 
 from jointed_crane.core.edits.edit import Edit, named, unlocked
 from jointed_crane.core.edits.poses import moved, scaled, turned
+from jointed_crane.core.edits.setting_values import ValueEdit
+from jointed_crane.core.edits.values import NewValue
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.hierarchy import free_name, uppermost
 from jointed_crane.core.scene import Mark, Part, Scene
@@ -26,7 +28,8 @@ def turning_centre(scene: Scene, part_ids: tuple[str, ...], about: Centre, frame
     if not isinstance(about, str):
         return about
     if about == "shared centre":
-        x, y = np.mean([shown_pivot(scene, part_id, frame) for part_id in part_ids], axis=0)[:2]
+        pose = shown_pose(scene, frame)
+        x, y = pose.pivot[[pose.index[part_id] for part_id in part_ids], 0, :2].mean(axis=0)
     elif about == "last picked":
         x, y = shown_pivot(scene, part_ids[-1], frame)[:2]
     elif about == "parent's pivot":
@@ -41,19 +44,19 @@ def turning_centre(scene: Scene, part_ids: tuple[str, ...], about: Centre, frame
 
 def _carried(
     scene: Scene, parts: tuple[str, ...], about: Centre, by: np.ndarray, frame: float | None
-) -> Iterator[Part]:
-    """The uppermost of the parts, each moved so that its pivot goes where a planar map about a stage point takes it."""
+) -> Iterator[tuple[Part, Iterator[NewValue]]]:
+    """The uppermost of the parts, each with the move that brings its pivot where a planar map about a stage point takes
+    it.
+    """
     ids = uppermost(scene, [part.id for part in unlocked(scene, parts)])
     pose = shown_pose(scene, frame)
-    centre = np.array(turning_centre(scene, parts, about, frame))
-    for part_id in ids:
-        arm = pose.pivot_of(part_id)[:2] - centre
-        x, y = by @ arm - arm
-        yield moved(scene, scene.part(part_id), (float(x), float(y)), frame)
+    arms = pose.pivot[[pose.index[part_id] for part_id in ids], 0, :2] - turning_centre(scene, parts, about, frame)
+    for part, step in zip(map(scene.part, ids), (arms @ by.T - arms).tolist(), strict=True):
+        yield part, moved(scene, part, tuple(step), frame)
 
 
 @dataclass(frozen=True)
-class TurnAbout(Edit, kind="turn_about"):
+class TurnAbout(ValueEdit, kind="turn_about"):
     """Turn parts by degrees as seen on the stage about one point, as one body: a place on the stage in px, "shared
     centre", "last picked", "parent's pivot" (of the last picked), or a mark by its id.
 
@@ -68,15 +71,16 @@ class TurnAbout(Edit, kind="turn_about"):
     def label(self, scene: Scene) -> str:
         return f"Turn {named(scene.part(part_id) for part_id in self.parts)} together"
 
-    def apply(self, scene: Scene) -> Scene:
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
         angle = np.deg2rad(self.degrees)
         turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
-        carried = _carried(scene, self.parts, self.about, turn, self.frame)
-        return scene.with_parts(turned(scene, part, self.degrees, self.frame) for part in carried)
+        for part, moves in _carried(scene, self.parts, self.about, turn, self.frame):
+            yield from moves
+            yield from turned(scene, part, self.degrees, self.frame)
 
 
 @dataclass(frozen=True)
-class ScaleAbout(Edit, kind="scale_about"):
+class ScaleAbout(ValueEdit, kind="scale_about"):
     """Scale parts by one factor about one point, as one body; only the uppermost are scaled, the rest follow."""
 
     parts: tuple[str, ...]
@@ -87,9 +91,10 @@ class ScaleAbout(Edit, kind="scale_about"):
     def label(self, scene: Scene) -> str:
         return f"Scale {named(scene.part(part_id) for part_id in self.parts)} together"
 
-    def apply(self, scene: Scene) -> Scene:
-        carried = _carried(scene, self.parts, self.about, np.eye(2) * self.factor, self.frame)
-        return scene.with_parts(scaled(part, (self.factor, self.factor), self.frame) for part in carried)
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
+        for part, moves in _carried(scene, self.parts, self.about, np.eye(2) * self.factor, self.frame):
+            yield from moves
+            yield from scaled(part, (self.factor, self.factor), self.frame)
 
 
 @dataclass(frozen=True)

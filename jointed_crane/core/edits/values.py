@@ -12,6 +12,8 @@ from jointed_crane.core.motion.cycles import swayed
 from jointed_crane.core.motion.editing import inserted, with_key
 from jointed_crane.core.scene import Part
 
+#: A value to be set: of which part and channel, as it is shown.
+NewValue = tuple[Part, str, float]
 _BARE = Channel()
 
 
@@ -41,9 +43,13 @@ def effective_values(part: Part, frame: float | None) -> dict[str, float]:
     }
 
 
-def within_limits(part: Part, channel: str, value: float) -> float:
-    """A motion value brought into the part's range for the channel."""
-    low, high = part.limits.get(channel, (None, None))
+def within_limits(part: Part, channel: str, value: float, frame: float | None, past_limits: bool = False) -> float:
+    """A value brought into the part's range for the channel, unless it is to go past it on purpose; ranges hold in
+    Motion.
+    """
+    if frame is None or past_limits or channel not in part.limits:
+        return value
+    low, high = part.limits[channel]
     value = value if low is None else max(value, low)
     return value if high is None else min(value, high)
 
@@ -55,34 +61,34 @@ def within_ends(part: Part, channel: str, value: float, frame: float | None) -> 
     return value if ends is None or rest <= 0 else min(max(value, ends[0] / rest), ends[1] / rest)
 
 
-def with_value(part: Part, channel: str, value: float, frame: float | None, past_limits: bool = False) -> Part:
-    """The part with one value set where the user sees it: at rest, or as a key at the frame.
-
-    In Motion the value stays within the part's range unless it is to go past it on purpose. A key that stands there
-    keeps its kind and handles. A new key takes the kind of the segment it divides; on a channel without keys it is
-    eased.
-    """
+def with_value(part: Part, channel: str, value: float, frame: float | None) -> Part:
+    """The part with one value set where the user sees it: at rest, or as a key at the frame."""
     if frame is None:
         return part.with_rest({channel: value})
-    if not past_limits:
-        value = within_limits(part, channel, value)
     curve = part.channels.get(channel, _BARE)
+    return part.with_channel(channel, with_key(curve, key_for(curve, channel, value, frame)))
+
+
+def key_for(curve: Channel, channel: str, value: float, frame: float) -> Key:
+    """The key that shows a value at a frame of a curve.
+
+    A key that stands there keeps its kind and handles. A new key takes the kind of the segment it divides; on a channel
+    without keys it is eased.
+    """
     if curve.sway is not None:  # the number on screen holds the sway too, the key does not
         value -= float(swayed(curve.sway, np.array([frame]))[0])
-    standing = curve.key_at(frame)
-    if standing is not None:
-        return part.with_channel(channel, with_key(curve, changed(standing, value=float(value))))
-    return part.with_channel(
-        channel, with_key(curve, Key(float(frame), float(value), new_segment(curve, channel, frame)))
-    )
+    held: tuple[str, Key] | None = vars(curve).get("_key_for")  # a drag asks again and again
+    if held is None or held[1].frame != frame or held[0] != channel:
+        key = curve.key_at(frame) or Key(float(frame), float(value), new_segment(curve, channel, frame))
+        held = vars(curve)["_key_for"] = (channel, key)
+    return changed(held[1], value=float(value))
 
 
 def new_segment(curve: Channel, channel: str, frame: float) -> SegmentKind:
     """The kind of the segment that leaves a new key: that of the segment it divides, eased on a bare channel."""
     if channel_kind(channel).stepped:
         return "hold"
-    before = curve.place_of(frame)
-    return curve.keys[max(before - 1, 0)].kind if curve.keys else "eased"
+    return curve.keys[max(curve.place_of(frame) - 1, 0)].kind if curve.keys else "eased"
 
 
 def with_key_here(part: Part, channel: str, frame: float) -> Part:
@@ -96,4 +102,4 @@ def with_key_here(part: Part, channel: str, frame: float) -> Part:
     cut = inserted(curve, frame)
     if cut is not curve:
         return part.with_channel(channel, cut)
-    return with_value(part, channel, motion_value(part, channel, frame), frame, past_limits=True)
+    return with_value(part, channel, motion_value(part, channel, frame), frame)

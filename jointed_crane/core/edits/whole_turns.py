@@ -52,7 +52,7 @@ class TurnRound(Edit, kind="turn_round"):
             raise RuleError(f"{kind.label} of {part.name} is fixed. Nothing was changed; free it first.")
         degrees = 360.0 * self.turns * sense
         end = motion_value(part, self.channel, self.until) + degrees
-        if within_limits(part, self.channel, end) != end:
+        if within_limits(part, self.channel, end, self.frame) != end:
             raise RuleError(
                 f"{part.name} would turn to {end:g} deg, out of its range. Nothing was changed; widen the range first."
             )

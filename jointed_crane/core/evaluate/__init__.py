@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from types import MappingProxyType
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -10,19 +13,24 @@ import numpy.typing as npt
 from jointed_crane.core.evaluate.footholds import footholds
 from jointed_crane.core.evaluate.plan import Plan, plan_of
 from jointed_crane.core.evaluate.pose import Pose, gated
-from jointed_crane.core.evaluate.values import alone, effective, rotations
+from jointed_crane.core.evaluate.values import alone, effective, rotations, with_rows
 from jointed_crane.core.evaluate.waves import World, down_the_waves
 from jointed_crane.core.geometry.fields import Entry
+from jointed_crane.core.motion.curves import held_values, values_beside
 from jointed_crane.core.motion.curves import values as curve_values
-from jointed_crane.core.motion.curves import values_beside
 from jointed_crane.core.placement import Setting, local_placement
 from jointed_crane.core.scene import Scene
 
 Floats = npt.NDArray[np.float64]
 
-__all__ = ["Pose", "evaluate"]
+__all__ = ["Pose", "evaluate", "evaluate_with"]
 
 
+#: What overflows is met by the gate.
+_overflowing = np.errstate(over="ignore", invalid="ignore")
+
+
+@_overflowing
 def evaluate(scene: Scene, frames: Sequence[float] | Floats, beside: Scene | None = None) -> Pose:
     """The pose at every frame; frames may be fractions and come in any order. What `beside`, a scene much the same, has
     packed and solved already is not done again.
@@ -35,20 +43,55 @@ def evaluate(scene: Scene, frames: Sequence[float] | Floats, beside: Scene | Non
         ascending, back = np.unique(wanted, return_inverse=True)
         return evaluate(scene, ascending, beside).at(wanted, back)
     plan = plan_of(scene, beside)
-    with np.errstate(over="ignore", invalid="ignore"):  # what overflows is met by the gate
-        motion = gated(_motion(plan, wanted, beside))
-        values = effective(plan, motion)
-        pivot, shift = footholds(plan, wanted)
-        turn, spin = rotations(plan, values, "turn"), rotations(plan, values, "spin")
-        local = local_placement(Setting(values, plan.orientation, turn, spin, pivot, plan.centre, shift))
-        world = down_the_waves(plan, local, len(wanted))
-        return _pose(plan, wanted, motion, values, world)
+    if beside is None or len(wanted) != 1:
+        return _posed(plan, wanted, curve_values(plan.curves, wanted))
+    return _posed(plan, wanted, values_beside(plan.curves, plan_of(beside).curves, float(wanted[0])))
 
 
-def _motion(plan: Plan, frames: Floats, beside: Scene | None) -> Floats:
-    if beside is None or len(frames) != 1:
-        return curve_values(plan.curves, frames)
-    return values_beside(plan.curves, plan_of(beside).curves, float(frames[0]))
+@_overflowing
+def evaluate_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[str, float]]) -> Pose:
+    """The pose at one frame, or at rest where it is None, with other values there: as they are shown, by part and
+    channel. Nothing is packed or solved again; the parts may stand on no footholds.
+    """
+    plan = plan_of(scene.shown_as(frame))
+    at = np.array([frame or 0.0])
+    motion = held_values(plan.curves, at[0]).copy()
+    bare: dict[str, dict[int, float]] = {}
+    for part_id, by_channel in others.items():
+        row = plan.row_of[part_id]
+        for channel, value in by_channel.items():
+            curve = plan.curve_of.get((row, channel))
+            if curve is None:
+                bare.setdefault(channel, {})[row] = value
+            else:
+                motion[curve] = value
+    pose = _posed(plan, at, motion, bare, is_at_rest=frame is None)
+    if frame is None or not bare:
+        return pose
+    names = tuple((plan.parts[row].id, channel) for channel, by_row in bare.items() for row in by_row)
+    news = [[value] for by_row in bare.values() for value in by_row.values()]
+    return replace(pose, keyed=pose.keyed + names, motion=np.concatenate([pose.motion, news]))
+
+
+def _posed(
+    plan: Plan,
+    frames: Floats,
+    motion: Floats,
+    bare: Mapping[str, Mapping[int, float]] = MappingProxyType({}),
+    is_at_rest: bool = False,
+) -> Pose:
+    """The pose of motion values, shape (curves, frames). Channels without a curve may have values too, by their rows:
+    rest values where the scene is at rest, motion values otherwise.
+    """
+    motion = gated(motion)
+    values = effective(plan, motion)
+    for channel, by_row in bare.items():
+        values[channel] = with_rows(plan, values[channel], channel, by_row, is_at_rest)
+    pivot, shift = footholds(plan, frames)
+    turn, spin = rotations(plan, values, "turn"), rotations(plan, values, "spin")
+    local = local_placement(Setting(values, plan.orientation, turn, spin, pivot, plan.centre, shift))
+    world = down_the_waves(plan, local, len(frames))
+    return _pose(plan, frames, motion, values, world)
 
 
 def _pose(plan: Plan, frames: Floats, motion: Floats, values: dict[str, Entry], world: World) -> Pose:
@@ -66,21 +109,37 @@ def _pose(plan: Plan, frames: Floats, motion: Floats, values: dict[str, Entry], 
     for axis, places in enumerate(world.place):
         if not isinstance(places, float):
             pivot[..., axis] = gated(places)[back]
-    opacity, shown = _passed_down(plan, values)
-    counts = plan.drawings
-    numbers = np.clip(np.rint(alone(plan, values["drawing"])), -1, counts.max(initial=0)).astype(np.int64)
+    opacity, drawing, shown, order = (np.broadcast_to(rows[back], shape) for rows in _seen(plan, values))
     return Pose(
         part_ids=plan.part_ids,
         frames=frames,
         world=matrices,
         pivot=pivot,
-        opacity=np.broadcast_to(opacity[back], shape),
-        drawing=np.broadcast_to(np.clip(numbers, 0, counts - 1)[back], shape),
-        shown=np.broadcast_to(shown[back], shape),
-        order=np.broadcast_to(alone(plan, values["order"])[back], shape),
+        opacity=opacity,
+        drawing=drawing,
+        shown=shown,
+        order=order,
         keyed=plan.keyed_names,
         motion=motion,
     )
+
+
+def _seen(plan: Plan, values: dict[str, Entry]) -> tuple[npt.NDArray[Any], ...]:
+    """How parts look: opacity, drawing, shown and order as they count, by row. Where nothing moves them they stay with
+    the plan.
+    """
+    if any(values[name] is not plan.still[name] for name in ("opacity", "drawing", "shown", "order")):
+        return _looked_up(plan, values)
+    known: tuple[npt.NDArray[Any], ...] | None = vars(plan).get("_seen")
+    if known is None:
+        known = vars(plan)["_seen"] = _looked_up(plan, values)
+    return known
+
+
+def _looked_up(plan: Plan, values: dict[str, Entry]) -> tuple[npt.NDArray[Any], ...]:
+    opacity, shown = _passed_down(plan, values)
+    numbers = np.clip(np.rint(alone(plan, values["drawing"])), -1, plan.drawings.max(initial=0)).astype(np.int64)
+    return opacity, np.clip(numbers, 0, plan.drawings - 1), shown, alone(plan, values["order"])
 
 
 def _passed_down(plan: Plan, values: dict[str, Entry]) -> tuple[Floats, npt.NDArray[np.bool_]]:

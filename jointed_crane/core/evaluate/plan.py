@@ -12,7 +12,7 @@ from jointed_crane.core.channels import CHANNELS, countable
 from jointed_crane.core.dependencies import waves
 from jointed_crane.core.frozen import changed
 from jointed_crane.core.geometry.decomposition import rotation_matrices
-from jointed_crane.core.geometry.fields import Column, Matrix, entry, unstacked
+from jointed_crane.core.geometry.fields import Column, Entry, Matrix, entry, unstacked
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.curves import PackedCurves
 from jointed_crane.core.scene import UPRIGHT, Inherits, Part, Scene
@@ -69,6 +69,16 @@ class Plan:
         return np.argsort(self.places)
 
     @cached_property
+    def still(self) -> dict[str, Entry]:
+        """Rest values by channel as entries: what counts where nothing moves a channel."""
+        return {name: entry(rest) for name, rest in self.rest.items()}
+
+    @cached_property
+    def row_of(self) -> dict[str, int]:
+        """The row of each part by its id."""
+        return {part.id: row for row, part in enumerate(self.parts)}
+
+    @cached_property
     def part_ids(self) -> tuple[str, ...]:
         """Ids in the scene's painting order."""
         return tuple(self.parts[row].id for row in self.back)
@@ -92,7 +102,7 @@ class Plan:
 
 #: What a plan remembers of which channels have keys, and that together with what numbers have no say in at all.
 _KEYED = frozenset(("keyed_names", "curve_of"))
-_KEPT = _KEYED | {"back", "part_ids", "drawings"}
+_KEPT = _KEYED | {"back", "row_of", "part_ids", "drawings", "still", "_seen"}
 
 
 def plan_of(scene: Scene, beside: Scene | None = None) -> Plan:
@@ -117,7 +127,7 @@ def _repacked(known: Plan, scene_parts: tuple[Part, ...]) -> Plan | None:
     if any(part.own_values is not old.own_values for part, old in pairs):
         return None
     if any(part.rest is not old.rest for part, old in pairs):
-        known = changed(known, _KEPT, rest=_rest_values(parts), centre=_centres(parts))
+        known = changed(known, _KEPT - {"still", "_seen"}, rest=_rest_values(parts), centre=_centres(parts))
     if all(part.channels is old.channels or part.channels.keys() == old.channels.keys() for part, old in pairs):
         return changed(known, _KEPT, parts=parts, curves=_with_curves(known, parts))
     keyed, curves = _pack_channels(parts)

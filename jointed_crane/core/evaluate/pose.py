@@ -58,6 +58,11 @@ class Pose:
         place: Floats = self.pivot[self.index[part_id], frame_index]
         return place
 
+    @cached_property
+    def motion_index(self) -> dict[tuple[str, str], int]:
+        """Row of each channel that moves, by part id and channel."""
+        return {name: row for row, name in enumerate(self.keyed)}
+
     def motion_at(self, frame_index: int = 0) -> dict[str, dict[str, float]]:
         """Motion values by part and channel, for the channels that move."""
         found: dict[str, dict[str, float]] = {}

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import numpy as np
 import numpy.typing as npt
 
@@ -20,19 +22,14 @@ def effective(plan: Plan, motion: Floats) -> dict[str, Entry]:
     ----------
     motion : array, shape (curves, frames), a motion value for each of the plan's curves
     """
-    values: dict[str, Entry] = {}
-    moving = {keyed.name: keyed for keyed in plan.keyed}
-    for name, kind in CHANNELS.items():
-        rest = plan.rest[name]
-        if name not in moving:
-            values[name] = entry(rest)
-            continue
-        keyed = moving[name]
+    values = dict(plan.still)
+    for keyed in plan.keyed:
+        name, rest = keyed.name, plan.rest[keyed.name]
         if len(keyed.rows) == len(plan.parts):
             full = np.empty((len(plan.parts), motion.shape[1]))
         else:
             full = np.repeat(rest, motion.shape[1], axis=1)
-        full[keyed.rows] = joined(kind, rest[keyed.rows], motion[keyed.curves])
+        full[keyed.rows] = joined(CHANNELS[name], rest[keyed.rows], motion[keyed.curves])
         values[name] = full
     return values
 
@@ -44,6 +41,15 @@ def rotations(plan: Plan, values: dict[str, Entry], channel: str) -> Matrix:
     for rows, other in found[1:]:
         result = [[entry(np.where(rows, other[i][j], result[i][j])) for j in range(3)] for i in range(3)]
     return result
+
+
+def with_rows(plan: Plan, value: Entry, channel: str, by_row: Mapping[int, float], is_at_rest: bool) -> Floats:
+    """A channel's values at one frame with other ones in some rows: rest values or motion values."""
+    full = alone(plan, value).copy()
+    rows = np.fromiter(by_row, dtype=np.intp)
+    news = np.fromiter(by_row.values(), dtype=np.float64)[:, None]
+    full[rows] = news if is_at_rest else joined(CHANNELS[channel], plan.rest[channel][rows], news)
+    return full
 
 
 def alone(plan: Plan, value: Entry) -> Floats:

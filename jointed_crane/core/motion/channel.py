@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+import operator
 from bisect import bisect_left
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -10,6 +12,8 @@ from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
+
+from jointed_crane.core.frozen import changed
 
 Floats = npt.NDArray[np.float64]
 SegmentKind = Literal["hold", "straight", "eased"]
@@ -37,6 +41,11 @@ class Key:
     kind: SegmentKind = "eased"
     handle_in: Handle | None = None
     handle_out: Handle | None = None
+
+    @property
+    def reach(self) -> float:
+        """How far from zero the key and its handles lie."""
+        return abs(self.value) + max(abs((self.handle_in or _NONE)[1]), abs((self.handle_out or _NONE)[1]))
 
 
 @dataclass(frozen=True)
@@ -76,11 +85,7 @@ class Channel:
     @cached_property
     def reach(self) -> float:
         """No value of the curve lies farther from zero, sway included; 0 without keys and sway."""
-        ends = [
-            abs(key.value) + max(abs((key.handle_in or _NONE)[1]), abs((key.handle_out or _NONE)[1]))
-            for key in self.keys
-        ]
-        return max(ends, default=0.0) + (abs(self.sway.amount) if self.sway else 0.0)
+        return max((key.reach for key in self.keys), default=0.0) + (abs(self.sway.amount) if self.sway else 0.0)
 
     @cached_property
     def frames(self) -> tuple[float, ...]:
@@ -100,15 +105,49 @@ class Channel:
         """Whether another channel goes on alike outside its keys, and sways alike."""
         return self.before == other.before and self.after == other.after and self.sway == other.sway
 
+    def with_key_put(self, key: Key, at: int, is_standing: bool) -> Channel:
+        """The channel with a key put in at a place among its keys, or put for the one that is standing there; it
+        remembers that it differs by that key alone.
+        """
+        after = self.keys[at + is_standing :]
+        frames = self.frames if is_standing else (*self.frames[:at], key.frame, *self.frames[at:])
+        return changed(self, keys=(*self.keys[:at], key, *after), frames=frames, _put=(self.keys, key))
+
     def keys_beside(self, known: Channel) -> list[Key]:
         """The keys that the channel does not share with a known one."""
+        if self._is_put_into(known):
+            return [vars(self)["_put"][1]]
         shared = known._identities
         return [key for key in self.keys if id(key) not in shared]
+
+    def frames_gone(self, known: Channel) -> list[float]:
+        """Frames on which a known channel has keys and this one has none."""
+        return [] if self._is_put_into(known) else sorted(set(known.frames).difference(self.frames))
+
+    def closest_beside(self, known: Channel) -> float:
+        """The smallest distance between neighbours of which the known channel does not hold both, frames."""
+        frames = self.frames
+        if frames is known.frames:
+            return math.inf
+        if self._is_put_into(known):
+            at = self.place_of(vars(self)["_put"][1].frame)
+            frames = frames[max(at - 1, 0) : at + 2]
+        return min(map(operator.sub, frames[1:], frames), default=math.inf)
+
+    def _is_put_into(self, known: Channel) -> bool:
+        put = vars(self).get("_put")
+        return put is not None and put[0] is known.keys
 
     @cached_property
     def _identities(self) -> frozenset[int]:
         """What tells the keys apart from all others while the channel holds them."""
         return frozenset(map(id, self.keys))
+
+    def gap_at(self, frame: float) -> float:
+        """The distance from a frame to the nearest key beside it; infinite where a key stands on it."""
+        frames, at = self.frames, self.place_of(frame)
+        after = frames[at] - frame if at < len(frames) else math.inf
+        return math.inf if after == 0.0 else min(after, frame - frames[at - 1] if at else math.inf)
 
     def with_keys(self, keys: tuple[Key, ...]) -> Channel:
         """The same channel with other keys; of two on one frame the later in the tuple stays."""

@@ -109,9 +109,7 @@ def values_beside(curves: PackedCurves, others: PackedCurves, frame: float) -> F
     A hand that drags asks for the same frame again and again, and changes channels by a key on it. So the last value
     stays with each frozen channel, a key on the frame is its value, and only what is left is solved.
     """
-    if vars(others).get("_handed_down_at") != frame:
-        _hand_down(others, frame)
-        vars(others)["_handed_down_at"] = frame
+    held_values(others, frame)
     known = [_known(channel, frame) for channel in curves.channels]
     left = [index for index, value in enumerate(known) if value is None]
     if left:
@@ -119,6 +117,15 @@ def values_beside(curves: PackedCurves, others: PackedCurves, frame: float) -> F
         for index, value in zip(left, _hand_down(unknown, frame), strict=True):
             known[index] = value
     return np.array(known, dtype=np.float64).reshape(-1, 1)
+
+
+def held_values(curves: PackedCurves, frame: float) -> Floats:
+    """Every channel's motion value at one frame, shape (channels, 1); they stay with the curves and the channels."""
+    held: tuple[float, Floats] | None = vars(curves).get("_held_values")
+    if held is None or held[0] != frame:
+        held = (frame, np.array(_hand_down(curves, frame), dtype=np.float64).reshape(-1, 1))
+        vars(curves)["_held_values"] = held
+    return held[1]
 
 
 def value_at(channel: Channel, frame: float) -> float:

@@ -11,7 +11,6 @@ from dataclasses import replace
 
 import numpy as np
 
-from jointed_crane.core.frozen import changed
 from jointed_crane.core.motion.channel import (
     Channel,
     Floats,
@@ -100,20 +99,22 @@ def bridged(channel: Channel, first: float, last: float, rise: float, kind: Segm
 
 
 def with_key(channel: Channel, key: Key) -> Channel:
-    """The channel with a key put in; one that stands on its frame gives way.
-
-    The outer handles of the first and the last key count for nothing, so where the new key lies beyond them they do not
-    come to life.
-    """
+    """The channel with a key put in; one that stands on its frame gives way."""
+    channel = ready_for_key(channel, key.frame)
     frames, at = channel.frames, channel.place_of(key.frame)
-    is_standing = at < len(frames) and frames[at] == key.frame
-    before, after = channel.keys[:at], channel.keys[at + is_standing :]
-    if after and not before and not is_standing and after[0].handle_in:
-        after = (replace(after[0], handle_in=None), *after[1:])
-    elif before and not after and not is_standing and before[-1].handle_out:
-        before = (*before[:-1], replace(before[-1], handle_out=None))
-    frames = (*frames[:at], key.frame, *frames[at + is_standing :])
-    return changed(channel, keys=(*before, key, *after), frames=frames)
+    return channel.with_key_put(key, at, is_standing=at < len(frames) and frames[at] == key.frame)
+
+
+def ready_for_key(channel: Channel, frame: float) -> Channel:
+    """The channel without the outer handle that a key beyond its ends would bring to life: the outer handles of the
+    first and the last key count for nothing.
+    """
+    keys = channel.keys
+    if keys and frame < keys[0].frame and keys[0].handle_in:
+        return replace(channel, keys=(replace(keys[0], handle_in=None), *keys[1:]))
+    if keys and frame > keys[-1].frame and keys[-1].handle_out:
+        return replace(channel, keys=(*keys[:-1], replace(keys[-1], handle_out=None)))
+    return channel
 
 
 def without(channel: Channel, frames: Collection[float]) -> Channel:

@@ -17,10 +17,16 @@ from jointed_crane.store.scenes import Kept
 
 def pose_document(pose: Pose, frame: float | None) -> dict[str, Any]:
     """A whole pose at one frame as JSON, with the painting order."""
-    return {**_placed(pose, frame, range(len(pose.part_ids))), "painting": pose.painting()}
+    placed = _placed(pose, frame, range(len(pose.part_ids)))
+    return {**placed, "motion": pose.motion_at(), "painting": pose.painting()}
 
 
 def moved_document(before: Pose, after: Pose, frame: float | None) -> dict[str, Any]:
+    """Those parts of a pose that lie or look otherwise than in an earlier one, and the motion values that differ."""
+    return {**placed_document(before, after, frame), "motion": _motion_beside(before, after)}
+
+
+def placed_document(before: Pose, after: Pose, frame: float | None) -> dict[str, Any]:
     """Those parts of a pose that lie or look otherwise than in an earlier one."""
     rows = [row for row, part_id in enumerate(after.part_ids) if part_id in before.index]
     old = [before.index[after.part_ids[row]] for row in rows]
@@ -29,11 +35,26 @@ def moved_document(before: Pose, after: Pose, frame: float | None) -> dict[str, 
         unlike = getattr(before, name)[old] != getattr(after, name)[rows]
         differs |= unlike.any(axis=tuple(range(1, unlike.ndim)))
     fresh = [row for row, part_id in enumerate(after.part_ids) if part_id not in before.index]
-    return _placed(after, frame, sorted([*fresh, *(row for row, moved in zip(rows, differs, strict=True) if moved)]))
+    moved = sorted([*fresh, *np.array(rows, dtype=np.intp)[differs].tolist()])
+    return _placed(after, frame, moved)
+
+
+def _motion_beside(before: Pose, after: Pose) -> dict[str, dict[str, float | None]]:
+    """Motion values that differ from those of an earlier pose; None for a channel that moves no more."""
+    known = before.motion[:, 0].tolist()
+    found: dict[str, dict[str, float | None]] = {}
+    for (part_id, channel), value in zip(after.keyed, after.motion[:, 0].tolist(), strict=True):
+        row = before.motion_index.get((part_id, channel))
+        if row is None or known[row] != value:
+            found.setdefault(part_id, {})[channel] = value
+    for part_id, channel in before.motion_index.keys() - after.motion_index.keys():
+        if part_id in after.index:
+            found.setdefault(part_id, {})[channel] = None
+    return found
 
 
 def _placed(pose: Pose, frame: float | None, rows: Iterable[int]) -> dict[str, Any]:
-    """By part: planar matrix a b c d e f, place of the pivot, opacity, drawing, shown; and all motion values."""
+    """By part: planar matrix a b c d e f, place of the pivot, opacity, drawing, shown."""
     matrices = planar(pose.world[:, 0]).tolist()
     opacity = pose.opacity[:, 0].tolist()
     pivot = pose.pivot[:, 0, :2].tolist()
@@ -50,7 +71,6 @@ def _placed(pose: Pose, frame: float | None, rows: Iterable[int]) -> dict[str, A
             }
             for row in rows
         },
-        "motion": pose.motion_at(),
     }
 
 

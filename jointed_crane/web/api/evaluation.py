@@ -9,12 +9,14 @@ import numpy as np
 from flask import Blueprint, Response, request
 
 from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.numbers import numbers_of
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.projection import planar
-from jointed_crane.core.shown import moved_pose, shown_pose
+from jointed_crane.core.shown import moved_pose, pose_with, shown_pose
+from jointed_crane.formats.document import put_documents
 from jointed_crane.store.scenes import StaleVersion
-from jointed_crane.web.api.answers import change_document, moved_document, pose_document
+from jointed_crane.web.api.answers import change_document, moved_document, placed_document, pose_document
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import Edits, FrameQuery, MotionQuery, PoseAnswer, PreviewAnswer
 from jointed_crane.web.api.scenes import edits_of
@@ -46,6 +48,12 @@ def preview(scene_id: str, body: Edits) -> dict[str, Any]:
         raise StaleVersion(kept.version)
     edits = edits_of(body)
     before = shown_pose(kept.scene, frame)
+    numbers = numbers_of(kept.scene, edits, frame)
+    if numbers is not None:
+        moved = placed_document(before, pose_with(kept.scene, frame, numbers.values), frame)
+        moved["motion"] = {} if frame is None else numbers.values
+        changed = put_documents(kept.scene, numbers)
+        return {"version": kept.version, "changed": changed, "removed": [], "pose": moved, "snap": None}
     after = applied(kept.scene, edits)
     snaps = [edit.snap(kept.scene) for edit in edits]
     change = change_document(kept.scene, after, is_preview=True)

@@ -148,6 +148,12 @@ class Posed(BaseModel):
     painting: list[str] = []
 
 
+class Moved(Posed):
+    """Parts that lie or look otherwise, and motion values that differ; null for a channel that moves no more."""
+
+    motion: dict[str, dict[str, float | None]]  # type: ignore[assignment]
+
+
 class SceneAnswer(History):
     """A whole scene with its pose."""
 
@@ -181,7 +187,7 @@ class PreviewAnswer(Change):
     """What edits would change, and where a point snaps to."""
 
     version: int
-    pose: Posed
+    pose: Moved
     snap: str | None
 
 

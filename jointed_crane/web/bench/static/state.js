@@ -189,7 +189,8 @@ export class Bench extends EventTarget {
     const part = this.part(id);
     const { neutral, joins } = this.channels[channel];
     if (!this.isMotion) return part.rest[channel] ?? neutral;
-    const motion = (this.over?.pose.motion[id] ?? this.pose.motion[id])?.[channel];
+    const over = this.over?.pose.motion[id];
+    const motion = over && channel in over ? over[channel] : this.pose.motion[id]?.[channel];
     return motion ?? (joins === "replace" ? (part.rest[channel] ?? neutral) : neutral);
   }
   keyAt(id, channel, frame) {

@@ -1,0 +1,70 @@
+"""What a dragging hand sets, as columns of numbers: previews of values make no scene, however many parts are picked."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from jointed_crane.core.channels import channel_kind
+from jointed_crane.core.edits.edit import Edit
+from jointed_crane.core.edits.setting_values import ValueEdit
+from jointed_crane.core.edits.values import key_for
+from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.motion.editing import ready_for_key
+from jointed_crane.core.scene import Part, Scene, largest_factor
+from jointed_crane.core.soundness import CLOSEST_KEYS, ensure_numbers, ensure_sizes
+
+_BARE = Channel()
+
+
+@dataclass(frozen=True)
+class Numbers:
+    """Values that edits would set in one state, and nothing else.
+
+    Attributes
+    ----------
+    values : values as they are shown, by part and channel
+    puts : what each part would hold by channel: a key in Motion, a rest value at rest
+    """
+
+    values: dict[str, dict[str, float]]
+    puts: dict[str, dict[str, Key | float]]
+
+
+def numbers_of(scene: Scene, edits: Sequence[Edit], frame: float | None) -> Numbers | None:
+    """What edits would set, by numbers alone; None where they do or may do more than that, so that a scene has to be
+    made to see it. RuleError where the rules refuse, as `applied` does.
+    """
+    if len(edits) != 1 or not isinstance(edits[0], ValueEdit) or edits[0].frame != frame:
+        return None
+    found = Numbers({}, {})
+    larger: dict[str, float] = {}
+    for part, channel, value in edits[0].new_values(scene):
+        curve = part.channels.get(channel, _BARE)
+        # A number in a row changes pictures or their order; what stands on footholds is carried by other frames.
+        if channel_kind(channel).stepped or (part.footholds and frame is not None):
+            return None
+        if frame is None:
+            put: Key | float = float(value)
+            ensure_numbers(part, (value,))
+        elif curve.gap_at(frame) < CLOSEST_KEYS or ready_for_key(curve, frame) is not curve:
+            return None
+        else:
+            put = key_for(curve, channel, value, frame)
+            ensure_numbers(part, (put.frame, put.value))
+        if channel.startswith("scale."):
+            larger[part.id] = max(_size(part, channel, put), larger.get(part.id, 0.0))
+        if part.id not in found.values:
+            found.values[part.id], found.puts[part.id] = {}, {}
+        found.values[part.id][channel], found.puts[part.id][channel] = value, put
+    if any(size > scene.part(part_id).largest_scale for part_id, size in larger.items()):
+        ensure_sizes(scene, larger)
+    return found
+
+
+def _size(part: Part, channel: str, put: Key | float) -> float:
+    """How large a part may become by what it would hold."""
+    curve = part.channels.get(channel)
+    if isinstance(put, Key):
+        return abs(part.rest_value(channel)) * largest_factor(Channel((put,), sway=curve.sway if curve else None))
+    return abs(put) * largest_factor(curve)
