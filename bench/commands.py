@@ -10,6 +10,7 @@ from pathlib import Path
 
 from bench.timing import seconds
 from jointed_crane.reading import jobs
+from jointed_crane.reading.foreign_file import ForeignFile
 from jointed_crane.reading.reader import Reader
 
 _HERON = Path(__file__).parents[1] / "demo" / "art" / "heron.svg"
@@ -20,7 +21,7 @@ def ordinary_import() -> float:
     """Seconds in which a worker reads the heron's drawing, 28 layers; the best of five."""
     reader = Reader()
     reader.warm()
-    file = jobs.ForeignFile(_HERON.read_bytes(), _HERON.name)
+    file = ForeignFile(_HERON.read_bytes(), _HERON.name)
     best = seconds(lambda: reader.read(jobs.artwork, [file]), runs=5)
     reader.close()
     return best

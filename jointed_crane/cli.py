@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import gc
+import importlib
 import logging
+import os
 import signal
 import sys
 import threading
@@ -14,6 +16,7 @@ from typing import TYPE_CHECKING, Any
 import click
 
 if TYPE_CHECKING:  # what a command uses it imports itself, so that help and short commands need not wait for it
+    from jointed_crane.formats.artwork import Artwork
     from jointed_crane.store.assets import AssetStore
     from jointed_crane.store.library import Library
     from jointed_crane.store.scenes import Kept
@@ -93,6 +96,7 @@ def main() -> None:
     """
     # A command that is soon over need not look for garbage time and again while it loads what it uses.
     gc.set_threshold(200_000)
+    os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # there are none, and looking for them takes its time
 
 
 def _library(data: str | None) -> Library:
@@ -213,12 +217,12 @@ def bring_in(files: tuple[Path, ...], name: str, data: str | None) -> None:
 
     A scene that is made new takes its size from the largest drawing. Either all files come in or none does.
     """
-    from jointed_crane.reading import jobs
+    from jointed_crane.reading.foreign_file import ForeignFile
     from jointed_crane.reading.reader import Reader
 
-    reader = Reader("fork")
-    files_read = [jobs.ForeignFile(_bytes(file), file.name) for file in files]
-    artwork = reader.read(jobs.artwork, files_read)
+    foreign = [ForeignFile(_bytes(file), file.name) for file in files]
+    # The worker loads what it reads with while this process loads the library.
+    artwork: Artwork = Reader("fork").read("jointed_crane.reading.jobs:artwork", foreign, meanwhile=_load_library)
     library = _library(data)
     card = library.shelf.find(name)
     if card is None:
@@ -231,6 +235,10 @@ def bring_in(files: tuple[Path, ...], name: str, data: str | None) -> None:
     for note in artwork.notes:
         click.echo(note, err=True)
     click.echo(f"Brought {count} parts into {kept.scene.name}.")
+
+
+def _load_library() -> None:
+    importlib.import_module("jointed_crane.store.library")
 
 
 def _bytes(file: Path) -> bytes:

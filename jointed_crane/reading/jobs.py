@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Sequence
 
 from jointed_crane.core.scene import Drawing
 from jointed_crane.core.shapes import Text
@@ -14,16 +13,7 @@ from jointed_crane.formats.bundle import Bundle, read_bundle
 from jointed_crane.formats.comparing import Origin
 from jointed_crane.formats.lettering import FONT_TYPE, font_name, lettered
 from jointed_crane.formats.svg.pieces import Cut, pieces_of
-
-
-@dataclass(frozen=True)
-class ForeignFile:
-    """One file: its bytes, its name, and how its layers are to be read."""
-
-    data: bytes
-    name: str
-    opened: Collection[str] = ()
-    crosses: Mapping[str, str] = field(default_factory=dict)
+from jointed_crane.reading.foreign_file import ForeignFile
 
 
 def artwork(files: Sequence[ForeignFile], is_one: bool = False) -> Artwork:

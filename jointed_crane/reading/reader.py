@@ -14,7 +14,7 @@ import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Any, Literal, TypeVar
+from typing import Any, Literal, TypeVar, overload
 
 from jointed_crane.core.errors import RuleError
 from jointed_crane.formats.artwork import ArtworkError
@@ -100,8 +100,22 @@ class Reader:
                 process.wait()
                 self._server = None
 
-    def read(self, job: Callable[..., Found], *args: Any, task: Task | None = None) -> Found:
-        """What a job gives. RuleError with a sentence where the file is refused, takes too much, or was stopped."""
+    @overload
+    def read(self, job: Callable[..., Found], *args: Any, task: Task | None = None) -> Found: ...
+    @overload
+    def read(self, job: str, *args: Any, meanwhile: Callable[[], object]) -> Any: ...
+    def read(
+        self,
+        job: Callable[..., Any] | str,
+        *args: Any,
+        task: Task | None = None,
+        meanwhile: Callable[[], object] = lambda: None,
+    ) -> Any:
+        """What a job gives. RuleError with a sentence where the file is refused, takes too much, or was stopped.
+
+        A job that is not loaded here goes by its name, "module:function". While the worker works, this process does
+        something else once: `meanwhile`.
+        """
         task = task or Task()
         if not self._places.acquire(blocking=False):
             raise Busy
@@ -110,19 +124,22 @@ class Reader:
                 if task.is_stopped:
                     raise Stopped
             try:
-                return self._worked(job, args, task)
+                return self._worked(job, args, task, meanwhile)
             finally:
                 self._running.release()
         finally:
             self._places.release()
 
-    def _worked(self, job: Callable[..., Found], args: tuple[Any, ...], task: Task) -> Found:
+    def _worked(
+        self, job: Callable[..., Any] | str, args: tuple[Any, ...], task: Task, meanwhile: Callable[[], object]
+    ) -> Any:
         connection = self._worker()
         pid = 0
         try:
             deadline = time.monotonic() + self._seconds
             _, pid = receive(connection)
             send(connection, (job, args))
+            meanwhile()
             while True:
                 ready, _, _ = select.select([connection], [], [], _LOOK)
                 if task.is_stopped:

@@ -10,6 +10,7 @@ import contextlib
 import ctypes
 import os
 import pickle
+import pkgutil
 import resource
 import signal
 import socket
@@ -76,7 +77,7 @@ def _done(connection: socket.socket, job: Any, args: tuple[Any, ...]) -> tuple[s
     """What a job gives: ("found", it), or ("refused", the error), or ("broke", the error in words)."""
     progress.listener = lambda done, of, what: send(connection, ("told", (done, of, what)))
     try:
-        return "found", job(*args)
+        return "found", (pkgutil.resolve_name(job) if isinstance(job, str) else job)(*args)
     except RuleError as error:
         return "refused", (type(error), str(error))
     except MemoryError:

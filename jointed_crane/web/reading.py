@@ -13,7 +13,7 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.core.shapes import Text
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, no_typeface, with_outlines
 from jointed_crane.reading import jobs
-from jointed_crane.reading.jobs import ForeignFile
+from jointed_crane.reading.foreign_file import ForeignFile
 from jointed_crane.reading.reader import Reader, Task
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import NoQuery, Nothing, ReadingAnswer, StopAnswer

@@ -7,7 +7,7 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.formats import progress
 from jointed_crane.formats.artwork import ArtworkError
 from jointed_crane.reading import jobs
-from jointed_crane.reading.jobs import ForeignFile
+from jointed_crane.reading.foreign_file import ForeignFile
 from jointed_crane.reading.reader import Busy, Reader, Stopped, Task
 
 DRAWING = b'<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><rect id="wing" width="5" height="5"/></svg>'

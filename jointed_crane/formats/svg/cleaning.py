@@ -15,9 +15,7 @@ from urllib.parse import unquote
 
 import tinycss2
 from lxml import etree
-from PIL import Image
 
-from jointed_crane.formats.bitmap import MOST_PIXELS
 from jointed_crane.formats.svg.styles import own_style, set_style
 from jointed_crane.formats.svg.tags import (
     ALLOWED,
@@ -132,6 +130,10 @@ class _Cleaner:
 
     def _bitmap(self, encoded: str) -> str | None:
         """An embedded bitmap written anew as what its bytes say it is."""
+        from PIL import Image  # few drawings have pictures inside, and every command that sends one comes by here
+
+        from jointed_crane.formats.bitmap import MOST_PIXELS
+
         try:
             data = base64.b64decode(unquote(encoded))
             with Image.open(io.BytesIO(data), formats=("PNG", "JPEG", "WEBP", "GIF")) as picture:

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 from lxml import etree
-from svgelements import Matrix
 
 from jointed_crane.formats.svg.styles import declared
 
@@ -105,6 +104,8 @@ def transform_of(element: etree._Element) -> Floats:
     text = declared(element, "transform")
     if not text or text == "none":
         return np.eye(3)
+    from svgelements import Matrix  # only drawings that still have transforms need it
+
     try:
         matrix = Matrix(text)
         found = np.array([[matrix.a, matrix.c, matrix.e], [matrix.b, matrix.d, matrix.f], [0, 0, 1]], dtype=float)

@@ -10,6 +10,7 @@ from jointed_crane.core.edits.fusing import Fuse, Split, ensure_splittable, laye
 from jointed_crane.formats.artwork import drawing_of
 from jointed_crane.formats.svg_out.fused import fused_svg
 from jointed_crane.reading import jobs
+from jointed_crane.reading.foreign_file import ForeignFile
 from jointed_crane.store.library import new_id
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import ChangeAnswer, FuseParts, SplitPart
@@ -27,7 +28,7 @@ def fuse(scene_id: str, body: FuseParts) -> dict[str, Any]:
     scene = library().scenes.load(scene_id).scene
     data, (left, top, _, _) = fused_svg(layers(scene, body.parts, body.frame), library().assets.get)
     name = staying(scene, body.parts).name
-    artwork = read(jobs.artwork, [jobs.ForeignFile(data, name)], True)
+    artwork = read(jobs.artwork, [ForeignFile(data, name)], True)
     (piece,) = artwork.pieces
     drawing = drawing_of(piece, artwork, new_id()).with_zero_moved((-left, -top))
     edit = Fuse(tuple(body.parts), drawing, body.frame)
