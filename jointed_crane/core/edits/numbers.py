@@ -12,6 +12,7 @@ from jointed_crane.core.edits.values import key_for
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.motion.editing import ready_for_key
 from jointed_crane.core.scene import Part, Scene, largest_factor
+from jointed_crane.core.shapes import LARGEST
 from jointed_crane.core.soundness import CLOSEST_KEYS, ensure_numbers, ensure_sizes
 
 _BARE = Channel()
@@ -46,12 +47,11 @@ def numbers_of(scene: Scene, edits: Sequence[Edit], frame: float | None) -> Numb
             return None
         if frame is None:
             put: Key | float = float(value)
-            ensure_numbers(part, (value,))
-        elif curve.gap_at(frame) < CLOSEST_KEYS or ready_for_key(curve, frame) is not curve:
-            return None
-        else:
+        elif _takes_key(curve, frame):
             put = key_for(curve, channel, value, frame)
-            ensure_numbers(part, (put.frame, put.value))
+        else:
+            return None
+        ensure_numbers(part, (put if isinstance(put, float) else put.value,))
         if channel.startswith("scale."):
             larger[part.id] = max(_size(part, channel, put), larger.get(part.id, 0.0))
         if part.id not in found.values:
@@ -60,6 +60,15 @@ def numbers_of(scene: Scene, edits: Sequence[Edit], frame: float | None) -> Numb
     if any(size > scene.part(part_id).largest_scale for part_id, size in larger.items()):
         ensure_sizes(scene, larger)
     return found
+
+
+def _takes_key(curve: Channel, frame: float) -> bool:
+    """Whether a key at a frame changes nothing else of a curve, and may stand there."""
+    held: tuple[float, bool] | None = vars(curve).get("_takes_key")  # a drag asks again and again
+    if held is None or held[0] != frame:
+        is_free = curve.gap_at(frame) >= CLOSEST_KEYS and ready_for_key(curve, frame) is curve
+        held = vars(curve)["_takes_key"] = (frame, is_free and abs(frame) <= LARGEST)
+    return held[1]
 
 
 def _size(part: Part, channel: str, put: Key | float) -> float:
