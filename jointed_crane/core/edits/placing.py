@@ -16,7 +16,7 @@ from jointed_crane.core.geometry.fields import Matrix, product, stacked, unstack
 from jointed_crane.core.geometry.nine_points import at_fraction
 from jointed_crane.core.geometry.projection import in_art
 from jointed_crane.core.hierarchy import descendants
-from jointed_crane.core.placement import Setting, linear_part, rotation
+from jointed_crane.core.placement import Setting, Values, linear_part, rotation
 from jointed_crane.core.scene import Inherits, Part, Scene
 from jointed_crane.core.shown import shown_pivot, shown_world
 
@@ -53,6 +53,12 @@ def plain_rotation(scene: Scene, part_id: str | None, frame: float | None) -> Fl
 
 def _orientation(part: Part) -> Matrix:
     return unstacked(rotation_matrices(np.array(part.orientation)))
+
+
+def own_linear(part: Part, values: Values) -> Floats:
+    """A = O R K S of one part with effective values at one moment, shape (3, 3)."""
+    turn = rotation(values, "turn", part.turn_order)
+    return stacked(linear_part(Setting(values, _orientation(part), turn)), ())
 
 
 def inverse_of(linear: Floats, part: Part) -> Floats:
@@ -136,7 +142,7 @@ def _laid(before: Scene, after: Scene, part_id: str, frame: float | None) -> Sce
     for axis in "xyz":
         values[f"scale.{axis}"] = part.rest_value(f"scale.{axis}")
     turn = rotation(values, "turn", part.turn_order)
-    own = stacked(linear_part(Setting(values, _orientation(part), turn)), ())
+    own = own_linear(part, values)
     to_new_parent = inverse_of(parent_linear(after, moved, frame), part)
     linear = to_new_parent @ parent_linear(before, part, frame) @ own
     inverse_of(linear, part)

@@ -39,12 +39,18 @@ def standing_of(part: Part) -> Standing:
     if known is None:
         holds = np.array([foothold.frame for foothold in part.footholds])
         points = np.array([part.pivot, *(foothold.point for foothold in part.footholds)])
-        plan = packed_plan((replace(part, parent=None),))
-        values = effective(plan, curve_values(plan.curves, holds))
-        linear = linear_part(Setting(values, plan.orientation, rotations(plan, values, "turn")))
-        known = Standing(holds, points, foothold_shifts(points, stacked(linear, (1, len(holds)))[0]))
+        known = Standing(holds, points, foothold_shifts(points, linear_at(part, holds)))
         vars(part)["_standing"] = known
     return known
+
+
+def linear_at(part: Part, frames: Floats) -> Floats:
+    """A = O R K S of one part at ascending frames, shape (frames, 3, 3)."""
+    plan = packed_plan((replace(part, parent=None),))
+    values = effective(plan, curve_values(plan.curves, frames))
+    linear = linear_part(Setting(values, plan.orientation, rotations(plan, values, "turn")))
+    found: Floats = stacked(linear, (1, len(frames)))[0]
+    return found
 
 
 def footholds(plan: Plan, frames: Floats) -> tuple[Column, Column]:

@@ -54,6 +54,25 @@ def _fold(outside: Outside, since_first: Floats, length: float, first: float) ->
     return rounds, first + within
 
 
+def corners(channel: Channel, first: float, last: float) -> list[float]:
+    """Frames in a range at which the course of a channel may have a corner or jump: its keys, and where cycles bring
+    them again.
+    """
+    keys = channel.frames
+    begin, end = keys[0], keys[-1]
+    length = end - begin
+    if length <= 0:
+        return list(keys)
+    found = set(keys)
+    for outside, low, high in ((channel.before, first, begin), (channel.after, end, last)):
+        if outside in ("hold", "straight on") or low >= high:
+            continue
+        for turn in range(int((low - begin) // length), int((high - begin) // length) + 1):
+            is_back = outside == "back and forth" and turn % 2 == 1
+            found.update(begin + turn * length + (end - key if is_back else key - begin) for key in keys)
+    return sorted(frame for frame in found if first <= frame <= last)
+
+
 def _slope_at_start(segment: Floats) -> float:
     """The slope with which a segment begins, in value per frame."""
     reach, rise = (_controls(segment[list(columns)]) for columns in ((CX, BX, AX), (CV, BV, AV)))

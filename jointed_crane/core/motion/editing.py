@@ -8,6 +8,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Collection, Sequence
 from dataclasses import replace
+from typing import Literal
 
 import numpy as np
 
@@ -20,7 +21,11 @@ from jointed_crane.core.motion.channel import (
     Sway,
     control_points,
 )
+from jointed_crane.core.motion.curves import value_at
 from jointed_crane.core.motion.stretches import Edge, Stretch, bend_of, between, cut, edge_at
+
+#: Frames closer than this are one.
+_ROUNDED_OFF = 1e-6
 
 
 def inserted(channel: Channel, frame: float) -> Channel:
@@ -86,6 +91,34 @@ def _with_handles_shown(keys: tuple[Key, ...], places: Collection[int]) -> tuple
     return tuple(found)
 
 
+def with_handles_laid(channel: Channel, frames: Collection[float], way: Literal["flat", "joined", "smooth"]) -> Channel:
+    """The channel with the handles of its keys on some frames level, in one line through the key, or unshaped.
+
+    A handle keeps its reach in time. Joined ones take the mean of their slopes, weighted by how far they reach.
+    """
+    places = {place for place, key in enumerate(channel.keys) if key.frame in frames}
+    if way == "smooth":
+        keys = [
+            replace(key, handle_in=None, handle_out=None) if place in places else key
+            for place, key in enumerate(channel.keys)
+        ]
+        return replace(channel, keys=tuple(keys))
+    shown = _with_handles_shown(channel.keys, places)
+    return replace(channel, keys=tuple(_laid(key, way) if i in places else key for i, key in enumerate(shown)))
+
+
+def _laid(key: Key, way: str) -> Key:
+    handles = [handle for handle in (key.handle_in, key.handle_out) if handle is not None]
+    reach = sum(abs(handle[0]) for handle in handles)
+    rise = sum(abs(handle[0]) * (handle[1] / handle[0]) for handle in handles if handle[0])
+    slope = rise / reach if way == "joined" and reach else 0.0
+    return replace(
+        key,
+        handle_in=key.handle_in and (key.handle_in[0], key.handle_in[0] * slope),
+        handle_out=key.handle_out and (key.handle_out[0], key.handle_out[0] * slope),
+    )
+
+
 def bridged(channel: Channel, first: float, last: float, rise: float, kind: SegmentKind) -> Channel:
     """What lies between keys on two frames given up for one segment, and the second of them raised with all after it.
 
@@ -96,6 +129,21 @@ def bridged(channel: Channel, first: float, last: float, rise: float, kind: Segm
     raised = [replace(key, value=key.value + rise) for key in keys[end:]]
     raised[0] = replace(raised[0], handle_in=None)
     return replace(channel, keys=(*keys[:begin], replace(keys[begin], kind=kind, handle_out=None), *raised))
+
+
+def followed_by(channel: Channel, keys: Sequence[Key]) -> Channel:
+    """The channel with keys in the place of all those from the first of them to the last; what came after goes on from
+    where they end.
+    """
+    first, last = keys[0].frame, keys[-1].frame
+    begin, end = channel.place_of(first), channel.place_of(last)
+    ended = channel.keys[end] if end < len(channel.keys) and channel.frames[end] == last else None
+    rise = keys[-1].value - (value_at(channel, last) if channel.keys else 0.0)
+    later = [replace(key, value=key.value + rise) for key in channel.keys[end + (ended is not None) :]]
+    lead = keys[0]
+    if begin < len(channel.keys) and channel.frames[begin] == first:
+        lead = replace(lead, handle_in=channel.keys[begin].handle_in)
+    return replace(channel, keys=(*channel.keys[:begin], lead, *keys[1:], *later))
 
 
 def with_key(channel: Channel, key: Key) -> Channel:
@@ -149,8 +197,11 @@ def stretched(
 
 
 def rounded(frame: float, is_whole: bool) -> float:
-    """The frame itself, or the whole one nearest to it."""
-    return float(round(frame)) if is_whole else frame
+    """The frame itself, or the whole one nearest to it; one that is whole but for what a factor of time rounds off is
+    whole.
+    """
+    whole = float(round(frame))
+    return whole if is_whole or abs(frame - whole) < _ROUNDED_OFF else frame
 
 
 def turned_round(channel: Channel, frames: Collection[float], ends: tuple[float, float] | None = None) -> Channel:

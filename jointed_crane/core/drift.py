@@ -1,0 +1,71 @@
+"""How far a point that should stand still slides: the path of an art point, its speed, and how far contacts slip."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.shown import alone
+
+Floats = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Course:
+    """Where a point goes.
+
+    Attributes
+    ----------
+    frames : array, shape (frames,)
+    path : array, shape (frames, 2), px on the stage
+    speeds : array, shape (frames,), px a frame on the way from the frame before; 0 at the first
+    """
+
+    frames: Floats
+    path: Floats
+
+    @property
+    def speeds(self) -> Floats:
+        """How far the point has gone since the frame before, px; 0 at the first."""
+        return np.concatenate([[0.0], np.hypot(*np.diff(self.path, axis=0).T)])
+
+
+def course_of(scene: Scene, part_id: str, point: tuple[float, float], frames: Floats) -> Course:
+    """The way of a point of a part, px in art space, over frames in ascending order."""
+    return Course(frames, _way(_world_of(scene, part_id, frames), (*point, 0.0)))
+
+
+def contact_speeds(scene: Scene, part_id: str, frames: Floats) -> Floats:
+    """Drift of the point that a part stands on, in px a frame, shape (frames,): how far the foothold that held at the
+    frame before has gone since. Before the first foothold nothing stands, so it is 0.
+    """
+    part = scene.part(part_id)
+    world = _world_of(scene, part_id, frames)
+    speeds = np.zeros(len(frames))
+    for begin, end, point in stands(part):
+        inside = np.flatnonzero((frames >= begin) & (frames <= end))
+        path = _way(world[inside], point)
+        speeds[inside[1:]] = np.hypot(*np.diff(path, axis=0).T)
+    return speeds
+
+
+def _way(world: Floats, point: tuple[float, float, float]) -> Floats:
+    """Where a point is seen under each of some world matrices, shape (frames, 2)."""
+    return np.asarray((world[:, :3, :3] @ np.array(point) + world[:, :3, 3])[:, :2], dtype=np.float64)
+
+
+def stands(part: Part) -> list[tuple[float, float, tuple[float, float, float]]]:
+    """From which frame to which a part stands on which point, px in art space; the last stand has no end."""
+    ends = [*(foothold.frame for foothold in part.footholds[1:]), np.inf]
+    return [(hold.frame, end, hold.point) for hold, end in zip(part.footholds, ends, strict=True)]
+
+
+def _world_of(scene: Scene, part_id: str, frames: Floats) -> Floats:
+    """World matrices of one part, shape (frames, 4, 4); nothing is evaluated that has no say in them."""
+    film = evaluate(alone(scene, [part_id]), frames)
+    world: Floats = film.world[film.index[part_id]]
+    return world

@@ -1,0 +1,112 @@
+"""Keys that follow any course of values within a tolerance, with as few of them as reach it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection
+from dataclasses import replace
+
+import numpy as np
+
+from jointed_crane.core.motion.channel import Floats, Key
+
+#: Samples to a frame by which a course is followed.
+_FINE = 4
+#: Two keys this far apart stand for a course that jumps, frames.
+_JUMP = 1e-3
+
+
+def fitted(
+    course: Callable[[Floats], Floats], first: float, last: float, tolerance: float, corners: Collection[float] = ()
+) -> tuple[Key, ...]:
+    """Keys from a first to a last frame whose curve lies within a tolerance of a course at every quarter of a frame.
+
+    From each key the next one is set as far away as one cubic still follows. Its handles reach a third of the segment,
+    so it is even in time; their values are found by least squares.
+
+    Parameters
+    ----------
+    course : the value at each of some ascending frames
+    corners : frames at which the course has a corner or a jump; a key stands on each
+    """
+    inner = sorted(frame for frame in set(corners) if first < frame < last)
+    keys: list[Key] = []
+    for begin, end in zip([first, *inner], [*inner, last], strict=True):
+        after = begin + _JUMP if _jumps(course, begin, begin + _JUMP, tolerance) and begin in inner else begin
+        before = end - _JUMP if _jumps(course, end - _JUMP, end, tolerance) and end in inner else end
+        count = max(round((end - begin) * _FINE), 1) + 1
+        frames = np.concatenate([[after], np.linspace(begin, end, count)[1:-1], [before]])
+        made = _followed(frames, course(frames), tolerance)
+        if after > begin:
+            keys[-1] = replace(keys[-1], kind="straight")
+        elif keys:
+            made[0] = replace(made[0], handle_in=keys.pop().handle_in)
+        if before < end:
+            made[-1] = replace(made[-1], kind="straight")
+            made.append(Key(end, float(course(np.array([end]))[0])))
+        keys += made
+    return tuple(keys)
+
+
+def stepped(course: Callable[[Floats], Floats], first: float, corners: Collection[float]) -> tuple[Key, ...]:
+    """Keys that hold, from a first frame on, wherever a course that goes in steps takes another value."""
+    keys: list[Key] = []
+    for frame in (first, *sorted(frame for frame in set(corners) if frame > first)):
+        for at, value in zip((frame, frame + _JUMP), course(np.array([frame, frame + _JUMP])).tolist(), strict=True):
+            if not keys or keys[-1].value != value:
+                keys.append(Key(at, value, "hold"))
+    return tuple(keys)
+
+
+def _jumps(course: Callable[[Floats], Floats], begin: float, end: float, tolerance: float) -> bool:
+    """Whether a course goes farther in next to no time than it does in four times that time on either side."""
+    values = course(np.array([begin - 4 * _JUMP, begin, end, end + 4 * _JUMP]))
+    leap, *around = np.abs(values[[2, 1, 3]] - values[[1, 0, 2]])
+    return bool(leap > tolerance and leap > max(around))
+
+
+def _followed(frames: Floats, values: Floats, tolerance: float) -> list[Key]:
+    keys = [Key(float(frames[0]), float(values[0]))]
+    at = 0
+    while at < len(frames) - 1:
+        reached, handles = _farthest(frames, values, at, tolerance)
+        out, back = handles
+        third = float(frames[reached] - frames[at]) / 3
+        last = keys[-1]
+        keys[-1] = Key(last.frame, last.value, "eased", last.handle_in, (third, out - last.value))
+        end = float(values[reached])
+        keys.append(Key(float(frames[reached]), end, "eased", (-third, back - end)))
+        at = reached
+    return keys
+
+
+def _farthest(frames: Floats, values: Floats, at: int, tolerance: float) -> tuple[int, tuple[float, float]]:
+    """The farthest whole frame, or end, that one cubic reaches from a sample, and the cubic's two inner control values;
+    the next sample where none is reached.
+    """
+    stops = [at + 1, *(i for i in range(at + 2, len(frames)) if frames[i].is_integer() or i == len(frames) - 1)]
+    near, far = 0, len(stops)
+    found, _ = _cubic(frames, values, at, stops[0])
+    ahead = 1
+    while far - near > 1:  # ever farther while it is reached, then between a stop that is reached and one that is not
+        middle = min(near + ahead, far - 1) if far == len(stops) else (near + far) // 2
+        controls, off = _cubic(frames, values, at, stops[middle])
+        if off <= tolerance:
+            near, found, ahead = middle, controls, ahead * 2
+        else:
+            far = middle
+    return stops[near], found
+
+
+def _cubic(frames: Floats, values: Floats, begin: int, end: int) -> tuple[tuple[float, float], float]:
+    """Inner control values of the cubic between two samples that lies nearest to the others, and how far off it is."""
+    u = (frames[begin : end + 1] - frames[begin]) / (frames[end] - frames[begin])
+    course = values[begin : end + 1]
+    rest = (1 - u) ** 3 * course[0] + u**3 * course[-1]
+    basis = np.stack([3 * (1 - u) ** 2 * u, 3 * (1 - u) * u**2], axis=-1)
+    if end - begin < 3:
+        third = (course[-1] - course[0]) / 3
+        inner = np.array([course[0] + third, course[-1] - third])
+    else:
+        inner = np.linalg.lstsq(basis, course - rest, rcond=None)[0]
+    off = float(np.abs(rest + basis @ inner - course).max())
+    return (float(inner[0]), float(inner[1])), off
