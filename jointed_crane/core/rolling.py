@@ -12,6 +12,8 @@ Floats = npt.NDArray[np.float64]
 
 #: Corners closer to each other or to the ground than this share of the body's size are one, or lie on it.
 _CLOSE = 1e-9
+#: An edge longer than this share of the whole way round is a side; a corner rounded off farther than that stays round.
+_LONG, _ROUNDED = 0.08, 0.06
 
 
 @dataclass(frozen=True)
@@ -60,6 +62,32 @@ def _rise(edge: Floats, forward: Floats) -> float:
 
 
 def hull_of(rings: list[Floats]) -> Floats:
-    """The corners of the smallest convex outline round rings, in order, shape (corners, 2)."""
+    """The corners of the smallest convex outline round rings, in order, shape (corners, 2).
+
+    Where small edges round a corner off between two long ones, it is the corner that these would make: a crate with
+    rounded edges has four.
+    """
     hull = shapely.convex_hull(shapely.multipoints(np.concatenate(rings)))
-    return np.asarray(shapely.get_coordinates(hull)[:-1], dtype=np.float64)
+    points = np.asarray(shapely.get_coordinates(hull)[:-1], dtype=np.float64)
+    edges = np.roll(points, -1, axis=0) - points
+    lengths = np.hypot(*edges.T)
+    long = np.flatnonzero(lengths > _LONG * lengths.sum())
+    if len(long) < 3:
+        return points
+    found: list[Floats] = []
+    for before, after in zip(long, np.roll(long, -1), strict=True):
+        between = (after - before - 1) % len(points)
+        run = points[(before + 1 + np.arange(between + 1)) % len(points)]
+        corner = _meeting(points[before], edges[before], points[after], edges[after]) if between > 1 else None
+        is_near = corner is not None and np.hypot(*(run - corner).T).max() < _ROUNDED * lengths.sum()
+        found += [corner] if corner is not None and is_near else list(run)
+    return np.array(found)
+
+
+def _meeting(a: Floats, along_a: Floats, b: Floats, along_b: Floats) -> Floats | None:
+    """Where two lines meet; None where they run alike."""
+    across = along_a[0] * along_b[1] - along_a[1] * along_b[0]
+    if abs(across) < _CLOSE * np.hypot(*along_a) * np.hypot(*along_b):
+        return None
+    share = ((b - a)[0] * along_b[1] - (b - a)[1] * along_b[0]) / across
+    return np.asarray(a + share * along_a, dtype=np.float64)

@@ -17,7 +17,7 @@ from pydantic_core import to_json
 from jointed_crane.reading.reader import Reader
 from jointed_crane.store.library import Library
 from jointed_crane.web import art, problems, reading, security
-from jointed_crane.web.api import artwork, evaluation, fusing, rig, scenes, sending
+from jointed_crane.web.api import artwork, courses, evaluation, fusing, rig, scenes, sending
 from jointed_crane.web.bench import routes as bench
 from jointed_crane.web.check import routes as check
 from jointed_crane.web.docs import routes as docs
@@ -57,7 +57,7 @@ def create_app(
     problems.register(app)
     for room in (shelf, bench, joint_map, check, docs, art):
         app.register_blueprint(room.pages)
-    for room in (scenes, artwork, fusing, evaluation, rig, sending, reading):
+    for room in (scenes, artwork, fusing, evaluation, courses, rig, sending, reading):
         app.register_blueprint(room.api)
     send_static_files(app)
     return app

@@ -23,6 +23,7 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.motion.curves import PackedCurves, value_at, values
+from jointed_crane.core.rolling import hull_of
 from jointed_crane.core.scene import Drawing, Part, Scene
 from tests.strategies import cornered_scene, examples, seeds
 
@@ -197,6 +198,16 @@ class RollTests(unittest.TestCase):
         t = np.arange(241) * 2 * np.pi / sides
         np.testing.assert_allclose(path[:, 0], radius * (t - np.sin(t)), atol=2.0)
         np.testing.assert_allclose(path[:, 1], radius * np.cos(t), atol=2.0)
+
+    def test_a_crate_with_rounded_edges_has_four_corners(self):
+        angles = np.arange(0, 91, 15) * np.pi / 180
+        rounded = np.concatenate([
+            np.stack([cx + 6 * np.cos(angles + turn), cy + 6 * np.sin(angles + turn)], axis=-1)
+            for cx, cy, turn in ((74, 54, 0), (6, 54, np.pi / 2), (6, 6, np.pi), (74, 6, 1.5 * np.pi))
+        ])  # fmt: skip
+        corners = hull_of([rounded])
+        np.testing.assert_allclose(sorted(corners.tolist()), [[0, 0], [0, 60], [80, 0], [80, 60]], atol=1e-9)
+        self.assertEqual(len(hull_of([np.array(HEXAGON)])), 6)
 
     def test_what_cannot_roll_says_so(self):
         scene = Scene("s", "Scene", parts=(Part("body", "Ghost", kind="helper"),))

@@ -63,6 +63,24 @@ class SetKeys(Edit, kind="set_keys"):
 
 
 @dataclass(frozen=True)
+class RaiseKeys(Edit, kind="raise_keys"):
+    """Raise the values of keys by an amount in each one's own unit; below 0 lowers them. Handles travel along."""
+
+    keys: tuple[KeyAt, ...]
+    by: float
+
+    def label(self, scene: Scene) -> str:
+        return f"Raise {counted(len(self.keys), 'key')} by {self.by:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        def raised(channel: Channel, frames: set[float]) -> Channel:
+            keys = (replace(key, value=key.value + self.by) if key.frame in frames else key for key in channel.keys)
+            return channel.with_keys(tuple(keys))
+
+        return with_keys_changed(scene, self.keys, raised)
+
+
+@dataclass(frozen=True)
 class DeleteKeys(Edit, kind="delete_keys"):
     """Take keys away."""
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from jointed_crane.core.edits.edit import Edit, unlocked
@@ -48,21 +49,45 @@ class MovePivot(PointEdit, kind="move_pivot"):
 
 
 @dataclass(frozen=True)
-class SetFoothold(Edit, kind="set_foothold"):
-    """From a frame onwards the part stands on a point (px in art space); the part does not jump there."""
+class SetFoothold(PointEdit, kind="set_foothold"):
+    """From a frame onwards the part stands on a point, given and snapped as for `move_pivot`, without a jump."""
 
     part: str
     frame: float
     point: tuple[float, float]
+    unit: PointUnit = "art"
+    snap_within: float = 0.0
+    snap_to: tuple[SnapKind, ...] = NINE_POINTS
 
     def label(self, scene: Scene) -> str:
         return f"Foothold of {scene.part(self.part).name} from frame {self.frame:g}"
 
     def apply(self, scene: Scene) -> Scene:
+        part, point = self.placed(scene)
+        return scene.with_parts([standing_on(part, part.footholds, Foothold(float(self.frame), (*point, 0.0)))])
+
+
+def standing_on(part: Part, footholds: Iterable[Foothold], foothold: Foothold) -> Part:
+    """The part with footholds and one more, which takes the place of one on its frame."""
+    others = [known for known in footholds if known.frame != foothold.frame]
+    return replace(part, footholds=tuple(sorted([*others, foothold], key=lambda found: found.frame)))
+
+
+@dataclass(frozen=True)
+class MoveFoothold(Edit, kind="move_foothold"):
+    """Let the foothold that begins at a frame begin at another one; one that begins there gives way."""
+
+    part: str
+    frame: float
+    to: float
+
+    def label(self, scene: Scene) -> str:
+        return f"Move foothold of {scene.part(self.part).name} to frame {self.to:g}"
+
+    def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
-        others = [foothold for foothold in part.footholds if foothold.frame != self.frame]
-        standing = sorted([*others, Foothold(float(self.frame), (*self.point, 0.0))], key=lambda found: found.frame)
-        return scene.with_parts([replace(part, footholds=tuple(standing))])
+        known, others = _begun(part, self.frame)
+        return scene.with_parts([standing_on(part, others, replace(known, frame=float(self.to)))])
 
 
 @dataclass(frozen=True)
@@ -77,7 +102,12 @@ class RemoveFoothold(Edit, kind="remove_foothold"):
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
-        left = tuple(foothold for foothold in part.footholds if foothold.frame != self.frame)
-        if len(left) == len(part.footholds):
-            raise RuleError(f"{part.name} has no foothold that begins at frame {self.frame:g}. Nothing was changed.")
-        return scene.with_parts([replace(part, footholds=left)])
+        return scene.with_parts([replace(part, footholds=_begun(part, self.frame)[1])])
+
+
+def _begun(part: Part, frame: float) -> tuple[Foothold, tuple[Foothold, ...]]:
+    """The foothold that begins at a frame, and all others; RuleError where none does."""
+    known = next((foothold for foothold in part.footholds if foothold.frame == frame), None)
+    if known is None:
+        raise RuleError(f"{part.name} has no foothold that begins at frame {frame:g}. Nothing was changed.")
+    return known, tuple(foothold for foothold in part.footholds if foothold is not known)

@@ -18,7 +18,8 @@ from jointed_crane.formats.document import put_documents
 from jointed_crane.store.scenes import StaleVersion
 from jointed_crane.web.api.answers import change_document, moved_document, placed_document, pose_document
 from jointed_crane.web.api.contract import contract
-from jointed_crane.web.api.models import Edits, FrameQuery, MotionQuery, PoseAnswer, PreviewAnswer
+from jointed_crane.web.api.courses import curves_document
+from jointed_crane.web.api.models import FrameQuery, MotionQuery, PoseAnswer, PreviewAnswer, PreviewedEdits
 from jointed_crane.web.api.scenes import edits_of
 from jointed_crane.web.library import library
 
@@ -39,8 +40,8 @@ def pose(scene_id: str, query: FrameQuery) -> dict[str, Any]:
 
 
 @api.post("/scenes/<scene_id>/preview")
-@contract(body=Edits, gives=PreviewAnswer)
-def preview(scene_id: str, body: Edits) -> dict[str, Any]:
+@contract(body=PreviewedEdits, gives=PreviewAnswer)
+def preview(scene_id: str, body: PreviewedEdits) -> dict[str, Any]:
     """What edits would change, kept nowhere: the parts that move, and the name of the place a point snaps to."""
     frame = body.frame
     kept = library().scenes.load(scene_id)
@@ -48,7 +49,7 @@ def preview(scene_id: str, body: Edits) -> dict[str, Any]:
         raise StaleVersion(kept.version)
     edits = edits_of(body)
     before = shown_pose(kept.scene, frame)
-    numbers = numbers_of(kept.scene, edits, frame)
+    numbers = None if body.curves else numbers_of(kept.scene, edits, frame)
     if numbers is not None:
         moved = placed_document(before, pose_with(kept.scene, frame, numbers.values), frame)
         moved["motion"] = {} if frame is None else numbers.values
@@ -61,7 +62,8 @@ def preview(scene_id: str, body: Edits) -> dict[str, Any]:
     if "order" in change:
         moved["painting"] = shown_pose(after, frame).painting()
     snap = next((snap.name for snap in snaps if snap), None)
-    return {"version": kept.version, **change, "pose": moved, "snap": snap}
+    curves = {"curves": curves_document(after, body.curves)} if body.curves else {}
+    return {"version": kept.version, **change, "pose": moved, "snap": snap, **curves}
 
 
 @api.get("/scenes/<scene_id>/motion")

@@ -36,6 +36,29 @@ class MotionQuery(Strict):
     last: Annotated[int | None, Field(alias="to", gt=-_MOST, lt=_MOST)] = None
 
 
+class CurvesQuery(Strict):
+    """Channels whose curves are asked for, each as [part, channel]."""
+
+    channels: Annotated[list[tuple[Name, Name]], Field(max_length=500)]
+
+
+class ArcsQuery(MotionQuery):
+    """Parts whose pivots are followed."""
+
+    parts: Annotated[list[Name], Field(min_length=1, max_length=500)]
+
+
+class DriftQuery(MotionQuery):
+    """A point of a part, px in its art; without one the foothold that holds. What is faster than the limit, in px a
+    frame, slips.
+    """
+
+    part: Name
+    x: Annotated[float, Field(gt=-_MOST, lt=_MOST)] | None = None
+    y: Annotated[float, Field(gt=-_MOST, lt=_MOST)] | None = None
+    limit: Annotated[float, Field(ge=0, lt=_MOST)] = 0.1
+
+
 class NoQuery(Strict):
     """Nothing is asked."""
 
@@ -46,6 +69,12 @@ class Edits(Strict):
     version: Version
     frame: Frame | None = None
     edits: Annotated[list[dict[str, Any]], Field(min_length=1, max_length=MOST_EDITS)]
+
+
+class PreviewedEdits(Edits):
+    """Edits to be shown, and channels whose curves are wanted beside, each as [part, channel]."""
+
+    curves: Annotated[list[tuple[Name, Name]], Field(max_length=500)] = []
 
 
 class Step(Strict):
@@ -168,6 +197,43 @@ class PoseAnswer(BaseModel):
     pose: Posed
 
 
+class Curve(BaseModel):
+    """The picture of a channel: places are frame and value."""
+
+    part: str
+    channel: str
+    segments: list[tuple[tuple[float, float], tuple[float, float], tuple[float, float], tuple[float, float]]]
+    course: list[tuple[float, float]]
+    speeds: list[tuple[float, float]]
+
+
+class CurvesAnswer(BaseModel):
+    """The pictures of channels."""
+
+    version: int
+    curves: list[Curve]
+
+
+class ArcsAnswer(BaseModel):
+    """Where pivots are at each frame from the first on, px on the stage, by part."""
+
+    version: int
+    first: int
+    arcs: dict[str, list[tuple[float, float]]]
+
+
+class DriftAnswer(BaseModel):
+    """Where a point is at each frame from the first on, how far it has gone since the frame before, and the frames in
+    which it slips.
+    """
+
+    version: int
+    first: int
+    path: list[tuple[float, float]]
+    speeds: list[float]
+    slips: list[float]
+
+
 class Change(BaseModel):
     """What differs; order and stage only where they do."""
 
@@ -189,6 +255,7 @@ class PreviewAnswer(Change):
     version: int
     pose: Moved
     snap: str | None
+    curves: list[Curve] = []
 
 
 class BroughtIn(ChangeAnswer):

@@ -135,6 +135,10 @@ const hint = {
   addMark: acts.addMark,
   askScaling: sheets.askScaling,
   scalingMeant: sheets.scalingMeant,
+  toMotion() {
+    bench.setMotion(true);
+    notice("Parts stand on points in Motion, from a frame on. It is shown now; press the point again.");
+  },
   drawDrag: drawing.begin,
   drawWords: drawing.words,
   say(text, place) {
@@ -163,6 +167,7 @@ const commands = makeCommands(bench, acts, {
     names: sheets.names,
     stagger: sheets.stagger,
     turns: sheets.turns,
+    roll: sheets.roll,
     reference: sheets.reference,
     artwork: chooseArtwork,
     update: async () => sheets.openUpdate(await sheets.pickFile()),

@@ -15,13 +15,13 @@ export function makeCommands(bench, acts, { time, play, tools, sheets }) {
   };
   const removal = () => {
     if (bench.spot) return acts.removeSpot();
-    return bench.pickedKeys.length ? time.deleteKeys() : acts.remove();
+    return bench.pickedKeys.length || bench.pickedStand ? time.deleteKeys() : acts.remove();
   };
   const escape = () => {
     if (tools.cancel() || time.cancel()) return;
     if (play.isPlaying()) return play.stop();
     if (bench.spot) return bench.pickSpot(null);
-    if (bench.pickedKeys.length) return bench.pickKeys([]);
+    if (bench.pickedKeys.length || bench.pickedStand) return bench.pickKeys([]);
     bench.pick([]);
   };
 
@@ -108,6 +108,13 @@ export function makeCommands(bench, acts, { time, play, tools, sheets }) {
     ["Time", "keys-reverse", "Reverse picked keys", ["<"], () => time.reverseKeys()],
     ["Time", "turns", "Go round whole turns", ["W"], sheets.turns],
     ["Time", "stagger", "Let parts follow each other", [">"], sheets.stagger],
+    ["Time", "roll", "Roll over its corners", ["R"], sheets.roll],
+    ["Time", "stand-pivot", "Stand on the pivot from here", [], () => time.standOn()],
+    ["Time", "stand-left", "Stand on the lower left from here", [], () => time.standOn([0, 1])],
+    ["Time", "stand-middle", "Stand on the lower middle from here", [], () => time.standOn([0.5, 1])],
+    ["Time", "stand-right", "Stand on the lower right from here", [], () => time.standOn([1, 1])],
+    ["Time", "appear", "Appear at this frame", [], () => time.showFrom(true)],
+    ["Time", "leave", "Leave at this frame", [], () => time.showFrom(false)],
     ["Time", "keys-back", "Retime picked keys a frame back", ["Shift+PageUp"], () => time.moveKeys(-1)],
     ["Time", "keys-on", "Retime picked keys a frame on", ["Shift+PageDown"], () => time.moveKeys(1)],
     ["Everywhere", "undo", "Undo", ["Ctrl+z"], () => bench.undo()],

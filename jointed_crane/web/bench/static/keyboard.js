@@ -2,7 +2,14 @@
 
 import { keyOf } from "./commands.js";
 
-export const TOOLS = ["move", "turn", "scale", "pivot", "eyelet", "helper", "mark", "draw"];
+export const TOOLS = ["move", "turn", "scale", "pivot", "eyelet", "helper", "mark", "draw", "stand"];
+
+/** The point that the last picked part stands on, a step further, from this frame on. */
+function standing(bench, x, y) {
+  const { pivot, footholds } = bench.part(bench.lead);
+  const [px, py] = footholds.findLast(({ frame }) => frame <= bench.frame)?.point ?? pivot;
+  return { edit: "set_foothold", part: bench.lead, point: [px + x, py + y], unit: "art" };
+}
 
 export function mountKeyboard(bench, commands, menu) {
   const frame = () => bench.at;
@@ -25,6 +32,7 @@ export function mountKeyboard(bench, commands, menu) {
         return { edit: "move_pivot", part: bench.lead, point: [px + x * size, py + y * size], unit: "art", keep: bench.keeps };
       },
     };
+    if (bench.tool === "stand" && bench.isMotion) edits.stand = () => standing(bench, x * size, y * size);
     bench.keep([{ ...(edits[bench.tool] ?? edits.move)(), frame: frame() }]);
   }
 
@@ -45,7 +53,7 @@ export function mountKeyboard(bench, commands, menu) {
       event.preventDefault();
       return nudge(...arrows[event.key], event);
     }
-    if (/^[1-8]$/.test(event.key) && !event.ctrlKey && !event.metaKey) return bench.setTool(TOOLS[event.key - 1]);
+    if (/^[1-9]$/.test(event.key) && !event.ctrlKey && !event.metaKey) return bench.setTool(TOOLS[event.key - 1]);
     const command = byKey.get(keyOf(event));
     if (!command) return;
     event.preventDefault();

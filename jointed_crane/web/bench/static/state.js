@@ -55,6 +55,7 @@ export class Bench extends EventTarget {
     this.frame = 0;
     this.picked = [];
     this.pickedKeys = [];
+    this.pickedStand = null; // the foothold picked in the time panel: {part, frame}
     this.tool = "move";
     this.keeps = "art";
     this.isSnapping = true;
@@ -119,6 +120,8 @@ export class Bench extends EventTarget {
     this.picked = this.picked.filter((id) => this.parts.has(id));
     this.pickedKeys = this.pickedKeys.filter((key) => this.keyAt(key.part, key.channel, key.frame));
     if (this.spot && !this.spotThing) this.spot = null;
+    const { part, frame } = this.pickedStand ?? {};
+    if (part && !this.parts.get(part)?.footholds.some((foothold) => foothold.frame === frame)) this.pickedStand = null;
     if (!ABOUT.includes(this.about) && !this.stage.marks.some((mark) => mark.id === this.about)) this.about = "own pivots";
   }
 
@@ -263,6 +266,7 @@ export class Bench extends EventTarget {
     this.picked = ids.filter((id, index) => ids.indexOf(id) === index);
     // Keys of a part that is left are left with it: Delete and copying act on what one looks at.
     this.pickedKeys = this.pickedKeys.filter(({ part }) => this.picked.includes(part));
+    if (!this.picked.includes(this.pickedStand?.part)) this.pickedStand = null;
     this.spot = null;
     this.tell("picked");
   }
@@ -279,8 +283,14 @@ export class Bench extends EventTarget {
   togglePick(id) {
     this.pick(this.picked.includes(id) ? this.picked.filter((other) => other !== id) : [...this.picked, id]);
   }
+  pickStand(stand) {
+    this.pickedStand = stand;
+    this.pickedKeys = [];
+    this.tell("picked");
+  }
   pickKeys(keys) {
     this.pickedKeys = keys;
+    this.pickedStand = null;
     this.tell("picked");
   }
   async setMotion(isMotion) {

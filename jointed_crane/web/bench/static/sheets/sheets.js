@@ -6,7 +6,7 @@ import { artImage, pin, svg } from "../drawing.js";
 import { freshId } from "../state.js";
 import { mountImport, mountUpdate } from "./importing.js";
 import { mountPreviewed } from "./previewed.js";
-import { mountStagger, mountTurns } from "./time_sheets.js";
+import { mountRoll, mountStagger, mountTurns } from "./time_sheets.js";
 
 /** Mounts every dialog; returns openers for the commands. */
 export function mountSheets(root, bench, acts) {
@@ -39,6 +39,7 @@ export function mountSheets(root, bench, acts) {
     names: mountNames(dialog("names"), bench),
     stagger: mountStagger(dialog("stagger"), bench),
     turns: mountTurns(dialog("turns"), bench),
+    roll: mountRoll(dialog("roll"), bench),
     openCompare: mountCompare(dialog("compare"), bench),
     openImport: mountImport(dialog("import"), bench, acts),
     openUpdate: mountUpdate(dialog("update"), bench),

@@ -61,3 +61,25 @@ export function mountTurns(dialog, bench) {
     return open();
   };
 }
+
+/** Over how many corners of its outline the last picked part tumbles, to which side and until when. */
+export function mountRoll(dialog, bench) {
+  const { corners, side, until, segment } = dialog.querySelector("form").elements;
+  const last = () => arithmetic(until.value) ?? bench.frame;
+  const { open } = mountPreviewed(dialog, bench, {
+    edits: () => [{ edit: "roll", part: bench.lead, frame: bench.frame, until: last(), corners: Math.round(arithmetic(corners.value) ?? 0), side: side.value, segment: segment.value }],
+    lines() {
+      const { channels, footholds } = bench.part(bench.lead);
+      const turns = new Map(channels["turn.z"].keys.map((key) => [key.frame, key.value]));
+      const rolled = footholds.filter(({ frame }) => frame >= bench.frame && frame < last());
+      return [...rolled.map(({ frame }) => frame), last()].map((frame) => [`Frame ${readable(frame, 1)}`, `turned ${readable(turns.get(frame) ?? 0, 1)}°`]);
+    },
+  });
+  return async () => {
+    if (!bench.lead) return notice("No part is picked. Pick the part that is to roll first.");
+    await bench.setMotion(true);
+    until.value = Math.min(bench.frame + 2 * Math.round(bench.fps), bench.stage.length - 1);
+    corners.select();
+    return open();
+  };
+}

@@ -2,6 +2,7 @@
 
 import { clamp, svg } from "../drawing.js";
 import { makeBoxHandles } from "./box_handles.js";
+import { makeFootholds } from "./footholds.js";
 import { makeGrips } from "./grips.js";
 import { makePlaces } from "./places.js";
 import { makeRings } from "./rings.js";
@@ -16,6 +17,7 @@ export function mountHandles(root, bench, view, drag) {
   const { isSeen } = places;
   const { lineToParent, anyPin, nodes, zero, helper } = makeGrips(bench, view, holder, places);
   const { scaleHandles, ninePoints } = makeBoxHandles(bench, holder, places);
+  const footholds = makeFootholds(bench, view, holder);
   const { sharedCentre, sharedRing, sharedScale, ring } = makeRings(bench, view, holder, drag, places);
 
   function draw() {
@@ -30,11 +32,13 @@ export function mountHandles(root, bench, view, drag) {
         zero(lead);
       }
     }
+    if (lead && bench.tool === "stand" && bench.isMotion) ninePoints(lead);
     for (const id of bench.picked) if (isSeen(id)) lineToParent(id);
     if (lead && bench.tool === "draw") nodes(lead);
     if (lead && (bench.tool === "move" || bench.tool === "turn")) bench.isTogether ? sharedRing(lead) : ring(lead);
     if (lead && bench.tool === "scale") bench.isTogether ? sharedScale() : scaleHandles(lead);
     for (const id of bench.picked) if (isSeen(id)) anyPin(id, true);
+    for (const id of bench.picked) if (isSeen(id)) footholds(id);
     drawTag();
   }
 

@@ -20,6 +20,7 @@ export function makeHovering(root, bench, view, hint) {
       eyelet: name ? `${name}: click adds an eyelet here` : "Click a part to add an eyelet, drag a ring to move it",
       mark: "Click places a mark here",
       draw: hint.drawWords(),
+      stand: name ? `${name}: click lets it stand on this point from frame ${bench.frame} on` : "Click the point that a part is to stand on",
     };
     if (event.ctrlKey && target.dataset?.pick) words[bench.tool] = `${name}: drag the line to its parent; Shift snaps it there`;
     let text = words[bench.tool];

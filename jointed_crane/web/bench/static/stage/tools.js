@@ -8,7 +8,7 @@ const SLACK = 3;
 
 export function mountTools(root, over, bench, view, drag, hint, handles) {
   const previewer = new Previewer(bench);
-  const { sizeDrag, nodeDrag, zeroDrag, panDrag, moveDrag, spotDrag, newEyelet, joinDrag, turnDrag, scaleDrag, pivotDrag } = makeDrags({ bench, view, handles, over, drag });
+  const { sizeDrag, nodeDrag, zeroDrag, panDrag, moveDrag, spotDrag, newEyelet, newStand, joinDrag, turnDrag, scaleDrag, pivotDrag } = makeDrags({ bench, view, handles, over, drag });
   const hover = makeHovering(root, bench, view, hint);
   let active = null;
 
@@ -49,6 +49,7 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
     if (!bench.picked.includes(id)) bench.pick([id]);
     else bench.pick([...bench.picked.filter((other) => other !== id), id]);
     if (bench.tool === "eyelet") return begin(event, newEyelet(id, at));
+    if (bench.tool === "stand") return bench.isMotion ? begin(event, newStand(id, at)) : hint.toMotion();
     if (bench.tool === "turn") return begin(event, turnDrag(at));
     if (bench.tool === "move") return begin(event, moveDrag(at));
     if (bench.tool === "pivot" && bench.keeps === "pivot") return begin(event, pivotDrag(id, at));

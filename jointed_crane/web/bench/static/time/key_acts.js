@@ -82,6 +82,20 @@ export function makeKeyActs(bench) {
       return keepPicked(edit, keys.map((key) => ({ ...key, frame: about + (key.frame - about) * factor })));
     }),
 
+    /** From this frame on each picked part stands on a point of its box, or on its pivot. */
+    async standOn(fraction) {
+      if (!bench.picked.length) return notice("No part is picked. Pick the part that is to stand first.");
+      await bench.seek(bench.frame);
+      const point = (id) => (fraction ? { point: fraction, unit: "fraction" } : { point: bench.part(id).pivot.slice(0, 2), unit: "art" });
+      return bench.keep(bench.picked.map((part) => ({ edit: "set_foothold", part, frame: bench.frame, ...point(part) })));
+    },
+
+    async showFrom(is_shown) {
+      if (!bench.picked.length) return notice(`No part is picked. Pick the parts that are to ${is_shown ? "appear" : "leave"} first.`);
+      await bench.seek(bench.frame);
+      return bench.keep([{ edit: "show_from", parts: bench.picked, frame: bench.frame, is_shown }]);
+    },
+
     async holdHere() {
       if (!bench.picked.length) return notice("No part is picked. Pick the parts that are to stand still first.");
       await bench.seek(bench.frame);

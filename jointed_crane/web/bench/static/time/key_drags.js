@@ -58,6 +58,16 @@ export function makeKeyDrags(root, bench, play, picture, axis) {
     drag = { from: event.clientX, keys: bench.pickedKeys, by: 0 };
   }
 
+  function pressStand(event, part, frame) {
+    event.stopPropagation();
+    event.preventDefault();
+    play.stop();
+    bench.pickStand({ part, frame });
+    picture.setPointerCapture(event.pointerId);
+    drag = { from: event.clientX, stand: { part, frame }, by: 0 };
+  }
+  const retimed = ({ keys, stand, by }) => [stand ? { edit: "move_foothold", ...stand, to: stand.frame + by } : { edit: "move_keys", keys, by }];
+
   picture.addEventListener("pointermove", (event) => {
     if (!drag) return;
     if (drag.isSeek) return seekTo(event.clientX - picture.getBoundingClientRect().left);
@@ -65,23 +75,28 @@ export function makeKeyDrags(root, bench, play, picture, axis) {
     const by = Math.round((event.clientX - drag.from) / axis.scale);
     if (by === drag.by) return;
     drag.by = by;
-    if (by) previewer.ask([{ edit: "move_keys", keys: drag.keys, by }]);
+    if (by) previewer.ask(retimed(drag));
     else previewer.cancel();
     tag.textContent = by ? `${by > 0 ? "+" : "−"}${Math.abs(by)} frames` : "";
   });
   picture.addEventListener("pointerup", () => {
     if (!drag) return;
-    const { keys, by, box } = drag;
+    const { keys, stand, by, box } = drag;
     drag = null;
     tag.textContent = "";
     if (box?.isConnected) return pickBoxed(box);
     if (!by) return;
+    if (stand) return moveStand(stand, by);
     retime(keys, by);
   });
   /** Moves keys in time; they stay picked where they come to stand. */
   async function retime(keys, by) {
     bench.pickedKeys = [];
     if (await previewer.keep([{ edit: "move_keys", keys, by }])) bench.pickKeys(keys.map((key) => ({ ...key, frame: key.frame + by })));
+  }
+  async function moveStand(stand, by) {
+    bench.pickedStand = null;
+    if (await previewer.keep(retimed({ stand, by }))) bench.pickStand({ part: stand.part, frame: stand.frame + by });
   }
   picture.addEventListener("pointercancel", () => cancel());
   function cancel() {
@@ -93,5 +108,5 @@ export function makeKeyDrags(root, bench, play, picture, axis) {
     return true;
   }
 
-  return { isPickedKey, pressKeys, pickKeys, retime, cancel };
+  return { isPickedKey, pressKeys, pressStand, pickKeys, retime, cancel };
 }

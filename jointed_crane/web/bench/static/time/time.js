@@ -6,6 +6,7 @@ import { makeKeyActs } from "./key_acts.js";
 import { makeKeyDrags } from "./key_drags.js";
 import { makeRows } from "./rows.js";
 import { makeRuler } from "./ruler.js";
+import { makeStands } from "./stands.js";
 
 export function mountTime(root, bench, play) {
   const area = root.querySelector("[data-time=area]");
@@ -13,8 +14,9 @@ export function mountTime(root, bench, play) {
   const find = (name) => root.querySelector(`[data-time=${name}]`);
   let isWhole = false;
   const axis = new Axis(bench);
-  const { isPickedKey, pressKeys, pickKeys, retime, cancel } = makeKeyDrags(root, bench, play, picture, axis);
+  const { isPickedKey, pressKeys, pressStand, pickKeys, retime, cancel } = makeKeyDrags(root, bench, play, picture, axis);
   const drawRow = makeRows(bench, picture, axis, { isPickedKey, pressKeys, pickKeys });
+  const drawStands = makeStands(bench, picture, axis, pressStand);
   const { drawRuler, drawNow, moveNow } = makeRuler(root, bench, picture, axis);
 
   function shownParts() {
@@ -27,6 +29,7 @@ export function mountTime(root, bench, play) {
     for (const id of shownParts()) {
       const part = bench.part(id);
       found.push({ id, name: part.name, isHead: true, channels: Object.keys(part.channels) });
+      if (!isWhole && part.footholds.length) found.push({ id, name: part.name, areStands: true });
       if (!isWhole) for (const channel of Object.keys(bench.channels)) if (part.channels[channel]) found.push({ id, channel, name: bench.channels[channel].label });
     }
     return found;
@@ -41,7 +44,7 @@ export function mountTime(root, bench, play) {
     picture.setAttribute("height", height);
     picture.replaceChildren();
     drawRuler();
-    found.forEach((row, index) => drawRow(row, RULER + index * ROW));
+    found.forEach((row, index) => (row.areStands ? drawStands : drawRow)(row, RULER + index * ROW));
     find("empty").hidden = found.length > 0;
     drawNow(height);
     drawWords();
@@ -55,7 +58,7 @@ export function mountTime(root, bench, play) {
       const kinds = bench.pickedKeys.map((key) => bench.keyAt(key.part, key.channel, key.frame)?.kind);
       button.setAttribute("aria-pressed", some && kinds.every((kind) => kind === button.dataset.segment));
     }
-    find("delete").disabled = !some;
+    find("delete").disabled = !some && !bench.pickedStand;
     find("set").disabled = !bench.picked.length;
   }
 
@@ -70,6 +73,7 @@ export function mountTime(root, bench, play) {
       bench.keep([{ edit: "set_keys", parts: bench.picked, channels: [...channels], frame: bench.frame }]);
     },
     deleteKeys() {
+      if (bench.pickedStand) return bench.keep([{ edit: "remove_foothold", ...bench.pickedStand }]);
       if (bench.pickedKeys.length) bench.keep([{ edit: "delete_keys", keys: bench.pickedKeys }]);
     },
     makeSegments(segment) {

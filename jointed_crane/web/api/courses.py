@@ -1,0 +1,84 @@
+"""What is seen of motion besides the pose: the curves of channels, the arcs of pivots, and how far contacts slip."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+from flask import Blueprint
+
+from jointed_crane.core.channels import countable
+from jointed_crane.core.drift import contact_speeds, course_of
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.motion.drawn import drawn
+from jointed_crane.core.scene import Scene
+from jointed_crane.core.shown import alone
+from jointed_crane.web.api.contract import contract
+from jointed_crane.web.api.models import ArcsAnswer, ArcsQuery, CurvesAnswer, CurvesQuery, DriftAnswer, DriftQuery
+from jointed_crane.web.library import library
+
+api = Blueprint("courses", __name__, url_prefix="/api")
+
+#: Parts times frames of one answer.
+MOST_PLACES = 200_000
+
+
+def curves_document(scene: Scene, wanted: Iterable[tuple[str, str]]) -> list[dict[str, Any]]:
+    """The pictures of channels, by part and channel; those without keys are left out."""
+    found = []
+    for part_id, name in wanted:
+        part = scene.parts[scene.index[part_id]] if part_id in scene.index else None
+        channel = part.channels.get(name) if part else None
+        if channel is not None and channel.keys:
+            picture = drawn(countable(name, channel), scene.length, float(scene.rate))
+            found.append({"part": part_id, "channel": name, **asdict(picture)})
+    return found
+
+
+@api.get("/scenes/<scene_id>/curves")
+@contract(query=CurvesQuery, gives=CurvesAnswer)
+def curves(scene_id: str, query: CurvesQuery) -> dict[str, Any]:
+    """Cubics, course and speed of channels, each given as [part, channel]; speeds are in units a second."""
+    kept = library().scenes.load(scene_id)
+    return {"version": kept.version, "curves": curves_document(kept.scene, query.channels)}
+
+
+@api.get("/scenes/<scene_id>/arcs")
+@contract(query=ArcsQuery, gives=ArcsAnswer)
+def arcs(scene_id: str, query: ArcsQuery) -> dict[str, Any]:
+    """Where the pivots of parts are on the stage, px, at each frame ?from= to ?to= (both included)."""
+    kept = library().scenes.load(scene_id)
+    frames = _frames(kept.scene, query.first, query.last, len(query.parts))
+    known = [part_id for part_id in query.parts if part_id in kept.scene.index]
+    pose = evaluate(alone(kept.scene, known), frames)
+    places = {part_id: pose.pivot[pose.index[part_id], :, :2].tolist() for part_id in known}
+    return {"version": kept.version, "first": query.first, "arcs": places}
+
+
+@api.get("/scenes/<scene_id>/drift")
+@contract(query=DriftQuery, gives=DriftAnswer)
+def drift(scene_id: str, query: DriftQuery) -> dict[str, Any]:
+    """The way of a point of a part (?x= ?y=, px in its art), its speed in px a frame, and the frames in which it slips
+    by more than ?limit=. Without a point it is the foothold that holds, which should stand.
+    """
+    kept = library().scenes.load(scene_id)
+    part = kept.scene.part(query.part)
+    frames = _frames(kept.scene, query.first, query.last, 1)
+    if query.x is None or query.y is None:
+        path, speeds = [], contact_speeds(kept.scene, part.id, frames)
+    else:
+        course = course_of(kept.scene, part.id, (query.x, query.y), frames)
+        path, speeds = course.path.tolist(), course.speeds
+    slips = frames[speeds > query.limit].tolist()
+    return {"version": kept.version, "first": query.first, "path": path, "speeds": speeds.tolist(), "slips": slips}
+
+
+def _frames(scene: Scene, first: int, last: int | None, parts: int) -> np.ndarray:
+    end = scene.length - 1 if last is None else last
+    most = max(MOST_PLACES // max(parts, 1), 1)
+    if not 1 <= end - first + 1 <= most:
+        raise RuleError(f"Ways are answered for 1 to {most} frames at once. Nothing was changed.")
+    return np.arange(first, end + 1, dtype=float)
