@@ -148,7 +148,7 @@ const hint = {
 };
 const tools = mountTools(stage, over, bench, view, drag, hint, handles);
 const play = mountPlay(find("time"), bench, figures, drag);
-const time = mountTime(find("time"), bench, play);
+const time = mountTime(find("time"), root.querySelector("#shapes"), bench, play);
 
 /** Choose files and look at their layers before they come in. */
 async function chooseArtwork() {

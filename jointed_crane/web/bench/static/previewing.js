@@ -27,8 +27,8 @@ export class Previewer {
       this.waiting = null;
       try {
         await this.bench.work;
-        const { version, at } = this.bench;
-        const answer = await post(`${this.bench.path}/preview`, { version, frame: at, edits });
+        const { version, at, curves } = this.bench;
+        const answer = await post(`${this.bench.path}/preview`, { version, frame: at, edits, ...(curves.length && { curves }) });
         if (generation === this.generation) this.bench.show(answer);
       } catch (error) {
         if (error.status === undefined) throw error;

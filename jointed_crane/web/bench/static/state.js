@@ -63,6 +63,7 @@ export class Bench extends EventTarget {
     this.isChequered = remembered("chequered", false);
     this.about = "own pivots";
     this.spot = null; // the eyelet or mark picked: {part, eyelet} or {mark}
+    this.curves = []; // channels whose curves previews are to bring: [part, channel]
     this.hovered = null; // the part under the pointer, on the stage or in the tree
     this.work = Promise.resolve();
     this.waiting = 0;
@@ -175,6 +176,7 @@ export class Bench extends EventTarget {
       pose: preview.pose,
       snap: preview.snap,
       marks: preview.stage?.marks,
+      curves: preview.curves,
     };
     this.tell("pose");
   }

@@ -4,7 +4,7 @@ import { svg } from "../drawing.js";
 import { Previewer } from "../previewing.js";
 import { NAMES, RULER } from "./axis.js";
 
-export function makeKeyDrags(root, bench, play, picture, axis) {
+export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
   const previewer = new Previewer(bench);
   const tag = root.querySelector("[data-time=tag]");
   let drag = null;
@@ -37,7 +37,7 @@ export function makeKeyDrags(root, bench, play, picture, axis) {
     const around = box.getBoundingClientRect();
     box.remove();
     const isInside = (at) => at.left <= around.right && at.right >= around.left && at.top <= around.bottom && at.bottom >= around.top;
-    const found = [...picture.children].filter((element) => element.keys && isInside(element.getBoundingClientRect()));
+    const found = [...field.querySelectorAll("*")].filter((element) => element.keys && isInside(element.getBoundingClientRect()));
     pickKeys(found.flatMap((element) => element.keys), true);
   }
   /** Pick keys, or as well as those that are picked. */

@@ -6,7 +6,7 @@ import { ROW } from "./axis.js";
 const KEY = { width: 9, height: 20 };
 
 /** What draws a row; `isPickedKey` says whether a key is picked, `pressKeys` begins to drag keys, `pickKeys` picks them. */
-export function makeRows(bench, picture, axis, { isPickedKey, pressKeys, pickKeys }) {
+export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys }) {
   function drawRow(row, y) {
     const part = bench.part(row.id);
     const middle = y + ROW / 2;
@@ -22,16 +22,16 @@ export function makeRows(bench, picture, axis, { isPickedKey, pressKeys, pickKey
     words.append(svg("title", {}, `Pick all keys of ${row.name}`));
     words.addEventListener("click", (event) => pickKeys(keys.map((key) => ({ part: row.id, channel: row.channel, frame: key.frame })), event.shiftKey));
     for (let index = 0; index + 1 < keys.length; index += 1) segment(keys[index], keys[index + 1], middle);
-    if (part.channels[row.channel].sway) picture.append(swayLine(middle));
+    if (part.channels[row.channel].sway) field.append(swayLine(middle));
     for (const key of keys) pill(row, key, middle);
   }
 
   function drawSummary(part, row, middle) {
     const frames = [...new Set(row.channels.flatMap((name) => part.channels[name].keys.map((key) => key.frame)))].sort((a, b) => a - b);
-    if (row.channels.some((name) => part.channels[name].sway)) picture.append(swayLine(middle));
+    if (row.channels.some((name) => part.channels[name].sway)) field.append(swayLine(middle));
     if (!frames.length) return;
     const [first, last] = [frames[0], frames.at(-1)];
-    picture.append(svg("rect", { x: axis.xOf(first) - 4, y: middle - 4.5, width: Math.max(axis.xOf(last) - axis.xOf(first), 0) + 8, height: 9, rx: 4.5, class: "fill-brass-light", "fill-opacity": 0.7, "pointer-events": "none" }));
+    field.append(svg("rect", { x: axis.xOf(first) - 4, y: middle - 4.5, width: Math.max(axis.xOf(last) - axis.xOf(first), 0) + 8, height: 9, rx: 4.5, class: "fill-brass-light", "fill-opacity": 0.7, "pointer-events": "none" }));
     for (const frame of frames) {
       const all = row.channels.flatMap((channel) => (part.channels[channel].keys.some((key) => key.frame === frame) ? [{ part: row.id, channel, frame }] : []));
       const isPicked = all.every((key) => isPickedKey(key.part, key.channel, key.frame));
@@ -39,7 +39,7 @@ export function makeRows(bench, picture, axis, { isPickedKey, pressKeys, pickKey
       mark.append(svg("title", {}, `${all.length} ${all.length === 1 ? "key" : "keys"} at frame ${readable(frame)}`));
       mark.keys = all;
       mark.addEventListener("pointerdown", (event) => pressKeys(event, all));
-      picture.append(mark);
+      field.append(mark);
     }
   }
 
@@ -60,7 +60,7 @@ export function makeRows(bench, picture, axis, { isPickedKey, pressKeys, pickKey
     };
     const line = kinds[from.kind]();
     line.setAttribute("pointer-events", "none");
-    picture.append(line);
+    field.append(line);
   }
 
   function pill(row, key, middle) {
@@ -81,7 +81,7 @@ export function makeRows(bench, picture, axis, { isPickedKey, pressKeys, pickKey
       event.stopPropagation();
       pickKeys(own, event.shiftKey);
     });
-    picture.append(element);
+    field.append(element);
   }
 
   return drawRow;

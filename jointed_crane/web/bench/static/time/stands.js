@@ -4,16 +4,16 @@ import { readable, svg } from "../drawing.js";
 import { ROW } from "./axis.js";
 
 /** What draws the row; `pressStand` begins to drag a foothold in time. */
-export function makeStands(bench, picture, axis, pressStand) {
+export function makeStands(bench, picture, field, axis, pressStand) {
   return function drawStands({ id, name }, y) {
     const { footholds } = bench.part(id);
     const middle = y + ROW / 2;
     picture.append(svg("path", { d: `M0 ${y + ROW - 0.5}H${axis.width}`, class: "stroke-line-soft" }), svg("text", { x: 30, y: middle + 4.5, class: "fill-ink" }, "Stands on"));
     footholds.forEach((foothold, index) => {
       const [from, to] = [axis.xOf(foothold.frame), axis.xOf(footholds[index + 1]?.frame ?? bench.stage.length - 1)];
-      picture.append(svg("rect", { x: from, y: middle - 6, width: Math.max(to - from - 2, 2), height: 12, rx: 3, class: index % 2 ? "fill-line" : "fill-brass-light", "fill-opacity": 0.6, "pointer-events": "none" }));
+      field.append(svg("rect", { x: from, y: middle - 6, width: Math.max(to - from - 2, 2), height: 12, rx: 3, class: index % 2 ? "fill-line" : "fill-brass-light", "fill-opacity": 0.6, "pointer-events": "none" }));
     });
-    for (const { frame } of footholds) picture.append(foot(id, name, frame, middle));
+    for (const { frame } of footholds) field.append(foot(id, name, frame, middle));
   };
 
   function foot(id, name, frame, middle) {

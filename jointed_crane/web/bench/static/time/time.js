@@ -1,23 +1,29 @@
 // Time: the ruler, the rows of keys of the picked parts, setting, moving and deleting keys, and their segments.
 
-import { perFrame } from "../drawing.js";
-import { Axis, ROW, RULER } from "./axis.js";
+import { perFrame, svg } from "../drawing.js";
+import { Axis, NAMES, ROW, RULER } from "./axis.js";
+import { makeCurves } from "./curves.js";
 import { makeKeyActs } from "./key_acts.js";
 import { makeKeyDrags } from "./key_drags.js";
 import { makeRows } from "./rows.js";
 import { makeRuler } from "./ruler.js";
+import { mountShapes } from "./shapes.js";
 import { makeStands } from "./stands.js";
 
-export function mountTime(root, bench, play) {
+export function mountTime(root, shapes, bench, play) {
   const area = root.querySelector("[data-time=area]");
   const picture = root.querySelector("[data-time=picture]");
   const find = (name) => root.querySelector(`[data-time=${name}]`);
   let isWhole = false;
+  let view = "keys";
   const axis = new Axis(bench);
-  const { isPickedKey, pressKeys, pressStand, pickKeys, retime, cancel } = makeKeyDrags(root, bench, play, picture, axis);
-  const drawRow = makeRows(bench, picture, axis, { isPickedKey, pressKeys, pickKeys });
-  const drawStands = makeStands(bench, picture, axis, pressStand);
-  const { drawRuler, drawNow, moveNow } = makeRuler(root, bench, picture, axis);
+  // What lies on frames is cut off where the names of the rows begin.
+  const field = svg("svg", { x: NAMES, overflow: "hidden" });
+  const { isPickedKey, pressKeys, pressStand, pickKeys, retime, cancel } = makeKeyDrags({ root, bench, play, picture, field, axis });
+  const drawRow = makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys });
+  const drawStands = makeStands(bench, picture, field, axis, pressStand);
+  const { drawRuler, drawNow, moveNow } = makeRuler(root, bench, field, axis);
+  const curves = makeCurves({ bench, picture, field, axis, view: () => view, redraw: () => drawSoon(), isPickedKey, pickKeys });
 
   function shownParts() {
     if (!isWhole) return bench.picked.filter((id) => bench.part(id));
@@ -38,14 +44,19 @@ export function mountTime(root, bench, play) {
   function draw() {
     if (!bench.stage) return;
     axis.width = area.clientWidth;
-    const found = rows();
+    const found = view === "keys" ? rows() : [];
     const height = Math.max(RULER + found.length * ROW + 8, area.clientHeight);
+    for (const element of [picture, field]) element.setAttribute("height", height);
     picture.setAttribute("width", axis.width);
-    picture.setAttribute("height", height);
-    picture.replaceChildren();
+    field.setAttribute("width", axis.width - NAMES);
+    field.setAttribute("viewBox", `${NAMES} 0 ${axis.width - NAMES} ${height}`);
+    picture.replaceChildren(svg("rect", { width: axis.width, height: RULER, class: "fill-tray" }));
+    field.replaceChildren();
     drawRuler();
     found.forEach((row, index) => (row.areStands ? drawStands : drawRow)(row, RULER + index * ROW));
-    find("empty").hidden = found.length > 0;
+    const count = view === "keys" ? found.length : curves.draw(height);
+    find("empty").hidden = count > 0;
+    picture.append(field);
     drawNow(height);
     drawWords();
   }
@@ -53,6 +64,7 @@ export function mountTime(root, bench, play) {
   function drawWords() {
     root.classList.toggle("is-rest", !bench.isMotion);
     const some = bench.pickedKeys.length > 0;
+    find("shape").disabled = !some && !bench.picked.length;
     for (const button of root.querySelectorAll("[data-segment]")) {
       button.disabled = !some;
       const kinds = bench.pickedKeys.map((key) => bench.keyAt(key.part, key.channel, key.frame)?.kind);
@@ -83,8 +95,19 @@ export function mountTime(root, bench, play) {
       if (bench.pickedKeys.length) retime(bench.pickedKeys, by);
     },
     ...makeKeyActs(bench),
+    nextView: () => setView({ keys: "curves", curves: "speeds", speeds: "keys" }[view]),
+    zoomTime(factor) {
+      axis.zoom(factor, axis.xOf(bench.frame));
+      draw();
+    },
+    fitTime() {
+      axis.fit();
+      curves.scales.fit();
+      draw();
+    },
     cancel,
   };
+  mountShapes(root, shapes, bench, acts);
   find("set").addEventListener("click", acts.setKeys);
   find("delete").addEventListener("click", acts.deleteKeys);
   for (const button of root.querySelectorAll("[data-segment]")) button.addEventListener("click", () => acts.makeSegments(button.dataset.segment));
@@ -95,14 +118,62 @@ export function mountTime(root, bench, play) {
       draw();
     });
 
-  new ResizeObserver(draw).observe(area);
+  // Seeing: which view, how near, and from where
+
+  function setView(wanted) {
+    view = wanted;
+    for (const button of root.querySelectorAll("[data-view]")) button.setAttribute("aria-pressed", button.dataset.view === view);
+    find("layout").hidden = view === "keys";
+    find("rows").hidden = view !== "keys";
+    area.scrollTop = 0;
+    draw();
+    return curves.refresh();
+  }
+  for (const button of root.querySelectorAll("[data-view]")) button.addEventListener("click", () => setView(button.dataset.view));
+  find("layout").addEventListener("change", (event) => {
+    curves.scales.layout = event.target.value;
+    acts.fitTime();
+  });
+  area.addEventListener(
+    "wheel",
+    (event) => {
+      const box = picture.getBoundingClientRect();
+      const factor = Math.exp(-event.deltaY * 0.0022);
+      if (event.ctrlKey) axis.zoom(factor, event.clientX - box.left);
+      else if (event.shiftKey) axis.pan(-(event.deltaY || event.deltaX));
+      else if (view !== "keys") curves.scales.zoomBy(factor, event.clientY - box.top);
+      else return;
+      event.preventDefault();
+      draw();
+    },
+    { passive: false },
+  );
+  picture.addEventListener("pointerdown", (event) => {
+    if (event.button !== 1) return;
+    event.preventDefault();
+    picture.setPointerCapture(event.pointerId);
+    let [x, y] = [event.clientX, event.clientY];
+    const pan = (now) => {
+      axis.pan(now.clientX - x);
+      if (view !== "keys") curves.scales.shift += now.clientY - y;
+      [x, y] = [now.clientX, now.clientY];
+      drawSoon();
+    };
+    picture.addEventListener("pointermove", pan);
+    picture.addEventListener("lostpointercapture", () => picture.removeEventListener("pointermove", pan), { once: true });
+  });
+
   const drawSoon = perFrame(draw);
+  new ResizeObserver(draw).observe(area);
+  bench.on("scene picked", curves.refresh);
   bench.on("scene picked state", drawSoon);
   let isPreview = false; // rows show what a preview moves, and show what is kept again when it is taken away
   bench.on("pose", () => {
     if (bench.over || isPreview) drawSoon();
     isPreview = Boolean(bench.over);
   });
-  play.onFrame(moveNow);
+  const follow = (frame) => (axis.show(frame) ? draw() : moveNow(frame));
+  play.onFrame(follow);
+  bench.on("state", () => bench.stage && axis.show(bench.frame));
   return acts;
 }
