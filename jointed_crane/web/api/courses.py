@@ -15,9 +15,19 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.drawn import drawn
 from jointed_crane.core.scene import Scene
+from jointed_crane.core.seam import seams
 from jointed_crane.core.shown import alone
 from jointed_crane.web.api.contract import contract
-from jointed_crane.web.api.models import ArcsAnswer, ArcsQuery, CurvesAnswer, CurvesQuery, DriftAnswer, DriftQuery
+from jointed_crane.web.api.models import (
+    ArcsAnswer,
+    ArcsQuery,
+    CurvesAnswer,
+    CurvesQuery,
+    DriftAnswer,
+    DriftQuery,
+    NoQuery,
+    SeamAnswer,
+)
 from jointed_crane.web.library import library
 
 api = Blueprint("courses", __name__, url_prefix="/api")
@@ -74,6 +84,14 @@ def drift(scene_id: str, query: DriftQuery) -> dict[str, Any]:
         path, speeds = course.path.tolist(), course.speeds
     slips = frames[speeds > query.limit].tolist()
     return {"version": kept.version, "first": query.first, "path": path, "speeds": speeds.tolist(), "slips": slips}
+
+
+@api.get("/scenes/<scene_id>/seam")
+@contract(query=NoQuery, gives=SeamAnswer)
+def seam(scene_id: str, query: NoQuery) -> dict[str, Any]:
+    """How far each part jumps from the last frame to the first: its pivot in px, its turn in degrees; widest first."""
+    kept = library().scenes.load(scene_id)
+    return {"version": kept.version, "seams": [asdict(found) for found in seams(kept.scene)]}
 
 
 def _frames(scene: Scene, first: int, last: int | None, parts: int) -> np.ndarray:

@@ -222,6 +222,13 @@ class ArcsAnswer(BaseModel):
     arcs: dict[str, list[tuple[float, float]]]
 
 
+class SeamAnswer(BaseModel):
+    """What jumps where the film begins again."""
+
+    version: int
+    seams: list[dict[str, Any]]
+
+
 class DriftAnswer(BaseModel):
     """Where a point is at each frame from the first on, how far it has gone since the frame before, and the frames in
     which it slips.

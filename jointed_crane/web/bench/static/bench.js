@@ -13,6 +13,9 @@ import { mountHandles } from "./stage/handles.js";
 import { mountFindings } from "./card/findings.js";
 import { mountKeyboard } from "./keyboard.js";
 import { mountPanels } from "./panels.js";
+import { mountArcs } from "./stage/arcs.js";
+import { mountGhosts } from "./stage/ghosts.js";
+import { mountSeeing, Seeing } from "./seeing.js";
 import { mountPlay } from "./time/play.js";
 import { mountSheets } from "./sheets/sheets.js";
 import { mountSpots } from "./stage/spots.js";
@@ -104,7 +107,7 @@ Alpine.data("head", () => ({
     const { name, width, height, ground, fps, length } = bench.stage;
     form.elements.bare.checked = ground === "none";
     if (ground !== "none") form.elements.ground.value = ground;
-    Object.entries({ name, width, height, length, fps: fps.join("/") }).forEach(([field, value]) => (form.elements[field].value = value));
+    Object.entries({ name, width, height, length, fps: fps.join("/") }).forEach(([field, value]) => (form.elements.namedItem(field).value = value));
     this.$refs.stage.showModal();
   },
   closeStage() {
@@ -113,7 +116,10 @@ Alpine.data("head", () => ({
   async keepStage(event) {
     const form = new FormData(event.target);
     const number = (field) => Number(form.get(field));
-    const edits = [{ edit: "set_stage", width: number("width"), height: number("height"), ground: form.has("bare") ? "none" : form.get("ground"), fps: form.get("fps").split("/").map(Number), length: number("length") }];
+    const fps = form.get("fps").split("/").map(Number);
+    const edits = [{ edit: "set_stage", width: number("width"), height: number("height"), ground: form.has("bare") ? "none" : form.get("ground") }];
+    if (number("length") !== bench.stage.length) edits.push({ edit: "set_length", length: number("length"), stretches: form.get("keeps") === "share", is_whole: form.has("whole") });
+    if (fps.join() !== bench.stage.fps.join()) edits.push({ edit: "set_rate", fps, keeps: form.get("keeps") === "frames" ? "frames" : "seconds", is_whole: form.has("whole") });
     if (form.get("name") !== bench.stage.name) edits.push({ edit: "rename_scene", name: form.get("name") });
     if (await bench.keep(edits)) this.$refs.stage.close();
   },
@@ -127,6 +133,10 @@ const acts = makeActs(root, bench, view);
 const sheets = mountSheets(root, bench, acts);
 const over = find("over");
 const figures = mountFigures(stage, find("figures"), over, bench, view);
+const seeing = new Seeing();
+const see = mountSeeing(find("seeing"), root.querySelector("#seeing"), seeing, bench);
+mountGhosts(over, bench, view, seeing, drag);
+mountArcs(over, bench, view, seeing, drag);
 mountSpots(over, bench, view, drag);
 const handles = mountHandles(over, bench, view, drag);
 const drawing = makeDrawingTool(over, bench, view, acts, drag, find("form"));
@@ -162,12 +172,18 @@ function nextAbout() {
 const commands = makeCommands(bench, acts, {
   time,
   play,
+  see,
   tools: { cancel: () => tools.cancel() || drawing.cancel() },
   sheets: {
     names: sheets.names,
     stagger: sheets.stagger,
     turns: sheets.turns,
     roll: sheets.roll,
+    between: sheets.between,
+    sway: sheets.sway,
+    bake: sheets.bake,
+    seam: sheets.seam,
+    watch: sheets.watch,
     reference: sheets.reference,
     artwork: chooseArtwork,
     update: async () => sheets.openUpdate(await sheets.pickFile()),

@@ -8,7 +8,7 @@ const LAST_COPIED = "copied-last";
  * Rows: {id, group, words, keys, run, menu}. `keys` are event.key values, with "Ctrl+" or "Ctrl+Shift+" before a letter;
  * `menu` puts a row into the menu of a part.
  */
-export function makeCommands(bench, acts, { time, play, tools, sheets }) {
+export function makeCommands(bench, acts, { time, play, see, tools, sheets }) {
   const step = (by) => {
     play.stop();
     bench.seek(bench.frame + by);
@@ -89,6 +89,9 @@ export function makeCommands(bench, acts, { time, play, tools, sheets }) {
     ["Seeing", "isolate", "Isolate with what hangs on it", ["x"], acts.isolate, true],
     ["Seeing", "restore", "Show all again", ["X"], acts.restore],
     ["Seeing", "chequer", "Chequered ground", ["y"], acts.chequer],
+    ["Seeing", "onion", "Onion skin", ["&"], see.onion],
+    ["Seeing", "rest-ghost", "Ghost of the rest pose", [], see.rest],
+    ["Seeing", "arcs", "Arcs of picked pivots", ["^"], see.arcs],
     ["Seeing", "fit", "Show the whole stage", ["f"], acts.fit],
     ["Bench", "rest", "Rest", ["r"], () => bench.setMotion(false)],
     ["Bench", "motion", "Motion", ["m"], () => bench.setMotion(true)],
@@ -113,6 +116,11 @@ export function makeCommands(bench, acts, { time, play, tools, sheets }) {
     ["Time", "turns", "Go round whole turns", ["W"], sheets.turns],
     ["Time", "stagger", "Let parts follow each other", [">"], sheets.stagger],
     ["Time", "roll", "Roll over its corners", ["R"], sheets.roll],
+    ["Time", "between", "Between the keys before and after", ["z"], sheets.between],
+    ["Time", "sway", "Sway", ["Y"], sheets.sway],
+    ["Time", "bake", "Sways and cycles into keys", [], sheets.bake],
+    ["Time", "seam", "Does the loop close", [], sheets.seam],
+    ["Time", "watch", "Watch a point", ["D"], sheets.watch],
     ["Time", "stand-pivot", "Stand on the pivot from here", [], () => time.standOn()],
     ["Time", "stand-left", "Stand on the lower left from here", [], () => time.standOn([0, 1])],
     ["Time", "stand-middle", "Stand on the lower middle from here", [], () => time.standOn([0.5, 1])],

@@ -39,7 +39,7 @@ export const freshId = () => crypto.getRandomValues(new Uint32Array(2)).reduce((
 
 /**
  * Events: "scene" (parts or stage changed), "pose" (something lies elsewhere), "picked", "hovered", "state" (Rest, Motion,
- * tool or frame), "history", "busy" (edits wait for their answers).
+ * tool or frame), "history", "busy" (edits wait for their answers), "playing" (a film begins).
  */
 export class Bench extends EventTarget {
   constructor(id, channels) {

@@ -2,6 +2,19 @@
 
 import { post } from "../../api.js";
 
+/** Words side by side, as an item of a sheet's list. */
+export function line(words) {
+  const row = document.createElement("li");
+  row.className = "grid grid-cols-2 gap-2";
+  for (const [index, text] of words.entries()) {
+    const column = document.createElement("span");
+    column.className = index ? "text-mute" : "truncate";
+    column.textContent = text;
+    row.append(column);
+  }
+  return row;
+}
+
 /**
  * `edits()` says what the sheet stands for, `lines(answer)` what it lists of it as pairs of words. Returns what opens the
  * sheet, and what asks anew.
@@ -27,18 +40,6 @@ export function mountPreviewed(dialog, bench, { edits, lines }) {
       problem.textContent = error.message;
       problem.hidden = false;
     }
-  }
-
-  function line(words) {
-    const row = document.createElement("li");
-    row.className = "flex gap-2";
-    for (const [index, text] of words.entries()) {
-      const column = document.createElement("span");
-      column.className = index ? "text-mute" : "w-1/2 truncate";
-      column.textContent = text;
-      row.append(column);
-    }
-    return row;
   }
 
   form.addEventListener("input", preview);

@@ -4,9 +4,11 @@ import { postFiles } from "../../reading.js";
 import { notice, saying } from "../../notices.js";
 import { artImage, pin, svg } from "../drawing.js";
 import { freshId } from "../state.js";
+import { mountBake, mountBetween, mountSway } from "./curve_sheets.js";
 import { mountImport, mountUpdate } from "./importing.js";
 import { mountPreviewed } from "./previewed.js";
 import { mountRoll, mountStagger, mountTurns } from "./time_sheets.js";
+import { mountSeam, mountWatch } from "./watching.js";
 
 /** Mounts every dialog; returns openers for the commands. */
 export function mountSheets(root, bench, acts) {
@@ -40,6 +42,11 @@ export function mountSheets(root, bench, acts) {
     stagger: mountStagger(dialog("stagger"), bench),
     turns: mountTurns(dialog("turns"), bench),
     roll: mountRoll(dialog("roll"), bench),
+    between: mountBetween(dialog("between"), bench),
+    sway: mountSway(dialog("sway"), bench),
+    bake: mountBake(dialog("bake"), bench),
+    seam: mountSeam(dialog("seam"), bench),
+    watch: mountWatch(dialog("watch"), bench),
     openCompare: mountCompare(dialog("compare"), bench),
     openImport: mountImport(dialog("import"), bench, acts),
     openUpdate: mountUpdate(dialog("update"), bench),

@@ -37,6 +37,7 @@ export function mountPlay(root, bench, figures, drag) {
     running = { position: bench.frame, time: performance.now() };
     drag.isPlaying = true;
     drag.redraw();
+    bench.tell("playing");
     label();
     running.request = requestAnimationFrame(step);
   }
