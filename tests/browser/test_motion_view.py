@@ -75,6 +75,7 @@ class CurveViewTests(MotionTestCase):
 
     def test_a_handle_is_dragged_and_its_partner_stays_in_line(self):
         self.curve_key(24).click()
+        self.drawn()
         x, y = self.at("[data-handle=out]")
         self.drag((x, y), (x + 25, y + 30))
         key = self.turns()[1]

@@ -42,8 +42,11 @@ export function makeCurves({ bench, picture, field, axis, view, redraw, isPicked
   }
   const keysOf = ({ part, channel }) => bench.part(part)?.channels[channel]?.keys ?? [];
 
-  function rangeOf(curve) {
-    const places = view() === "speeds" ? curve.speeds : [...curve.segments.flat(), ...curve.course, ...keysOf(curve).map(({ frame, value }) => [frame, value])];
+  /** Lowest and highest value of a curve as it is kept: under a dragging hand the scales stay. */
+  function rangeOf(shownCurve) {
+    const curve = kept.find((one) => nameOf(one) === nameOf(shownCurve)) ?? shownCurve;
+    const keys = bench.parts.get(curve.part)?.channels[curve.channel]?.keys ?? [];
+    const places = view() === "speeds" ? curve.speeds : [...curve.segments.flat(), ...curve.course, ...keys.map(({ frame, value }) => [frame, value])];
     const heights = places.map(([, value]) => value);
     return [Math.min(...heights), Math.max(...heights)];
   }
