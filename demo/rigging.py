@@ -8,6 +8,7 @@ from pathlib import Path
 
 from jointed_crane.core.edits import Edit, applied
 from jointed_crane.core.edits.bench_state import SetBenchState, SilenceFinding
+from jointed_crane.core.edits.curving import ShapeSegments
 from jointed_crane.core.edits.eyelets import MakeJoints
 from jointed_crane.core.edits.helpers import AddHelper
 from jointed_crane.core.edits.keys import KeyAt, SetSegmentKind, SetSway
@@ -15,9 +16,13 @@ from jointed_crane.core.edits.limiting import SetLimits
 from jointed_crane.core.edits.pivots import MovePivot
 from jointed_crane.core.edits.placements import SetPlacement
 from jointed_crane.core.edits.poses import SetValues
+from jointed_crane.core.edits.repeating import CopiedKeys, PasteKeys
+from jointed_crane.core.edits.retiming import Stagger
+from jointed_crane.core.edits.rolling import Roll
 from jointed_crane.core.edits.stage import SetStage
 from jointed_crane.core.edits.tree import Join
 from jointed_crane.core.motion.channel import SegmentKind, Sway
+from jointed_crane.core.motion.ready_shapes import Shape
 from jointed_crane.core.scene import Inherits, Scene
 from jointed_crane.formats.artwork import Artwork
 from jointed_crane.formats.bring_in import read_artwork
@@ -82,6 +87,28 @@ class Rig:
         if segment != "eased":
             edits.append(SetSegmentKind(tuple(KeyAt(part, channel, frame) for frame in values), segment))
         self.keep(edits)
+
+    def pivots_to(self, names: Iterable[str], fraction: tuple[float, float]) -> None:
+        """Place pivots at a fraction of each part's box."""
+        self.keep([MovePivot(self.named(name), fraction, "fraction") for name in names])
+
+    def roll(self, name: str, frame: float, until: float, corners: int) -> None:
+        """Tumble a part over corners of its outline to the right."""
+        self.keep([Roll(self.named(name), frame, until, corners)])
+
+    def shape(self, name: str, channel: str, frame: float, shape: Shape) -> None:
+        """Give the segment that leaves a key a ready shape."""
+        self.keep([ShapeSegments((KeyAt(self.named(name), channel, frame),), shape)])
+
+    def paste_onto(self, name: str, others: Iterable[str], frame: float) -> None:
+        """Give all keys of one part to others, the first of them at a frame."""
+        part = self.scene.part(self.named(name))
+        copied = tuple(CopiedKeys(name, channel, curve.keys) for channel, curve in part.channels.items())
+        self.keep([PasteKeys(copied, frame, tuple(map(self.named, others)))])
+
+    def follow(self, names: Iterable[str], step: float) -> None:
+        """Let each part set out so many frames after the one before."""
+        self.keep([Stagger(tuple(map(self.named, names)), step)])
 
     def sway(self, name: str, channel: str, amount: float, period: float, phase: float = 0.0) -> None:
         """Add an oscillation."""

@@ -136,7 +136,7 @@ def serve(data: str | None, port: int) -> None:
 @_data
 @_port
 def demo(data: str | None, port: int) -> None:
-    """Serve, with the two Heron Lock scenes on the shelf; scenes that are there already are left as they are."""
+    """Serve, with the Heron Lock scenes on the shelf; scenes that are there already are left as they are."""
     from jointed_crane.core.errors import RuleError
 
     build = _demo()

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
-from demo import dock_crane, heron
+from demo import dock_crane, heron, quay_crate
 from demo.build import build_demo
 from demo.rigging import ART
 from jointed_crane.core.edits.poses import MoveBy, SetValues
@@ -29,6 +29,8 @@ def main() -> None:
     page.locator("li.card a").first.focus()
     page.screenshot(path=HERE / "shelf.png")
     _motion(page, served)
+    _curves(page, served)
+    _footholds(page, served)
     _rest(page, served)
     _joint(page, served)
     _map_and_check(page, served)
@@ -66,6 +68,30 @@ def _motion(page: Page, served: ServedLibrary) -> None:
     page.screenshot(path=HERE / "bench-motion.png")
     page.keyboard.press("Escape")
     page.mouse.up()
+
+
+def _curves(page: Page, served: ServedLibrary) -> None:
+    _open(page, served, heron.NAME)
+    for name in ("Lower neck", "Upper neck"):
+        page.click(f'[data-tree=name]:text-is("{name}")', modifiers=["Control"])
+    page.click("[data-view=curves]")
+    page.wait_for_timeout(600)
+    page.locator("[data-curve-key]").nth(1).click()
+    page.wait_for_timeout(400)
+    page.screenshot(path=HERE / "bench-curves.png")
+
+
+def _footholds(page: Page, served: ServedLibrary) -> None:
+    _open(page, served, quay_crate.NAME)
+    _pick(page, "Crate")
+    page.keyboard.press("Home")
+    for _ in range(42):
+        page.keyboard.press("PageDown")
+    page.keyboard.press("9")
+    page.keyboard.press("&")
+    page.wait_for_timeout(800)
+    page.screenshot(path=HERE / "bench-footholds.png")
+    page.keyboard.press("&")
 
 
 def _rest(page: Page, served: ServedLibrary) -> None:

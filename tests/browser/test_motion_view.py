@@ -8,7 +8,10 @@ from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.scene import Drawing, Part, Scene
 from tests.browser.test_whole_way import BenchTestCase
 
-_CRATE = b'<svg xmlns="http://www.w3.org/2000/svg" width="100" height="60"><rect width="100" height="60" fill="#b4694d"/></svg>'
+_CRATE = (
+    b'<svg xmlns="http://www.w3.org/2000/svg" width="100" height="60">'
+    b'<rect width="100" height="60" fill="#b4694d"/></svg>'
+)
 
 
 class MotionTestCase(BenchTestCase):

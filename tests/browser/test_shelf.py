@@ -1,3 +1,4 @@
+from demo import bridge_market, quay_crate
 from demo.dock_crane import NAME as CRANE
 from demo.heron import NAME as HERON
 from tests.browser.test_whole_way import BenchTestCase
@@ -19,12 +20,11 @@ class ShelfTests(BenchTestCase):
         page = self.page
         page.goto(self.served.address)
         self.assertEqual(page.locator("h2:visible").all_inner_texts(), ["The shelf is empty"])
-        self.acted(lambda: page.click("text=put the two demo scenes on the shelf"))
-        self.assertEqual(sorted(self.names()), sorted([CRANE, HERON]))
-        self.assertEqual(page.locator("li.card img").count(), 2)
+        self.acted(lambda: page.click("text=put the demo scenes on the shelf"))
+        self.assertEqual(self.names(), [HERON, CRANE, quay_crate.NAME, bridge_market.NAME])
         # Each thumbnail is a picture the browser could draw.
         widths = page.eval_on_selector_all("li.card img", "pictures => pictures.map(picture => picture.naturalWidth)")
-        self.assertEqual(widths, [1280, 1280])
+        self.assertEqual(widths, [1280] * 4)
 
     def test_new_rename_duplicate_delete_and_undo_by_keyboard(self):
         page = self.page
@@ -57,7 +57,7 @@ class ShelfTests(BenchTestCase):
     def test_a_cards_menu_and_what_is_refused(self):
         page = self.page
         page.goto(self.served.address)
-        self.acted(lambda: page.click("text=put the two demo scenes on the shelf"))
+        self.acted(lambda: page.click("text=put the demo scenes on the shelf"))
         page.click(f'[aria-label="More for {HERON}"]')
         with page.expect_download() as download:
             page.click("text=Send out as zip")
@@ -69,4 +69,4 @@ class ShelfTests(BenchTestCase):
         page.set_input_files("input[type=file]", {"name": "a.png", "mimeType": "image/png", "buffer": b"no picture"})
         page.wait_for_selector(".notice-refusal")
         self.assertIn("a.png is neither", page.inner_text(".notice-refusal"))
-        self.assertEqual(len(self.names()), 3)
+        self.assertEqual(len(self.names()), 5)

@@ -25,7 +25,7 @@ from jointed_crane.core.motion.curves import value_at
 from jointed_crane.core.motion.stretches import Edge, Stretch, bend_of, between, cut, edge_at
 
 #: Frames closer than this are one.
-_ROUNDED_OFF = 1e-6
+_ROUNDED_OFF = 1e-9
 
 
 def inserted(channel: Channel, frame: float) -> Channel:

@@ -1,6 +1,7 @@
 // Every command of the bench in one table: its words, its key, where it stands in menus, the sheet and the list of keys.
 
 import { clip, putClip } from "./clip.js";
+import { timeRows } from "./time_commands.js";
 
 const LAST_COPIED = "copied-last";
 
@@ -98,37 +99,7 @@ export function makeCommands(bench, acts, { time, play, see, tools, sheets }) {
     ["Bench", "keeps", "Art stays / pivot stays", ["a"], () => bench.setKeeps(bench.keeps === "art" ? "pivot" : "art")],
     ["Bench", "snaps", "Snapping on or off", ["#"], () => bench.setSnapping(!bench.isSnapping)],
     ["Bench", "about", "Turn about the next centre", ["w"], () => sheets.nextAbout()],
-    ["Time", "play", "Play, pause", [" "], () => play.toggle()],
-    ["Time", "back-step", "One frame back", ["PageUp"], () => step(-1)],
-    ["Time", "on-step", "One frame on", ["PageDown"], () => step(1)],
-    ["Time", "first", "First frame", ["Home"], () => step(-1e6)],
-    ["Time", "last", "Last frame", ["End"], () => step(1e6)],
-    ["Time", "loop", "Begin again at the end", ["l"], () => play.toggleLoop()],
-    ["Time", "view", "Keys, curves or speeds", ["~"], () => time.nextView()],
-    ["Time", "time-nearer", "Look closer at time", [","], () => time.zoomTime(1.5)],
-    ["Time", "time-farther", "See more of time", [";"], () => time.zoomTime(1 / 1.5)],
-    ["Time", "time-fit", "See all of time", ["."], () => time.fitTime()],
-    ["Time", "set-keys", "Set keys at this frame", ["+"], () => time.setKeys()],
-    ["Time", "keys-here", "Pick the keys on this frame", ["-"], () => time.pickHere()],
-    ["Time", "hold-here", "Hold the picked parts until here", ["s"], () => time.holdHere()],
-    ["Time", "keys-stretch", "Stretch picked keys to this frame", ["S"], () => time.stretchKeys()],
-    ["Time", "keys-reverse", "Reverse picked keys", ["<"], () => time.reverseKeys()],
-    ["Time", "turns", "Go round whole turns", ["W"], sheets.turns],
-    ["Time", "stagger", "Let parts follow each other", [">"], sheets.stagger],
-    ["Time", "roll", "Roll over its corners", ["R"], sheets.roll],
-    ["Time", "between", "Between the keys before and after", ["z"], sheets.between],
-    ["Time", "sway", "Sway", ["Y"], sheets.sway],
-    ["Time", "bake", "Sways and cycles into keys", [], sheets.bake],
-    ["Time", "seam", "Does the loop close", [], sheets.seam],
-    ["Time", "watch", "Watch a point", ["D"], sheets.watch],
-    ["Time", "stand-pivot", "Stand on the pivot from here", [], () => time.standOn()],
-    ["Time", "stand-left", "Stand on the lower left from here", [], () => time.standOn([0, 1])],
-    ["Time", "stand-middle", "Stand on the lower middle from here", [], () => time.standOn([0.5, 1])],
-    ["Time", "stand-right", "Stand on the lower right from here", [], () => time.standOn([1, 1])],
-    ["Time", "appear", "Appear at this frame", [], () => time.showFrom(true)],
-    ["Time", "leave", "Leave at this frame", [], () => time.showFrom(false)],
-    ["Time", "keys-back", "Retime picked keys a frame back", ["Shift+PageUp"], () => time.moveKeys(-1)],
-    ["Time", "keys-on", "Retime picked keys a frame on", ["Shift+PageDown"], () => time.moveKeys(1)],
+    ...timeRows(bench, { time, play, sheets, step }),
     ["Everywhere", "undo", "Undo", ["Ctrl+z"], () => bench.undo()],
     ["Everywhere", "redo", "Redo", ["Ctrl+Shift+z", "Ctrl+y"], () => bench.redo()],
     ["Everywhere", "all", "Pick all", ["Ctrl+a"], () => bench.pick(bench.order.filter((id) => !bench.part(id).locked && bench.isSeen(id)))],

@@ -109,5 +109,5 @@ export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pick
     bench.keep(shaped(curve, known, side, offset, event.altKey));
   };
 
-  return { pressKey, pressHandle };
+  return { key: pressKey, handle: pressHandle };
 }

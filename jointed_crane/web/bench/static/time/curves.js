@@ -2,9 +2,10 @@
 
 import { get } from "../../api.js";
 import { saying } from "../../notices.js";
-import { readable, svg } from "../drawing.js";
+import { svg } from "../drawing.js";
 import { RULER } from "./axis.js";
 import { makeCurveDrags } from "./curve_drags.js";
+import { makeCurvePicture } from "./curve_picture.js";
 import { Scales } from "./scales.js";
 
 const COLOURS = ["slate", "clay", "moss", "plum", "reed"];
@@ -16,7 +17,8 @@ export function makeCurves({ bench, picture, field, axis, view, redraw, isPicked
   const scales = new Scales();
   let kept = [];
   let asked = 0;
-  const { pressKey, pressHandle } = makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pickKeys, curveOf });
+  const press = makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pickKeys, curveOf });
+  const { drawAxis, drawCurve, line } = makeCurvePicture({ bench, axis, scales, view, shown, keysOf, rangeOf, nameOf, isPickedKey, pickKeys, press });
 
   function wanted() {
     const parts = bench.picked.filter((id) => bench.parts.has(id));
@@ -36,11 +38,15 @@ export function makeCurves({ bench, picture, field, axis, view, redraw, isPicked
     redraw();
   }
 
-  const shown = () => bench.over?.curves ?? kept;
+  function shown() {
+    return bench.over?.curves ?? kept;
+  }
   function curveOf(part, channel) {
     return shown().find((curve) => curve.part === part && curve.channel === channel);
   }
-  const keysOf = ({ part, channel }) => bench.part(part)?.channels[channel]?.keys ?? [];
+  function keysOf({ part, channel }) {
+    return bench.part(part)?.channels[channel]?.keys ?? [];
+  }
 
   /** Lowest and highest value of a curve as it is kept: under a dragging hand the scales stay. */
   function rangeOf(shownCurve) {
@@ -65,71 +71,6 @@ export function makeCurves({ bench, picture, field, axis, view, redraw, isPicked
       drawName(curve, index, lane);
     });
     return curves.length;
-  }
-
-  function drawAxis(group, curve, { y }) {
-    const [low, high] = scales.layout === "true" ? [...scales.of.keys()].reduce(([least, most], name) => { const [a, b] = rangeOf(shown().find((one) => nameOf(one) === name)); return [Math.min(least, a), Math.max(most, b)]; }, [Infinity, -Infinity]) : rangeOf(curve); // prettier-ignore
-    const marks = low < 0 && high > 0 ? [low, 0, high] : [low, high];
-    const isSaid = scales.layout !== "common" || scales.of.size === 1;
-    for (const value of marks) {
-      group.append(svg("path", { d: `M0 ${y(value)}H${axis.width}`, class: "stroke-line-soft", "pointer-events": "none" }));
-      if (isSaid) group.append(svg("text", { x: axis.width - 6, y: y(value) - 3, "text-anchor": "end", class: "fill-mute text-[11px]", "pointer-events": "none" }, `${readable(value, 2)}${view() === "speeds" ? " /s" : ""}`));
-    }
-  }
-
-  const place = ([frame, value], { y }) => `${axis.xOf(frame)} ${y(value)}`;
-  function line(places, lane) {
-    return svg("path", { d: places.length ? `M${places.map((one) => place(one, lane)).join("L")}` : "", fill: "none", class: "curve-line", "stroke-width": 1.8, "pointer-events": "none" });
-  }
-
-  function drawCurve(group, curve, lane) {
-    const keys = keysOf(curve);
-    if (curve.course.length) {
-      const course = line(curve.course, lane);
-      course.setAttribute("stroke-opacity", 0.45);
-      group.append(course);
-    } else if (keys.length) group.append(line([[0, keys[0].value], [keys[0].frame, keys[0].value]], lane), line([[keys.at(-1).frame, keys.at(-1).value], [bench.stage.length - 1, keys.at(-1).value]], lane));
-    const path = curve.segments.map(([a, b, c, d], index) => {
-      const end = keys[index]?.kind === "hold" ? `H${axis.xOf(d[0])}V${lane.y(d[1])}` : `C${place(b, lane)} ${place(c, lane)} ${place(d, lane)}`;
-      return `M${place(a, lane)}${end}`;
-    });
-    group.append(svg("path", { d: path.join(""), fill: "none", class: "curve-line", "stroke-width": 2, "pointer-events": "none" }));
-    keys.forEach((key, index) => {
-      if (isPickedKey(curve.part, curve.channel, key.frame)) drawHandles(group, curve, keys, index, lane);
-    });
-    for (const key of keys) group.append(pill(curve, key, lane));
-  }
-
-  function drawHandles(group, curve, keys, index, lane) {
-    const key = keys[index];
-    const ends = [index > 0 && keys[index - 1].kind === "eased" && ["in", curve.segments[index - 1]?.[2]], key.kind === "eased" && index < keys.length - 1 && ["out", curve.segments[index]?.[1]]];
-    for (const [side, at] of ends.filter((end) => end?.[1])) {
-      group.append(svg("path", { d: `M${place([key.frame, key.value], lane)}L${place(at, lane)}`, class: "stroke-lagoon", "stroke-width": 1.3, "pointer-events": "none" }));
-      const dot = svg("circle", { cx: axis.xOf(at[0]), cy: lane.y(at[1]), r: 4.5, class: "fill-card stroke-lagoon cursor-move", "stroke-width": 1.8, tabindex: 0, role: "button", "aria-label": `Handle ${side} of ${bench.channels[curve.channel].label} at frame ${readable(key.frame)}`, "data-handle": side });
-      dot.append(svg("title", {}, `Handle: ${readable(at[0] - key.frame, 1)} frames, ${readable(at[1] - key.value, 2)}; arrow keys move it, Alt parts the two handles`));
-      dot.addEventListener("pointerdown", (event) => pressHandle(event, curve, index, side));
-      dot.addEventListener("keydown", (event) => pressHandle.byKey(event, curve, index, side));
-      group.append(dot);
-    }
-  }
-
-  function pill(curve, key, lane) {
-    const isPicked = isPickedKey(curve.part, curve.channel, key.frame);
-    const own = { part: curve.part, channel: curve.channel, frame: key.frame };
-    const element = svg("rect", {
-      x: axis.xOf(key.frame) - 4, y: lane.y(key.value) - 7, width: 8, height: 14, rx: 4, class: `fill-brass ${isPicked ? "stroke-coral" : "stroke-card"} cursor-move`, "stroke-width": isPicked ? 3 : 1.4,
-      tabindex: 0, role: "button", "aria-label": `${bench.channels[curve.channel].label} key at frame ${readable(key.frame)}, value ${readable(key.value)}`, "data-curve-key": `${curve.channel}@${key.frame}`,
-    });
-    element.append(svg("title", {}, `${readable(key.value)} at frame ${readable(key.frame)}`));
-    element.keys = [own];
-    element.addEventListener("pointerdown", (event) => pressKey(event, own));
-    element.addEventListener("keydown", (event) => {
-      if (event.key !== "Enter" && event.key !== " ") return;
-      event.preventDefault();
-      event.stopPropagation();
-      pickKeys([own], event.shiftKey);
-    });
-    return element;
   }
 
   function drawName(curve, index, lane) {

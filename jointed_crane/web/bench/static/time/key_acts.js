@@ -28,6 +28,21 @@ export function makeKeyActs(bench) {
   }
 
   return {
+    async setKeys() {
+      const channels = new Set(bench.picked.flatMap((id) => Object.keys(bench.part(id).channels)));
+      if (!channels.size) channels.add("turn.z");
+      if (!bench.picked.length) return;
+      await bench.seek(bench.frame);
+      bench.keep([{ edit: "set_keys", parts: bench.picked, channels: [...channels], frame: bench.frame }]);
+    },
+    deleteKeys() {
+      if (bench.pickedStand) return bench.keep([{ edit: "remove_foothold", ...bench.pickedStand }]);
+      if (bench.pickedKeys.length) bench.keep([{ edit: "delete_keys", keys: bench.pickedKeys }]);
+    },
+    makeSegments(segment) {
+      if (bench.pickedKeys.length) bench.keep([{ edit: "set_segment_kind", keys: bench.pickedKeys, segment }]);
+    },
+
     /** The keys on this frame, of the picked parts or, where none is picked, of all. */
     pickHere() {
       const parts = bench.picked.length ? bench.picked : bench.order;

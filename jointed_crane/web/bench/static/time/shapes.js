@@ -43,6 +43,7 @@ export function mountShapes(root, menu, bench, acts) {
   for (const item of items("shape-item"))
     item.addEventListener("click", () => some(() => bench.keep([{ edit: "shape_segments", keys: bench.pickedKeys, shape: item.dataset.shapeItem, bounces: Math.round(Number(bounces.value)) || 3 }])));
   for (const item of items("handles-item")) item.addEventListener("click", () => some(() => bench.keep([{ edit: "lay_handles", keys: bench.pickedKeys, way: item.dataset.handlesItem }])));
+  items("delete-keys")[0].addEventListener("click", () => acts.deleteKeys());
   items("shape-like")[0].addEventListener("click", () =>
     some(() => {
       const like = bench.pickedKeys.at(-1);

@@ -7,6 +7,7 @@ import { makeKeyActs } from "./key_acts.js";
 import { makeKeyDrags } from "./key_drags.js";
 import { makeRows } from "./rows.js";
 import { makeRuler } from "./ruler.js";
+import { makeLooking } from "./looking.js";
 import { mountShapes } from "./shapes.js";
 import { makeStands } from "./stands.js";
 
@@ -15,7 +16,7 @@ export function mountTime(root, shapes, bench, play) {
   const picture = root.querySelector("[data-time=picture]");
   const find = (name) => root.querySelector(`[data-time=${name}]`);
   let isWhole = false;
-  let view = "keys";
+  const look = { view: "keys" }; // "keys", "curves" or "speeds"
   const axis = new Axis(bench);
   // What lies on frames is cut off where the names of the rows begin.
   const field = svg("svg", { x: NAMES, overflow: "hidden" });
@@ -23,7 +24,7 @@ export function mountTime(root, shapes, bench, play) {
   const drawRow = makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys });
   const drawStands = makeStands(bench, picture, field, axis, pressStand);
   const { drawRuler, drawNow, moveNow } = makeRuler(root, bench, field, axis);
-  const curves = makeCurves({ bench, picture, field, axis, view: () => view, redraw: () => drawSoon(), isPickedKey, pickKeys });
+  const curves = makeCurves({ bench, picture, field, axis, view: () => look.view, redraw: () => drawSoon(), isPickedKey, pickKeys });
 
   function shownParts() {
     if (!isWhole) return bench.picked.filter((id) => bench.part(id));
@@ -44,7 +45,7 @@ export function mountTime(root, shapes, bench, play) {
   function draw() {
     if (!bench.stage) return;
     axis.width = area.clientWidth;
-    const found = view === "keys" ? rows() : [];
+    const found = look.view === "keys" ? rows() : [];
     const height = Math.max(RULER + found.length * ROW + 8, area.clientHeight);
     for (const element of [picture, field]) element.setAttribute("height", height);
     picture.setAttribute("width", axis.width);
@@ -54,7 +55,7 @@ export function mountTime(root, shapes, bench, play) {
     field.replaceChildren();
     drawRuler();
     found.forEach((row, index) => (row.areStands ? drawStands : drawRow)(row, RULER + index * ROW));
-    const count = view === "keys" ? found.length : curves.draw(height);
+    const count = look.view === "keys" ? found.length : curves.draw(height);
     find("empty").hidden = count > 0;
     picture.append(field);
     drawNow(height);
@@ -77,34 +78,11 @@ export function mountTime(root, shapes, bench, play) {
   // Buttons
 
   const acts = {
-    async setKeys() {
-      const channels = new Set(bench.picked.flatMap((id) => Object.keys(bench.part(id).channels)));
-      if (!channels.size) channels.add("turn.z");
-      if (!bench.picked.length) return;
-      await bench.seek(bench.frame);
-      bench.keep([{ edit: "set_keys", parts: bench.picked, channels: [...channels], frame: bench.frame }]);
-    },
-    deleteKeys() {
-      if (bench.pickedStand) return bench.keep([{ edit: "remove_foothold", ...bench.pickedStand }]);
-      if (bench.pickedKeys.length) bench.keep([{ edit: "delete_keys", keys: bench.pickedKeys }]);
-    },
-    makeSegments(segment) {
-      if (bench.pickedKeys.length) bench.keep([{ edit: "set_segment_kind", keys: bench.pickedKeys, segment }]);
-    },
     moveKeys(by) {
       if (bench.pickedKeys.length) retime(bench.pickedKeys, by);
     },
     ...makeKeyActs(bench),
-    nextView: () => setView({ keys: "curves", curves: "speeds", speeds: "keys" }[view]),
-    zoomTime(factor) {
-      axis.zoom(factor, axis.xOf(bench.frame));
-      draw();
-    },
-    fitTime() {
-      axis.fit();
-      curves.scales.fit();
-      draw();
-    },
+    ...makeLooking({ root, bench, area, picture, axis, curves, look, draw }),
     cancel,
   };
   mountShapes(root, shapes, bench, acts);
@@ -117,51 +95,6 @@ export function mountTime(root, shapes, bench, play) {
       for (const other of root.querySelectorAll("[data-rows]")) other.setAttribute("aria-pressed", other === button);
       draw();
     });
-
-  // Seeing: which view, how near, and from where
-
-  function setView(wanted) {
-    view = wanted;
-    for (const button of root.querySelectorAll("[data-view]")) button.setAttribute("aria-pressed", button.dataset.view === view);
-    find("layout").hidden = view === "keys";
-    find("rows").hidden = view !== "keys";
-    area.scrollTop = 0;
-    draw();
-    return curves.refresh();
-  }
-  for (const button of root.querySelectorAll("[data-view]")) button.addEventListener("click", () => setView(button.dataset.view));
-  find("layout").addEventListener("change", (event) => {
-    curves.scales.layout = event.target.value;
-    acts.fitTime();
-  });
-  area.addEventListener(
-    "wheel",
-    (event) => {
-      const box = picture.getBoundingClientRect();
-      const factor = Math.exp(-event.deltaY * 0.0022);
-      if (event.ctrlKey) axis.zoom(factor, event.clientX - box.left);
-      else if (event.shiftKey) axis.pan(-(event.deltaY || event.deltaX));
-      else if (view !== "keys") curves.scales.zoomBy(factor, event.clientY - box.top);
-      else return;
-      event.preventDefault();
-      draw();
-    },
-    { passive: false },
-  );
-  picture.addEventListener("pointerdown", (event) => {
-    if (event.button !== 1) return;
-    event.preventDefault();
-    picture.setPointerCapture(event.pointerId);
-    let [x, y] = [event.clientX, event.clientY];
-    const pan = (now) => {
-      axis.pan(now.clientX - x);
-      if (view !== "keys") curves.scales.shift += now.clientY - y;
-      [x, y] = [now.clientX, now.clientY];
-      drawSoon();
-    };
-    picture.addEventListener("pointermove", pan);
-    picture.addEventListener("lostpointercapture", () => picture.removeEventListener("pointermove", pan), { once: true });
-  });
 
   const drawSoon = perFrame(draw);
   new ResizeObserver(draw).observe(area);
