@@ -14,6 +14,7 @@ from sqlalchemy.exc import IntegrityError
 
 from jointed_crane.core.edits import Edit, applied
 from jointed_crane.core.errors import RuleError
+from jointed_crane.core.evaluate.plan import hand_plan_on
 from jointed_crane.core.scene import Scene
 from jointed_crane.core.soundness import ensure_sound
 from jointed_crane.store import tables
@@ -111,6 +112,7 @@ class SceneStore:
             return change.known
         with writing(self._engine).begin() as connection:
             kept = self.write(connection, change)
+        hand_plan_on(change.known.scene, kept.scene)
         return self._hold(kept)
 
     def changed(

@@ -12,6 +12,7 @@ from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.numbers import numbers_of
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.plan import hand_plan_on
 from jointed_crane.core.shown import moved_pose, pose_with, shown_pose
 from jointed_crane.formats.document import put_documents
 from jointed_crane.web.api.answers import change_document
@@ -63,6 +64,23 @@ class PreviewTests(unittest.TestCase):
             self._assert_shows(after, frame, held, moved, edit)
             said = {document["id"]: document for document in change_document(before, after, is_preview=True)["changed"]}
             self.assertEqual({document["id"]: document for document in put_documents(before, numbers)}, said, edit)
+
+    @examples(40)
+    @given(seeds, st.data())
+    def test_a_film_after_edits_is_that_of_the_scene_made_anew(self, seed, data):
+        frames = np.arange(40.0)
+        scene = applied(cornered_scene(seed), [])
+        evaluate(scene, frames)
+        for edit in data.draw(st.lists(edit_for(scene), min_size=1, max_size=4)):
+            try:
+                after = applied(scene, [edit])
+            except RuleError:
+                continue
+            hand_plan_on(scene, after)
+            film, anew = evaluate(after, frames), evaluate(forgetting(after), frames)
+            for name in ("world", "pivot", "opacity", "drawing", "shown", "order", "motion"):
+                found, wanted = getattr(film, name), getattr(anew, name)
+                np.testing.assert_allclose(found, wanted, rtol=1e-9, atol=1e-9, err_msg=f"{name}: {edit}")
 
     def _assert_shows(self, after, frame, held, moved, edit):
         """That a pose of some parts, with the one before for all others, is what the film of a scene shows."""

@@ -97,14 +97,15 @@ def _posed(
 def _pose(plan: Plan, frames: Floats, motion: Floats, values: dict[str, Entry], world: World) -> Pose:
     shape = (len(plan.parts), len(frames))
     back = plan.back
-    matrices = np.zeros((*shape, 4, 4))
+    # Entry by entry, so that each is written in one piece; what stays 0 is never touched.
+    matrices = np.zeros((4, 4, *shape))
     for i in range(3):
         for j, entries in enumerate((*world.linear[i], world.origin[i])):
             if not isinstance(entries, float):
-                matrices[..., i, j] = gated(entries)[back]
+                np.take(gated(entries), back, axis=0, out=matrices[i, j], mode="clip")
             elif entries:
-                matrices[..., i, j] = entries
-    matrices[..., 3, 3] = 1.0
+                matrices[i, j] = entries
+    matrices[3, 3] = 1.0
     pivot = np.zeros((*shape, 3))
     for axis, places in enumerate(world.place):
         if not isinstance(places, float):
@@ -113,7 +114,7 @@ def _pose(plan: Plan, frames: Floats, motion: Floats, values: dict[str, Entry], 
     return Pose(
         part_ids=plan.part_ids,
         frames=frames,
-        world=matrices,
+        world=np.moveaxis(matrices, (0, 1), (-2, -1)),
         pivot=pivot,
         opacity=opacity,
         drawing=drawing,

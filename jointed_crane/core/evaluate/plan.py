@@ -118,6 +118,14 @@ def plan_of(scene: Scene, beside: Scene | None = None) -> Plan:
     return known
 
 
+def hand_plan_on(before: Scene, after: Scene) -> None:
+    """Have a scene take over what is packed of the one it was made from, where they differ in numbers alone."""
+    known: Plan | None = vars(before).get("_plan")
+    repacked = _repacked(known, after.parts) if known is not None and "_plan" not in vars(after) else None
+    if repacked is not None:
+        vars(after)["_plan"] = repacked
+
+
 def _repacked(known: Plan, scene_parts: tuple[Part, ...]) -> Plan | None:
     """The plan of parts that differ from known ones in numbers by channel alone; None where more differs."""
     if len(scene_parts) != len(known.parts):

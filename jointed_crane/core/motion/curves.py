@@ -16,6 +16,9 @@ from jointed_crane.core.motion.cycles import folded, swayed
 _BLOCK = 16384
 #: So many frames are solved without tables of inverses.
 _FEW = 16
+#: Samples of so many frames at most stay with a frozen channel, of so many stretches of a film: after an edit nothing
+#: but what it changed is solved again.
+_MOST_HELD, _STRETCHES = 600, 3
 
 
 @dataclass(frozen=True)
@@ -83,9 +86,30 @@ def values(curves: PackedCurves, frames: Floats) -> Floats:
     -------
     values : array, shape (channels, frames)
     """
-    count = len(curves.channels)
-    if count == 0:
+    if not curves.channels:
         return np.zeros((0, len(frames)))
+    if not _FEW < len(frames) <= _MOST_HELD:
+        return _solved(curves, frames)
+    stretch = frames.tobytes()
+    known = [_samples(channel).get(stretch) for channel in curves.channels]
+    fresh = [index for index, row in enumerate(known) if row is None]
+    if fresh:
+        missing = curves if len(fresh) == len(known) else PackedCurves(tuple(curves.channels[i] for i in fresh))
+        for index, row in zip(fresh, _solved(missing, frames), strict=True):
+            held = _samples(curves.channels[index])
+            if len(held) >= _STRETCHES:
+                held.clear()
+            held[stretch] = known[index] = row.copy()
+    return np.array(known)
+
+
+def _samples(channel: Channel) -> dict[bytes, Floats]:
+    """Values of a frozen channel at all frames of a stretch, by the bytes of the frames."""
+    held: dict[bytes, Floats] = vars(channel).setdefault("_samples", {})
+    return held
+
+
+def _solved(curves: PackedCurves, frames: Floats) -> Floats:
     rows = _rows(curves, frames)
     local = np.broadcast_to(frames, rows.shape)
     extra: list[tuple[int, Floats]] = []

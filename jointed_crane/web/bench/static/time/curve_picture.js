@@ -1,6 +1,7 @@
 // The picture of one curve: its axis, its line, its keys, and the handles of those that are picked.
 
 import { readable, svg } from "../drawing.js";
+import { NAMES } from "./axis.js";
 
 /** What draws a curve into a group; `rangeOf` gives its lowest and highest value, `press` what a press on a key or handle begins. */
 export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, rangeOf, nameOf, isPickedKey, pickKeys, press }) {
@@ -19,7 +20,8 @@ export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, ran
     return svg("path", { d: places.length ? `M${places.map((one) => place(one, lane)).join("L")}` : "", fill: "none", class: "curve-line", "stroke-width": 1.8, "pointer-events": "none" });
   }
 
-  function drawCurve(group, curve, lane) {
+  /** `areGrips`: whether each key can be taken hold of; where there are very many, they are marks alone. */
+  function drawCurve(group, curve, lane, areGrips) {
     const keys = keysOf(curve);
     if (curve.course.length) {
       const course = line(curve.course, lane);
@@ -34,7 +36,14 @@ export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, ran
     keys.forEach((key, index) => {
       if (isPickedKey(curve.part, curve.channel, key.frame)) drawHandles(group, curve, keys, index, lane);
     });
-    for (const key of keys) group.append(pill(curve, key, lane));
+    if (!areGrips) {
+      const marks = keys.map((key) => `M${axis.xOf(key.frame)} ${lane.y(key.value) - 4}v8`);
+      return group.append(svg("path", { d: marks.join(""), class: "stroke-brass", "stroke-width": 4, "stroke-linecap": "round", "pointer-events": "none" }));
+    }
+    for (const key of keys) {
+      const x = axis.xOf(key.frame);
+      if (x > NAMES - 8 && x < axis.width + 8) group.append(pill(curve, key, lane));
+    }
   }
 
   function drawHandles(group, curve, keys, index, lane) {

@@ -10,6 +10,7 @@ import { Scales } from "./scales.js";
 
 const COLOURS = ["slate", "clay", "moss", "plum", "reed"];
 const MOST = 40;
+const MOST_GRIPS = 600; // more keys than these are drawn as marks; picking fewer parts brings their grips
 const nameOf = ({ part, channel }) => `${part} ${channel}`;
 
 /** What draws the view into the time panel's picture; `view()` is "keys", "curves" or "speeds". */
@@ -61,15 +62,17 @@ export function makeCurves({ bench, picture, field, axis, view, redraw, isPicked
   function draw(height) {
     const curves = shown().filter((curve) => bench.part(curve.part));
     scales.lay(new Map(curves.map((curve) => [nameOf(curve), rangeOf(curve)])), height);
+    const areGrips = curves.reduce((count, curve) => count + keysOf(curve).length, 0) <= MOST_GRIPS;
     curves.forEach((curve, index) => {
       const group = svg("g", { "data-tag": COLOURS[index % COLOURS.length], class: "curve" });
       const lane = scales.of.get(nameOf(curve));
       if (scales.layout === "lanes" || !index) drawAxis(group, curve, lane);
       if (view() === "speeds") group.append(line(curve.speeds, lane));
-      else drawCurve(group, curve, lane);
+      else drawCurve(group, curve, lane, areGrips);
       field.append(group);
       drawName(curve, index, lane);
     });
+    if (!areGrips && view() === "curves") picture.append(svg("text", { x: 14, y: height - 10, class: "fill-mute text-[11.5px]" }, "Pick fewer parts to drag keys"));
     return curves.length;
   }
 

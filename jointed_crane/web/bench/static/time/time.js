@@ -54,7 +54,9 @@ export function mountTime(root, shapes, bench, play) {
     picture.replaceChildren(svg("rect", { width: axis.width, height: RULER, class: "fill-tray" }));
     field.replaceChildren();
     drawRuler();
-    found.forEach((row, index) => (row.areStands ? drawStands : drawRow)(row, RULER + index * ROW));
+    // Only rows that are looked at are drawn: a scene may have thousands.
+    const [begin, end] = [area.scrollTop, area.scrollTop + area.clientHeight].map((y) => Math.floor((y - RULER) / ROW));
+    found.forEach((row, index) => index >= begin - 1 && index <= end + 1 && (row.areStands ? drawStands : drawRow)(row, RULER + index * ROW));
     const count = look.view === "keys" ? found.length : curves.draw(height);
     find("empty").hidden = count > 0;
     picture.append(field);
@@ -98,6 +100,7 @@ export function mountTime(root, shapes, bench, play) {
 
   const drawSoon = perFrame(draw);
   new ResizeObserver(draw).observe(area);
+  area.addEventListener("scroll", drawSoon);
   bench.on("scene picked", curves.refresh);
   bench.on("scene picked state", drawSoon);
   let isPreview = false; // rows show what a preview moves, and show what is kept again when it is taken away
