@@ -96,7 +96,7 @@ class ReadyShapeTests(unittest.TestCase):
         with self.assertRaisesRegex(RuleError, "No segment leaves"):
             applied(scene, [ShapeLike((self.KEY,), KeyAt("p", "turn.z", 70.0))])
 
-    @examples(60)
+    @examples(30)
     @given(seeds, st.sampled_from(["soft end", "overshoot", "bounce", "snap at the end"]), st.integers(1, 12))
     def test_time_never_runs_backwards_in_a_shape(self, seed, shape, bounces):
         random = np.random.default_rng(seed)
@@ -134,7 +134,7 @@ class BakeTests(unittest.TestCase):
         course = values(PackedCurves((channel,)), frames)[0]
         np.testing.assert_allclose(course, 12 * np.sin(2 * np.pi * (frames / 24 + 0.1)), atol=0.05)
 
-    @examples(60)
+    @examples(30)
     @given(seeds, st.sampled_from(["repeat", "back and forth", "repeat onwards", "straight on"]))
     def test_cycles_and_sways_become_keys_within_the_tolerance(self, seed, outside):
         random = np.random.default_rng(seed)
@@ -167,7 +167,7 @@ class RollTests(unittest.TestCase):
         np.testing.assert_allclose(world[-1, :2, 3] - world[0, :2, 3], [6 * 50, 0], atol=1e-9)
         self.assertAlmostEqual(turns(after, [90.0])[0], 360.0)
 
-    @examples(60)
+    @examples(30)
     @given(seeds, st.sampled_from(["right", "left"]), st.integers(1, 9))
     def test_an_uneven_crate_stays_on_the_ground_whatever_becomes_of_earlier_keys(self, seed, side, corners):
         random = np.random.default_rng(seed)
@@ -219,7 +219,7 @@ class RollTests(unittest.TestCase):
 
 
 class ThroughoutTests(unittest.TestCase):
-    @examples(40)
+    @examples(25)
     @given(seeds)
     def test_the_art_stays_within_the_tolerance_at_every_frame(self, seed):
         before = applied(cornered_scene(seed), [])
@@ -250,7 +250,7 @@ class TimeOfTheSceneTests(unittest.TestCase):
         self.assertEqual(float(72 / scene.rate), 3.0)
         self.assertEqual(float(90 / after.rate), 3.0)
 
-    @examples(40)
+    @examples(25)
     @given(seeds, st.sampled_from([(12, 1), (25, 1), (60, 1), (30000, 1001)]))
     def test_another_rate_shows_the_same_at_the_same_second(self, seed, fps):
         scene = applied(cornered_scene(seed), [])

@@ -31,7 +31,7 @@ def forgetting(scene):
 
 
 class PreviewTests(unittest.TestCase):
-    @examples(60)
+    @examples(40)
     @given(seeds, st.sampled_from([None, 0.0, 7.0, 12.5, 30.0]), st.data())
     def test_a_drag_shows_what_the_film_of_its_end_shows(self, seed, frame, data):
         before = applied(cornered_scene(seed), [])
@@ -44,7 +44,7 @@ class PreviewTests(unittest.TestCase):
             moved = moved_pose(before, after, frame)
             self._assert_shows(after, frame, held, moved, edit)
 
-    @examples(60)
+    @examples(40)
     @given(seeds, st.sampled_from([None, 0.0, 7.0, 12.5, 30.0]), st.data())
     def test_numbers_alone_show_and_say_what_the_edit_does(self, seed, frame, data):
         before = applied(cornered_scene(seed), [])
@@ -65,7 +65,7 @@ class PreviewTests(unittest.TestCase):
             said = {document["id"]: document for document in change_document(before, after, is_preview=True)["changed"]}
             self.assertEqual({document["id"]: document for document in put_documents(before, numbers)}, said, edit)
 
-    @examples(40)
+    @examples(25)
     @given(seeds, st.data())
     def test_a_film_after_edits_is_that_of_the_scene_made_anew(self, seed, data):
         frames = np.arange(40.0)

@@ -13,6 +13,7 @@ from http.client import HTTPException
 from pathlib import Path
 from urllib.error import URLError
 
+from demo import bridge_market, quay_crate
 from demo.build import build_demo
 from demo.dock_crane import NAME as CRANE_NAME
 from demo.heron import NAME as HERON_NAME
@@ -120,7 +121,7 @@ class KilledTests(unittest.TestCase):
             self.assert_art_is_whole()
             build_demo(library)
             parts = {card.name: card.parts for card in library.shelf.cards()}
-            self.assertEqual(parts, {HERON_NAME: 29, CRANE_NAME: 19})
+            self.assertEqual(parts, {HERON_NAME: 29, CRANE_NAME: 19, quay_crate.NAME: 12, bridge_market.NAME: 18})
             self.assert_art_is_whole()
 
     def test_ctrl_c_stops_cleanly_at_any_moment(self):
