@@ -29,10 +29,10 @@ browser:
 	@command -v chromium >/dev/null || { $(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq chromium; }
 
 test: $(VENV)/ready-test browser  ## set everything up, Chromium by apt included, and run all tests
-	$(BIN)/unittest-parallel --jobs 2 --level class --start-directory tests --top-level-directory . $(ARGS)
+	$(BIN)/unittest-parallel --jobs 2 --start-directory tests --top-level-directory . $(ARGS)
 
 fuzz: $(VENV)/ready-test browser  ## the same promises on many more random scenes, files, requests and kills
-	JOINTED_CRANE_FUZZ=$(FUZZ) $(BIN)/unittest-parallel --jobs 2 --level class --start-directory tests --top-level-directory . $(ARGS)
+	JOINTED_CRANE_FUZZ=$(FUZZ) $(BIN)/unittest-parallel --jobs 2 --start-directory tests --top-level-directory . $(ARGS)
 
 lint: $(VENV)/ready-test
 	$(BIN)/ruff check .
