@@ -1,5 +1,7 @@
 // What is seen of motion beside the frame that is now: onion skin, the rest pose, arcs. The browser keeps it.
 
+import { openAbove } from "./popovers.js";
+
 const NAME = "seeing-motion";
 
 export class Seeing {
@@ -50,12 +52,7 @@ export function mountSeeing(button, menu, seeing, bench) {
       holderOf(field.dataset.see)[field.dataset.see] = field.type === "checkbox" ? field.checked : Math.min(Math.max(Math.round(Number(field.value)) || low, low), high);
       seeing.changed();
     });
-  menu.addEventListener("toggle", (event) => {
-    if (event.newState !== "open") return;
-    const at = button.getBoundingClientRect();
-    menu.style.setProperty("left", `${Math.min(at.left, innerWidth - menu.offsetWidth - 8)}px`);
-    menu.style.setProperty("top", `${Math.max(at.top - menu.offsetHeight - 4, 8)}px`);
-  });
+  openAbove(button, menu);
   menu.addEventListener("keydown", (event) => event.stopPropagation());
   seeing.on(draw);
   draw();

@@ -39,6 +39,7 @@ export function makeHovering(root, bench, view, hint) {
     hint.say(said, `${readable(view.k * 100, 0)} %${pointer ? ` · x ${x} y ${y}` : ""}`);
   }
   view.on(sayPlace);
+  bench.on("scene", sayPlace);
 
   root.addEventListener("pointerleave", () => {
     bench.hover(null);

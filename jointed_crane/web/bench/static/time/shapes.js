@@ -1,6 +1,7 @@
 // The menu of shapes: how picked keys are passed, how their handles lie, and what their channels do outside the keys.
 
 import { notice } from "../../notices.js";
+import { openAbove } from "../popovers.js";
 
 export function mountShapes(root, menu, bench, acts) {
   const button = root.querySelector("[data-time=shape]");
@@ -16,11 +17,7 @@ export function mountShapes(root, menu, bench, acts) {
     return [...new Map(keys.map((key) => [key.join(), key])).values()];
   }
 
-  menu.addEventListener("toggle", (event) => {
-    if (event.newState !== "open") return;
-    const at = button.getBoundingClientRect();
-    menu.style.setProperty("left", `${Math.min(at.left, innerWidth - menu.offsetWidth - 8)}px`);
-    menu.style.setProperty("top", `${Math.max(at.top - menu.offsetHeight - 4, 8)}px`);
+  openAbove(button, menu, () => {
     const known = channels().map(([part, channel]) => bench.part(part).channels[channel]);
     for (const select of items("outside")) {
       select.disabled = !known.length;

@@ -49,7 +49,7 @@ export function mountTree(root, bench, acts, menu) {
     const focused = list.querySelector("[data-row]:focus")?.dataset.row;
     const found = rows();
     const all = bench.order.length;
-    count.textContent = !all ? "" : found.length < all && (search.value || filter.value) ? `${found.length} of ${all} parts` : `${all} parts · drag a part onto its parent`;
+    count.textContent = !all ? "" : found.length < all && (search.value || filter.value) ? `${found.length} of ${all} parts` : all === 1 ? "1 part" : `${all} parts · drag a part onto its parent`;
     const elements = found.map(row);
     // Rows are kept from draw to draw; a tree of hundreds is not built anew for one edit.
     if (elements.length !== shown.length || elements.some((element, index) => element !== shown[index])) {
