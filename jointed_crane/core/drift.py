@@ -9,7 +9,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.scene import Part, Scene
-from jointed_crane.core.shown import alone
+from jointed_crane.core.shown import narrowed
 
 Floats = npt.NDArray[np.float64]
 
@@ -22,7 +22,6 @@ class Course:
     ----------
     frames : array, shape (frames,)
     path : array, shape (frames, 2), px on the stage
-    speeds : array, shape (frames,), px a frame on the way from the frame before; 0 at the first
     """
 
     frames: Floats
@@ -30,8 +29,8 @@ class Course:
 
     @property
     def speeds(self) -> Floats:
-        """How far the point has gone since the frame before, px; 0 at the first."""
-        return np.concatenate([[0.0], np.hypot(*np.diff(self.path, axis=0).T)])
+        """How far the point has gone since the frame before, px, shape (frames,); 0 at the first."""
+        return np.concatenate([[0.0], _gone(self.path)])
 
 
 def course_of(scene: Scene, part_id: str, point: tuple[float, float], frames: Floats) -> Course:
@@ -48,9 +47,13 @@ def contact_speeds(scene: Scene, part_id: str, frames: Floats) -> Floats:
     speeds = np.zeros(len(frames))
     for begin, end, point in stands(part):
         inside = np.flatnonzero((frames >= begin) & (frames <= end))
-        path = _way(world[inside], point)
-        speeds[inside[1:]] = np.hypot(*np.diff(path, axis=0).T)
+        speeds[inside[1:]] = _gone(_way(world[inside], point))
     return speeds
+
+
+def _gone(path: Floats) -> Floats:
+    """How far it is from each place of a path to the next, px, shape (places - 1,)."""
+    return np.asarray(np.hypot(*np.diff(path, axis=0).T), dtype=np.float64)
 
 
 def _way(world: Floats, point: tuple[float, float, float]) -> Floats:
@@ -66,6 +69,6 @@ def stands(part: Part) -> list[tuple[float, float, tuple[float, float, float]]]:
 
 def _world_of(scene: Scene, part_id: str, frames: Floats) -> Floats:
     """World matrices of one part, shape (frames, 4, 4); nothing is evaluated that has no say in them."""
-    film = evaluate(alone(scene, [part_id]), frames)
+    film = evaluate(narrowed(scene, [part_id]), frames)
     world: Floats = film.world[film.index[part_id]]
     return world

@@ -29,6 +29,19 @@ def changed(known: Value, kept: frozenset[str] = _NOTHING, /, **changes: object)
     return made
 
 
+def held_at(value: object, name: str, frame: float | None) -> dict[Any, Any]:
+    """What a frozen value remembers of one frame under a name; it is empty when another frame is asked for.
+
+    A drag asks for the same things of the same scene again and again, at the frame that is shown.
+    """
+    at, held = vars(value).get(name, (None, None))
+    if held is None or at != frame:
+        held = {}
+        vars(value)[name] = (frame, held)
+    found: dict[Any, Any] = held
+    return found
+
+
 @cache
 def _count(kind: Any) -> int:
     return len(fields(kind))

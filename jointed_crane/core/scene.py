@@ -212,6 +212,11 @@ class Part:
         self.own_values  # noqa: B018  found before it is handed on
         return changed(self, kept, **numbers)
 
+    def with_footholds(self, footholds: Iterable[Foothold]) -> Part:
+        """The part with these footholds, in order; of two on one frame the later in the row stays."""
+        by_frame = {foothold.frame: foothold for foothold in footholds}
+        return replace(self, footholds=tuple(by_frame[frame] for frame in sorted(by_frame)))
+
     @cached_property
     def at_rest(self) -> Part:
         """The part in Rest: no motion and no footholds."""

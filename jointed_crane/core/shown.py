@@ -49,7 +49,7 @@ def _held_or_alone(scene: Scene, part_id: str, frame: float | None) -> Pose:
         return held
     last: tuple[float | None, Pose] | None = vars(scene).get("_alone")
     if last is None or last[0] != frame or part_id not in last[1].index:
-        last = (frame, evaluate(alone(scene, [part_id]).shown_as(frame), [frame or 0.0]))
+        last = (frame, evaluate(narrowed(scene, [part_id]).shown_as(frame), [frame or 0.0]))
         vars(scene)["_alone"] = last
     return last[1]
 
@@ -67,7 +67,7 @@ def moved_pose(before: Scene, after: Scene, frame: float | None) -> Pose:
     known = {id(part) for part in before.parts}
     changed = [part.id for part in after.parts if id(part) not in known]
     moved = dependencies_of(after).with_dependents(changed)
-    return evaluate(alone(after, moved).shown_as(frame), [frame or 0.0], beside=before.shown_as(frame))
+    return evaluate(narrowed(after, moved).shown_as(frame), [frame or 0.0], beside=before.shown_as(frame))
 
 
 def pose_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[str, float]]) -> Pose:
@@ -78,13 +78,13 @@ def pose_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[st
     part_ids = frozenset(others)
     held: tuple[frozenset[str], Scene | None] | None = vars(scene).get("_dragged")
     if held is None or held[0] != part_ids:
-        dragged = alone(scene, dependencies_of(scene).with_dependents(part_ids))
+        dragged = narrowed(scene, dependencies_of(scene).with_dependents(part_ids))
         held = (part_ids, None if dragged is scene else dragged)
         vars(scene)["_dragged"] = held
     return evaluate_with(held[1] or scene, frame, others)
 
 
-def alone(scene: Scene, part_ids: Iterable[str]) -> Scene:
+def narrowed(scene: Scene, part_ids: Iterable[str]) -> Scene:
     """The scene with nothing but these parts and what has a say in where they lie."""
     kept = dependencies_of(scene).with_sources(part_ids)
     if len(kept) == len(scene.parts):

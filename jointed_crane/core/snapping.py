@@ -10,6 +10,7 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.frozen import held_at
 from jointed_crane.core.geometry.nine_points import NAMES, nine_points
 from jointed_crane.core.geometry.outlines import feet_on_sides
 from jointed_crane.core.geometry.projection import carried, in_art, on_stage
@@ -207,13 +208,8 @@ def _of_parts(
 
 
 def _held_places(kind: SnapKind, scene: Scene, frame: float | None) -> list[_Place]:
-    """The places on all parts that are not hidden; they stay with the frozen scene for the frame, since a drag asks for
-    them again and again.
-    """
-    at, held = vars(scene).get("_places", (None, None))
-    if held is None or at != frame:
-        held = {}
-        vars(scene)["_places"] = (frame, held)
+    """The places on all parts that are not hidden; they stay with the frozen scene for the frame."""
+    held = held_at(scene, "_places", frame)
     if kind not in held:
         held[kind] = list(_places_on(kind, scene, frame))
     found: list[_Place] = held[kind]

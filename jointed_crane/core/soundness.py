@@ -10,7 +10,7 @@ from types import MappingProxyType
 from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.dependencies import waves
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.motion.channel import Channel
+from jointed_crane.core.motion.channel import BARE, Channel
 from jointed_crane.core.scene import NO_GROUND, Drawing, Part, Scene
 from jointed_crane.core.shapes import LARGEST, ensure_drawable
 
@@ -25,7 +25,6 @@ SHORTEST_PERIOD = 0.01
 LARGEST_SCALE = 1e12
 #: Two keys closer than this would make a segment whose slope no float can hold.
 CLOSEST_KEYS = 1e-4
-_BARE = Channel()
 
 
 def ensure_sound(scene: Scene, before: Scene | None = None) -> Scene:
@@ -197,7 +196,7 @@ def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | No
     if "_is_sound" in vars(channel):  # a channel is frozen, and may have come from elsewhere in the scene
         return
     numbers: list[float] = []
-    for key in channel.keys_beside(_BARE if known is None else known):
+    for key in channel.keys_beside(BARE if known is None else known):
         numbers += (key.frame, key.value, *(key.handle_in or ()), *(key.handle_out or ()))
     if channel.sway:
         numbers += [channel.sway.amount, channel.sway.period, channel.sway.phase]
@@ -207,7 +206,7 @@ def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | No
                 "Nothing was changed."
             )
     ensure_numbers(part, numbers)
-    if channel.closest_beside(_BARE if known is None else known) < CLOSEST_KEYS:
+    if channel.closest_beside(BARE if known is None else known) < CLOSEST_KEYS:
         raise RuleError(f"Two keys of {part.name}, {name}, lie closer than {CLOSEST_KEYS} frames. Nothing was changed.")
     vars(channel)["_is_sound"] = True
 

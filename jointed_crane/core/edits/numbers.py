@@ -9,13 +9,11 @@ from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.edits.edit import Edit
 from jointed_crane.core.edits.setting_values import ValueEdit
 from jointed_crane.core.edits.values import key_for
-from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.motion.channel import BARE, Channel, Key
 from jointed_crane.core.motion.editing import ready_for_key
 from jointed_crane.core.scene import Part, Scene, largest_factor
 from jointed_crane.core.shapes import LARGEST
 from jointed_crane.core.soundness import CLOSEST_KEYS, ensure_numbers, ensure_sizes
-
-_BARE = Channel()
 
 
 @dataclass(frozen=True)
@@ -41,7 +39,7 @@ def numbers_of(scene: Scene, edits: Sequence[Edit], frame: float | None) -> Numb
     found = Numbers({}, {})
     larger: dict[str, float] = {}
     for part, channel, value in edits[0].new_values(scene):
-        curve = part.channels.get(channel, _BARE)
+        curve = part.channels.get(channel, BARE)
         # A number in a row changes pictures or their order; what stands on footholds is carried by other frames.
         if channel_kind(channel).stepped or (part.footholds and frame is not None):
             return None

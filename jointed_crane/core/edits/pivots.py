@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from jointed_crane.core.edits.edit import Edit, unlocked
@@ -64,13 +63,7 @@ class SetFoothold(PointEdit, kind="set_foothold"):
 
     def apply(self, scene: Scene) -> Scene:
         part, point = self.placed(scene)
-        return scene.with_parts([standing_on(part, part.footholds, Foothold(float(self.frame), (*point, 0.0)))])
-
-
-def standing_on(part: Part, footholds: Iterable[Foothold], foothold: Foothold) -> Part:
-    """The part with footholds and one more, which takes the place of one on its frame."""
-    others = [known for known in footholds if known.frame != foothold.frame]
-    return replace(part, footholds=tuple(sorted([*others, foothold], key=lambda found: found.frame)))
+        return scene.with_parts([part.with_footholds([*part.footholds, Foothold(float(self.frame), (*point, 0.0))])])
 
 
 @dataclass(frozen=True)
@@ -87,7 +80,7 @@ class MoveFoothold(Edit, kind="move_foothold"):
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
         known, others = _begun(part, self.frame)
-        return scene.with_parts([standing_on(part, others, replace(known, frame=float(self.to)))])
+        return scene.with_parts([part.with_footholds([*others, replace(known, frame=float(self.to))])])
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from jointed_crane.core.edits.placing import in_parent, inverse_of, parent_linea
 from jointed_crane.core.edits.setting_values import ValueEdit
 from jointed_crane.core.edits.values import NewValue, shown_value, within_ends, within_limits
 from jointed_crane.core.errors import RuleError
+from jointed_crane.core.frozen import held_at
 from jointed_crane.core.hierarchy import uppermost
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shown import shown_pivot, shown_world
@@ -45,10 +46,7 @@ def sense_of_turns(scene: Scene, part: Part, frame: float | None) -> int:
     """The sign of the turn that is seen clockwise: under a mirrored parent a positive one is seen the other way."""
     if part.parent is None:
         return 1
-    at, held = vars(scene).get("_senses", (None, None))  # a drag asks again and again
-    if held is None or at != frame:
-        held = {}
-        vars(scene)["_senses"] = (frame, held)
+    held = held_at(scene, "_senses", frame)
     sense: int | None = held.get(part.id)
     if sense is None:
         above = parent_linear(scene, part, frame)

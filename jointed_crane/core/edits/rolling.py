@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -64,8 +64,7 @@ class Roll(Edit, kind="roll"):
             Foothold(frame, (*hull[tumble.corner].tolist(), 0.0)) for frame, tumble in zip(frames, found, strict=False)
         ]
         kept = [known for known in part.footholds if not self.frame <= known.frame < self.until]
-        footholds = sorted([*kept, *stands], key=lambda known: known.frame)
-        return scene.with_parts([replace(part, footholds=tuple(footholds))])
+        return scene.with_parts([part.with_footholds([*kept, *stands])])
 
     def _tumbles(self, scene: Scene, part: Part) -> tuple[np.ndarray, int, list[Tumble]]:
         """The corners in art space, the sign of a turn that rolls this way, and what it tumbles over."""

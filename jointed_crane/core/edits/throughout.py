@@ -10,14 +10,13 @@ from jointed_crane.core.channels import countable
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate.footholds import linear_at
-from jointed_crane.core.motion.channel import Channel, Floats
+from jointed_crane.core.motion.channel import BARE, Channel, Floats
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.motion.cycles import corners
 from jointed_crane.core.motion.fitting import fitted
 from jointed_crane.core.scene import Inherits, Scene
 
 _MOVES = ("move.x", "move.y", "move.z")
-_BARE = Channel()
 
 
 @dataclass(frozen=True)
@@ -61,7 +60,7 @@ class MovePivotThroughout(Edit, kind="move_pivot_throughout"):
             frame for name, channel in part.channels.items() for frame in corners(countable(name, channel), first, last)
         }
         for axis, name in enumerate(_MOVES):
-            curves = PackedCurves((countable(name, part.channels.get(name, _BARE)),))
+            curves = PackedCurves((countable(name, part.channels.get(name, BARE)),))
 
             def course(at: Floats, axis: int = axis, curves: PackedCurves = curves) -> Floats:
                 carried = linear_at(part, at) @ step - at_rest

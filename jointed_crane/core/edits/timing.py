@@ -64,8 +64,7 @@ def _part(part: Part, factor: float, later: Callable[[float], float], is_whole: 
         part = part.with_channel(name, _channel(channel, factor, is_whole))
     if not part.footholds:
         return part
-    standing = {later(hold.frame): Foothold(later(hold.frame), hold.point) for hold in part.footholds}
-    return replace(part, footholds=tuple(standing[frame] for frame in sorted(standing)))
+    return part.with_footholds(Foothold(later(hold.frame), hold.point) for hold in part.footholds)
 
 
 def _channel(channel: Channel, factor: float, is_whole: bool) -> Channel:

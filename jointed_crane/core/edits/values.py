@@ -6,7 +6,7 @@ import numpy as np
 
 from jointed_crane.core.channels import CHANNELS, channel_kind, countable, joined
 from jointed_crane.core.frozen import changed
-from jointed_crane.core.motion.channel import Channel, Key, SegmentKind
+from jointed_crane.core.motion.channel import BARE, Channel, Key, SegmentKind
 from jointed_crane.core.motion.curves import value_at
 from jointed_crane.core.motion.cycles import swayed
 from jointed_crane.core.motion.editing import inserted, with_key
@@ -14,7 +14,6 @@ from jointed_crane.core.scene import Part
 
 #: A value to be set: of which part and channel, as it is shown.
 NewValue = tuple[Part, str, float]
-_BARE = Channel()
 
 
 def motion_value(part: Part, channel: str, frame: float) -> float:
@@ -65,7 +64,7 @@ def with_value(part: Part, channel: str, value: float, frame: float | None) -> P
     """The part with one value set where the user sees it: at rest, or as a key at the frame."""
     if frame is None:
         return part.with_rest({channel: value})
-    curve = part.channels.get(channel, _BARE)
+    curve = part.channels.get(channel, BARE)
     return part.with_channel(channel, with_key(curve, key_for(curve, channel, value, frame)))
 
 
@@ -96,7 +95,7 @@ def with_key_here(part: Part, channel: str, frame: float) -> Part:
 
     Inside a segment the curve is cut there; before the first and after the last key the new one takes the value shown.
     """
-    curve = part.channels.get(channel, _BARE)
+    curve = part.channels.get(channel, BARE)
     if curve.key_at(frame) is not None:
         return part
     cut = inserted(curve, frame)

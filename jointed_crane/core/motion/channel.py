@@ -155,6 +155,10 @@ class Channel:
         return replace(self, keys=tuple(by_frame[frame] for frame in sorted(by_frame)))
 
 
+#: A channel that nothing has touched yet.
+BARE = Channel()
+
+
 @dataclass(frozen=True)
 class _Keys:
     """The keys of many channels one behind the other, as arrays of shape (keys,); `ends` marks each channel's last."""

@@ -16,7 +16,7 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.drawn import drawn
 from jointed_crane.core.scene import Scene
 from jointed_crane.core.seam import seams
-from jointed_crane.core.shown import alone
+from jointed_crane.core.shown import narrowed
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import (
     ArcsAnswer,
@@ -63,7 +63,7 @@ def arcs(scene_id: str, query: ArcsQuery) -> dict[str, Any]:
     kept = library().scenes.load(scene_id)
     frames = _frames(kept.scene, query.first, query.last, len(query.parts))
     known = [part_id for part_id in query.parts if part_id in kept.scene.index]
-    pose = evaluate(alone(kept.scene, known), frames)
+    pose = evaluate(narrowed(kept.scene, known), frames)
     places = {part_id: pose.pivot[pose.index[part_id], :, :2].tolist() for part_id in known}
     return {"version": kept.version, "first": query.first, "arcs": places}
 

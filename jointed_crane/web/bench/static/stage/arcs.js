@@ -2,6 +2,7 @@
 
 import { get } from "../../api.js";
 import { saying } from "../../notices.js";
+import { follow } from "../following.js";
 import { Previewer } from "../previewing.js";
 import { readable, svg } from "../drawing.js";
 
@@ -66,24 +67,16 @@ export function mountArcs(over, bench, view, seeing, drag) {
     element.append(svg("title", {}, `${bench.part(id).name} at frame ${readable(frame)}: a drag moves it there`));
     element.addEventListener("pointerdown", (event) => {
       if (event.button !== 0) return;
-      event.preventDefault();
-      event.stopPropagation();
-      const from = view.at(event);
-      let edits = null;
-      const move = (now) => {
-        const [px, py] = view.at(now);
-        element.setAttribute("cx", px);
-        element.setAttribute("cy", py);
-        edits = [{ edit: "move_by", parts: [id], by: [(px - from[0]) / view.k, (py - from[1]) / view.k], frame, past_limits: now.ctrlKey }];
-        previewer.ask(edits);
-      };
-      const end = () => {
-        removeEventListener("pointermove", move);
-        removeEventListener("pointerup", end);
-        if (edits) previewer.keep(edits);
-      };
-      addEventListener("pointermove", move);
-      addEventListener("pointerup", end);
+      follow(event, {
+        holder,
+        previewer,
+        edits(dx, dy, now) {
+          element.setAttribute("cx", x + dx);
+          element.setAttribute("cy", y + dy);
+          return [{ edit: "move_by", parts: [id], by: [dx / view.k, dy / view.k], frame, past_limits: now.ctrlKey }];
+        },
+        done: (isKept) => isKept || draw(),
+      });
     });
     return element;
   }

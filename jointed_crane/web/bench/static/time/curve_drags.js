@@ -1,5 +1,6 @@
 // Dragging in the curve view: keys in time and value, and handles in angle and length.
 
+import { follow } from "../following.js";
 import { Previewer } from "../previewing.js";
 
 const TOGETHER = 1e-3;
@@ -7,38 +8,6 @@ const TOGETHER = 1e-3;
 export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pickKeys, curveOf }) {
   const previewer = new Previewer(bench);
   const laneOf = ({ part, channel }) => scales.of.get(`${part} ${channel}`);
-
-  /** Follow the pointer until it is let go; `edits(dx, dy, event)` says what the way means, or null. */
-  function follow(event, edits, kept) {
-    event.preventDefault();
-    event.stopPropagation();
-    const [x, y] = [event.clientX, event.clientY];
-    picture.setPointerCapture(event.pointerId);
-    let last = null;
-    const move = (now) => {
-      last = edits(now.clientX - x, now.clientY - y, now);
-      if (last) previewer.ask(last);
-      else previewer.cancel();
-    };
-    const done = (isKept) => async () => {
-      picture.removeEventListener("pointermove", move);
-      picture.removeEventListener("pointerup", end);
-      picture.removeEventListener("pointercancel", stop);
-      removeEventListener("keydown", escape, true);
-      if (!isKept) return previewer.cancel();
-      if (last && (await previewer.keep(last))) kept?.();
-    };
-    const [end, stop] = [done(true), done(false)];
-    const escape = (key) => {
-      if (key.key !== "Escape") return;
-      key.stopPropagation();
-      stop();
-    };
-    picture.addEventListener("pointermove", move);
-    picture.addEventListener("pointerup", end);
-    picture.addEventListener("pointercancel", stop);
-    addEventListener("keydown", escape, true);
-  }
 
   /** Shift keeps to time or to value; Alt leaves whole frames. */
   function pressKey(event, own) {
@@ -50,9 +19,10 @@ export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pick
     if (!isPicked) pickKeys([own]);
     const keys = bench.pickedKeys;
     let by = 0;
-    follow(
-      event,
-      (dx, dy, now) => {
+    follow(event, {
+      holder: picture,
+      previewer,
+      edits(dx, dy, now) {
         const [isTime, isValue] = now.shiftKey ? [Math.abs(dx) > Math.abs(dy), Math.abs(dx) <= Math.abs(dy)] : [true, true];
         const frames = isTime ? dx / axis.scale : 0;
         by = now.altKey ? frames : Math.round(frames);
@@ -60,8 +30,8 @@ export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pick
         if (isValue && dy) for (const some of byChannel(keys)) edits.push({ edit: "raise_keys", keys: some.map((key) => ({ ...key, frame: key.frame + by })), by: -dy / laneOf(some[0]).k });
         return edits.length ? edits : null;
       },
-      () => bench.pickKeys(keys.map((key) => ({ ...key, frame: key.frame + by }))),
-    );
+      done: (isKept) => isKept && bench.pickKeys(keys.map((key) => ({ ...key, frame: key.frame + by }))),
+    });
   }
 
   function byChannel(keys) {
@@ -96,7 +66,8 @@ export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pick
     const known = handlesOf(curveOf(curve.part, curve.channel), index);
     const start = known[side];
     const { k } = laneOf(curve);
-    follow(event, (dx, dy, now) => shaped(curve, known, side, [start[0] + dx / axis.scale, start[1] - dy / k], now.altKey));
+    const edits = (dx, dy, now) => shaped(curve, known, side, [start[0] + dx / axis.scale, start[1] - dy / k], now.altKey);
+    follow(event, { holder: picture, previewer, edits });
   }
   pressHandle.byKey = (event, curve, index, side) => {
     const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
