@@ -11,7 +11,7 @@ from pathlib import Path
 
 import numpy as np
 from PIL import Image
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Error, FloatRect, Page, sync_playwright
 from waitress.server import create_server
 
 from demo.build import build_demo
@@ -75,8 +75,17 @@ class ServedLibrary:
 
 
 def shot(page: Page, width: int, height: int) -> np.ndarray:
-    """The upper left of a page as pixels, shape (height, width, 3)."""
-    data = page.screenshot(clip={"x": 0, "y": 0, "width": width, "height": height})
+    """The upper left of a page as pixels, shape (height, width, 3).
+
+    On a busy machine Chromium now and then paints no picture at all and says so; it is asked once more.
+    """
+    clip: FloatRect = {"x": 0, "y": 0, "width": width, "height": height}
+    try:
+        data = page.screenshot(clip=clip)
+    except Error as error:
+        if "Unable to capture" not in error.message:
+            raise
+        data = page.screenshot(clip=clip)
     return np.asarray(Image.open(io.BytesIO(data)).convert("RGB")).astype(int)
 
 
