@@ -117,7 +117,7 @@ def countable(name: str, channel: Channel) -> Channel:
         before, after = (_IN_A_ROW.get(outside, "repeat") for outside in (channel.before, channel.after))
         if (channel.before, channel.after, channel.sway) != (before, after, None):
             channel = replace(channel, before=before, after=after, sway=None)
-    if not channel.keys:
+    if not channel.at_hand:
         return replace(channel, keys=(Key(0.0, kind.neutral),))
     if kind.stepped and any(key.kind != "hold" for key in channel.keys):
         return replace(channel, keys=tuple(replace(key, kind="hold") for key in channel.keys))

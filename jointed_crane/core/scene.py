@@ -201,7 +201,7 @@ class Part:
     def with_channel(self, name: str, channel: Channel) -> Part:
         """The part with one channel changed; a channel with neither keys nor sway is dropped."""
         channels = dict(self.channels)
-        if channel.keys or channel.sway:
+        if channel.at_hand or channel.sway:
             channels[name] = channel
         else:
             channels.pop(name, None)
@@ -270,7 +270,7 @@ def largest_factor(channel: Channel | None) -> float:
     """The most that a channel of scales multiplies its rest value with, handles and sway included."""
     if channel is None:
         return 1.0
-    return channel.reach + (0.0 if channel.keys else 1.0)
+    return channel.reach + (0.0 if channel.at_hand else 1.0)
 
 
 #: The fields of a part besides its numbers by channel.

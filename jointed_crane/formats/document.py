@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
+from dataclasses import replace
 from functools import cache
 from typing import TYPE_CHECKING, Any, TypeVar
 
@@ -51,7 +52,10 @@ def strictly(kind: type[Kind], document: Any) -> Kind:
 
 def scene_document(scene: Scene) -> dict[str, Any]:
     """A scene as JSON values."""
-    return adapter(Scene).dump_python(scene, mode="json")
+    document = adapter(Scene).dump_python(scene, mode="json", exclude={"parts": {"__all__": {"channels"}}})
+    for part, its_document in zip(scene.parts, document["parts"], strict=True):
+        its_document["channels"] = _channels_document(part)
+    return document
 
 
 def drawing_document(drawing: Drawing) -> dict[str, Any]:
@@ -61,7 +65,33 @@ def drawing_document(drawing: Drawing) -> dict[str, Any]:
 
 def part_document(part: Part) -> dict[str, Any]:
     """A part as JSON values."""
-    return adapter(Part).dump_python(part, mode="json")
+    return {**adapter(Part).dump_python(part, mode="json", exclude={"channels"}), "channels": _channels_document(part)}
+
+
+def _channels_document(part: Part) -> dict[str, Any]:
+    return {name: channel_document(channel) for name, channel in part.channels.items()}
+
+
+def channel_document(channel: Channel) -> dict[str, Any]:
+    """A channel as JSON values. What was read and not changed is said as it was written, no key is looked at."""
+    keys = [key_document(key) for key in channel.keys] if channel.written is None else channel.written
+    sway = None if channel.sway is None else {**vars(channel.sway)}
+    return {"keys": keys, "before": channel.before, "after": channel.after, "sway": sway}
+
+
+def key_document(key: Key) -> dict[str, Any]:
+    """A key as JSON values."""
+    return {
+        **vars(key),
+        "handle_in": None if key.handle_in is None else [*key.handle_in],
+        "handle_out": None if key.handle_out is None else [*key.handle_out],
+    }
+
+
+def channel_from(document: Mapping[str, Any]) -> Channel:
+    """The inverse of `channel_document`, for documents of our own making."""
+    sway = document["sway"] and Sway(**document["sway"])
+    return Channel.read(document["keys"], document["before"], document["after"], sway)
 
 
 def part_document_beside(part: Part, known: Part | None, is_brief: bool = False) -> dict[str, Any]:
@@ -74,8 +104,9 @@ def part_document_beside(part: Part, known: Part | None, is_brief: bool = False)
     if known is None:
         return part_document(part)
     if not is_brief:
-        same = known.drawings is part.drawings
-        return adapter(Part).dump_python(part, mode="json", exclude={"drawings"} if same else None)
+        unsaid = {"channels", "drawings"} if known.drawings is part.drawings else {"channels"}
+        said = adapter(Part).dump_python(part, mode="json", exclude=unsaid)
+        return {**said, "channels": _channels_document(part)}
     document: dict[str, Any] = {"id": part.id}
     if known.own_values is not part.own_values:
         differ = {name for name in OWN_FIELDS if getattr(known, name) is not getattr(part, name)}
@@ -106,22 +137,23 @@ def _put_document(part: Part, puts: Mapping[str, Key | float]) -> dict[str, Any]
         if not isinstance(put, Key):
             rest[name] = put
         elif name in part.channels:
-            keys[name] = {"beside": [vars(put)], "gone": []}
+            keys[name] = {"beside": [key_document(put)], "gone": []}
         else:
-            keys[name] = {**vars(Channel()), "keys": [vars(put)]}
+            keys[name] = channel_document(Channel((put,)))
     return {"id": part.id, "channels": keys} if keys else {"id": part.id, "rest": {**part.rest, **rest}}
 
 
 def _channel_beside(channel: Channel, known: Channel | None) -> dict[str, Any]:
     """A channel as JSON values; where keys alone differ from a known one, those keys and the frames of those gone."""
     if known is None or not known.has_same_ends(channel):
-        return adapter(Channel).dump_python(channel, mode="json")
-    return {"beside": [{**vars(key)} for key in channel.keys_beside(known)], "gone": channel.frames_gone(known)}
+        return channel_document(channel)
+    return {"beside": [key_document(key) for key in channel.keys_beside(known)], "gone": channel.frames_gone(known)}
 
 
 def part_from(document: Any) -> Part:
     """The inverse of `part_document`, for documents of our own making."""
-    return adapter(Part).validate_python(document)
+    channels = {name: channel_from(channel) for name, channel in document["channels"].items()}
+    return replace(adapter(Part).validate_python({**document, "channels": {}}), channels=channels)
 
 
 def scene_from(document: Any) -> Scene:

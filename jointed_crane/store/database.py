@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from platformdirs import user_data_path
+from pydantic_core import from_json
 from sqlalchemy import Connection, Engine, create_engine, event, inspect
 
 from jointed_crane.core.errors import RuleError
@@ -26,7 +27,7 @@ def data_folder(given: str | None = None) -> Path:
 def opened(folder: Path) -> Engine:
     """The engine of a data folder, its tables brought up to date; the folder is made where there is none."""
     folder.mkdir(parents=True, exist_ok=True)
-    engine = create_engine(f"sqlite:///{folder / FILE_NAME}", connect_args={"timeout": 10})
+    engine = create_engine(f"sqlite:///{folder / FILE_NAME}", connect_args={"timeout": 10}, json_deserializer=from_json)
     event.listen(engine, "connect", _durable)
     event.listen(engine, "begin", _begin)
     _migrate(engine)

@@ -7,14 +7,18 @@ from pathlib import Path
 import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from pydantic_core import from_json, to_json
 from sqlalchemy import event
 
+from jointed_crane.core.channels import CHANNELS
 from jointed_crane.core.edits.parts import AddParts
 from jointed_crane.core.edits.poses import TurnBy
 from jointed_crane.core.edits.stage import RenameScene
 from jointed_crane.core.errors import RuleError
+from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.scene import Scene
+from jointed_crane.formats.document import scene_document
 from jointed_crane.store.library import Library
 from jointed_crane.store.rows import difference, scene_from_rows, scene_rows
 from jointed_crane.store.scenes import SceneMissing, StaleVersion
@@ -34,6 +38,21 @@ class StoreTestCase(unittest.TestCase):
 
 
 class RowTests(unittest.TestCase):
+    @given(seeds)
+    @settings(max_examples=30, deadline=None)
+    def test_channels_that_were_read_are_evaluated_and_said_without_their_keys(self, seed):
+        scene = random_scene(seed, is_deep=True)
+        text = from_json(to_json(list(scene_rows(scene).values())))
+        read = scene_from_rows(scene.id, dict(zip(scene_rows(scene), text, strict=True)))
+        frames = np.arange(0, 48, 0.5)
+        np.testing.assert_array_equal(evaluate(read, frames).world, evaluate(scene, frames).world)
+        self.assertEqual(to_json(scene_document(read)), to_json(scene_document(scene)))
+        channels = [(name, channel) for part in read.parts for name, channel in part.channels.items()]
+        self.assertEqual(
+            [name for name, channel in channels if "keys" in vars(channel) and not CHANNELS[name].stepped], []
+        )
+        self.assertEqual(read, scene)
+
     @given(seeds)
     @settings(max_examples=30, deadline=None)
     def test_rows_and_back_is_the_identity(self, seed):

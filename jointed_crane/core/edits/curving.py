@@ -11,12 +11,13 @@ from jointed_crane.core.channels import CHANNELS, channel_kind, countable
 from jointed_crane.core.edits.edit import Edit, chosen
 from jointed_crane.core.edits.keys import KeyAt, with_keys_changed
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.motion.channel import Channel, Floats
+from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.motion.cycles import corners
 from jointed_crane.core.motion.editing import with_handles_laid
 from jointed_crane.core.motion.fitting import fitted, stepped
 from jointed_crane.core.motion.ready_shapes import Shape, shaped, shaped_like
+from jointed_crane.core.motion.segments import Floats
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.wording import counted
 

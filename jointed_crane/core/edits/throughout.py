@@ -10,10 +10,11 @@ from jointed_crane.core.channels import countable
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate.footholds import linear_at
-from jointed_crane.core.motion.channel import BARE, Channel, Floats
+from jointed_crane.core.motion.channel import BARE, Channel
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.motion.cycles import corners
 from jointed_crane.core.motion.fitting import fitted
+from jointed_crane.core.motion.segments import Floats
 from jointed_crane.core.scene import Inherits, Scene
 
 _MOVES = ("move.x", "move.y", "move.z")

@@ -7,39 +7,46 @@ import numpy.typing as npt
 
 Floats = npt.NDArray[np.float64]
 
-#: Newton steps below this size end the search; the step after it would be its square.
+#: A last Newton step below this size ends the search; the step after it would be its square.
 _STEP = 3e-8
 #: The slope from which on a step as small as that leaves its square as the error; below it the search goes on.
 _STEEP = 1e-3
-#: Cells of an inverse table.
-CELLS = 32
+#: Points stepped on together: few enough that the working arrays stay in the processor's nearest cache.
+_BLOCK = 16384
 
 
-def bezier_parameter(
-    share: Floats, a: Floats, b: Floats, c: Floats, near: Floats | None = None, *, steps: int = 3
-) -> Floats:
+def bezier_parameter(share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
     """The u in 0 .. 1 with ((a u + b) u + c) u = share, for cubics that rise from 0 to 1.
 
-    With `near`, Newton's method starts there; the few points that have not arrived after some steps start anew.
-    Without it (and for those) it starts where it cannot overshoot: a tangent to a function that rises and bends one
-    way meets the wanted height on the near side of the root. So a cubic that is steepest at its inflection (a < 0)
-    starts there, every other starts from the end that lies beyond the root on its side of the inflection.
+    Halley's method starts at the share itself; after two steps and one of Newton's most handles that people shape have
+    arrived. The others go on, and the few that lose their way start anew where they cannot.
 
     Parameters
     ----------
-    share, a, b, c, near : arrays, shape (points,)
+    share, a, b, c : arrays, shape (points,)
     """
-    if near is None:
-        return _from_safe_start(share, a, b, c)
-    left = _not_arrived(near, _newton(near, share, a, b, c, steps))
-    if len(left):  # most of these need a step or two more
-        points = (share[left], a[left], b[left], c[left])
-        on = near[left]
-        lost = _not_arrived(on, _newton(on, *points, steps=4))
+    points: tuple[Floats, ...] = (share, a, b, c)
+    u = share.copy()
+    left = _stepped(u, points)
+    if len(left):
+        on = u[left]
+        points = tuple(values[left] for values in points)
+        lost = _stepped(on, points)
         if len(lost):
             on[lost] = _from_safe_start(*(values[lost] for values in points))
-        near[left] = on
-    return np.clip(near, 0.0, 1.0, out=near)
+        u[left] = on
+    found: Floats = np.clip(u, 0.0, 1.0, out=u)
+    return found
+
+
+def _stepped(u: Floats, points: tuple[Floats, ...]) -> npt.NDArray[np.intp]:
+    """Step on u in place, block by block; returns the points that have not arrived."""
+    left = [np.zeros(0, dtype=np.intp)]
+    for begin in range(0, len(u), _BLOCK):
+        block = slice(begin, begin + _BLOCK)
+        share, a, b, c = (values[block] for values in points)
+        left.append(begin + _not_arrived(u[block], _step(u[block], share, a, b, c)))
+    return np.concatenate(left)
 
 
 def _not_arrived(u: Floats, step: Floats) -> npt.NDArray[np.intp]:
@@ -47,31 +54,43 @@ def _not_arrived(u: Floats, step: Floats) -> npt.NDArray[np.intp]:
     return np.flatnonzero(~(np.abs(step) < _STEP) | (u < -_STEP) | (u > 1 + _STEP))
 
 
-def inverse_table(a: Floats, b: Floats, c: Floats) -> Floats:
-    """The parameter at CELLS + 1 equal shares of each cubic, shape (cubics, CELLS + 1)."""
-    shares = np.linspace(0, 1, CELLS + 1)
-    points = [np.repeat(coefficient, CELLS + 1) for coefficient in (a, b, c)]
-    return bezier_parameter(np.tile(shares, len(a)), *points).reshape(len(a), CELLS + 1)
+def _step(u: Floats, share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
+    """Two Halley steps on u in place, and one of Newton's; returns the last, by which one sees who has arrived.
 
-
-def looked_up(table: Floats, rows: npt.NDArray[np.intp], share: Floats) -> Floats:
-    """About the parameter at each share: straight between the entries of an inverse table."""
-    scaled = share * CELLS
-    cell = np.minimum(scaled.astype(np.intp), CELLS - 1)
-    scaled -= cell
-    cell += rows * (CELLS + 1)
-    entries = table.reshape(-1)
-    low = entries[cell]
-    cell += 1
-    high = entries[cell]
-    high -= low
-    high *= scaled
-    high += low
-    return high
+    With f the distance from the share, Newton's step is f / f', Halley's f f' / (f' f' - f f'' / 2) (E. Halley 1694;
+    the formula is from memory).
+    """
+    value, slope, bend, square = (np.empty_like(u) for _ in range(4))
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+        for left in (2, 1, 0):
+            np.multiply(a, u, out=square)
+            np.add(square, b, out=value)  # a u + b
+            np.add(square, value, out=slope)  # 2 a u + b
+            if left:
+                np.add(square, slope, out=bend)  # f'' / 2 = 3 a u + b
+            value *= u
+            value += c
+            slope *= u
+            slope += value
+            value *= u
+            value -= share
+            if left:
+                np.multiply(slope, slope, out=square)
+                bend *= value
+                square -= bend
+                value *= slope
+                slope, square = square, slope
+            value /= slope
+            u -= value
+    return value
 
 
 def _from_safe_start(share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
     """Newton's method held between two bounds, halving them where a step would leave them or has no direction.
+
+    It starts where it cannot overshoot: a tangent to a function that rises and bends one way meets the wanted height on
+    the near side of the root. So a cubic that is steepest at its inflection (a < 0) starts there, every other starts
+    from the end that lies beyond the root on its side of the inflection.
 
     Collapsed handles make cubics that stand still at an end or in the middle; there the slope is zero.
     """
@@ -99,22 +118,3 @@ def _from_safe_start(share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
         todo, u, low, high = todo[left], u[left], low[left], high[left]
         share, a, b, c = share[left], a[left], b[left], c[left]
     return np.clip(result, 0.0, 1.0)
-
-
-def _newton(u: Floats, share: Floats, a: Floats, b: Floats, c: Floats, steps: int) -> Floats:
-    """Newton steps on u in place; returns the last step."""
-    value, slope = np.empty_like(u), np.empty_like(u)
-    for _ in range(steps):
-        np.multiply(a, u, out=slope)
-        np.add(slope, b, out=value)
-        slope += value
-        value *= u
-        value += c
-        slope *= u
-        slope += value
-        value *= u
-        value -= share
-        with np.errstate(divide="ignore", invalid="ignore"):
-            value /= slope
-        u -= value
-    return value

@@ -6,25 +6,17 @@ import math
 import operator
 from bisect import bisect_left
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
-import numpy.typing as npt
 
-from jointed_crane.core.frozen import changed
+from jointed_crane.core.motion.segments import Floats, KeyColumns, KeyRow, frames_of, key_columns, segment_table
 
-Floats = npt.NDArray[np.float64]
 SegmentKind = Literal["hold", "straight", "eased"]
 Outside = Literal["hold", "straight on", "repeat", "back and forth", "repeat onwards"]
 Handle = tuple[float, float]
-
-#: Columns of a segment table. x(u) = ((AX u + BX) u + CX) u is the share of the span gone by at the Bezier
-#: parameter u, v(u) = ((AV u + BV) u + CV) u + V0 the value there.
-START, SPAN, AX, BX, CX, AV, BV, CV, V0 = range(9)
-
-
 _NONE = (0.0, 0.0)
 
 
@@ -59,12 +51,44 @@ class Sway:
 
 @dataclass(frozen=True)
 class Channel:
-    """One number over time, relative to its rest value. Keys are sorted by frame, at most one a frame."""
+    """One number over time, relative to its rest value. Keys are sorted by frame, at most one a frame.
 
-    keys: tuple[Key, ...] = ()
+    A channel that was read keeps its keys as they were written until somebody asks for one.
+    """
+
+    keys: tuple[Key, ...] = field(default_factory=tuple)  # no default at the class: it would hide the keys not made yet
     before: Outside = "hold"
     after: Outside = "hold"
     sway: Sway | None = None
+
+    @classmethod
+    def read(cls, rows: list[KeyRow], before: Outside, after: Outside, sway: Sway | None) -> Channel:
+        """A channel from rows of our own making: each holds the fields of a key by name, handles as pairs."""
+        made = object.__new__(cls)
+        object.__setattr__(made, "__dict__", {"before": before, "after": after, "sway": sway, "_written": rows})
+        return made
+
+    def __getattr__(self, name: str) -> Any:
+        written = self.written if name == "keys" else None
+        if written is None:
+            raise AttributeError(f"{type(self).__name__!r} object has no attribute {name!r}")
+        return vars(self).setdefault("keys", tuple(map(_key_from, written)))
+
+    @property
+    def written(self) -> list[KeyRow] | None:
+        """The rows of a channel that was read; None for one that was made of keys."""
+        written: list[KeyRow] | None = vars(self).get("_written")
+        return written
+
+    @property
+    def at_hand(self) -> Sequence[Key] | Sequence[KeyRow]:
+        """The keys as they are known: as rows, where nobody has asked for keys yet."""
+        return vars(self).get("keys") or self.written or ()
+
+    @cached_property
+    def columns(self) -> KeyColumns:
+        """The keys as arrays."""
+        return key_columns([self.at_hand])
 
     @cached_property
     def segments(self) -> Floats:
@@ -74,8 +98,7 @@ class Channel:
         -------
         table : array, shape (keys, 9), columns START .. V0; the last row holds the last value
         """
-        (table,) = segment_tables([self])
-        return table
+        return segment_table(self.columns)
 
     @cached_property
     def is_plain(self) -> bool:
@@ -90,7 +113,7 @@ class Channel:
     @cached_property
     def frames(self) -> tuple[float, ...]:
         """Where the keys stand."""
-        return tuple(key.frame for key in self.keys)
+        return frames_of(self.at_hand)
 
     def key_at(self, frame: float) -> Key | None:
         """The key on exactly this frame, if there is one."""
@@ -111,7 +134,9 @@ class Channel:
         """
         after = self.keys[at + is_standing :]
         frames = self.frames if is_standing else (*self.frames[:at], key.frame, *self.frames[at:])
-        return changed(self, keys=(*self.keys[:at], key, *after), frames=frames, _put=(self.keys, key))
+        made = Channel((*self.keys[:at], key, *after), self.before, self.after, self.sway)
+        vars(made).update(frames=frames, _put=(self.keys, key))
+        return made
 
     def keys_beside(self, known: Channel) -> list[Key]:
         """The keys that the channel does not share with a known one."""
@@ -155,131 +180,24 @@ class Channel:
         return replace(self, keys=tuple(by_frame[frame] for frame in sorted(by_frame)))
 
 
+def _key_from(row: KeyRow) -> Key:
+    before, after = row["handle_in"], row["handle_out"]
+    return Key(
+        float(row["frame"]),
+        float(row["value"]),
+        row["kind"],
+        None if before is None else (float(before[0]), float(before[1])),
+        None if after is None else (float(after[0]), float(after[1])),
+    )
+
+
 #: A channel that nothing has touched yet.
 BARE = Channel()
 
 
-@dataclass(frozen=True)
-class _Keys:
-    """The keys of many channels one behind the other, as arrays of shape (keys,); `ends` marks each channel's last."""
-
-    frames: Floats
-    values: Floats
-    ends: npt.NDArray[np.bool_]
-
-    @property
-    def begins(self) -> npt.NDArray[np.bool_]:
-        """Each channel's first key."""
-        return np.concatenate([[True], self.ends[:-1]])
-
-
-def unshaped_slopes(frames: Floats, values: Floats) -> Floats:
-    """Slopes at the keys of one channel whose handles nobody shaped, in value per frame, as `_slopes` gives them.
-
-    Parameters
-    ----------
-    frames, values : arrays, shape (keys,)
-    """
-    return _slopes(_Keys(frames, values, np.arange(len(frames)) == len(frames) - 1))
-
-
-def _slopes(keys: _Keys) -> Floats:
-    """Slopes at keys whose handles nobody shaped, in value per frame, shape (keys,).
-
-    Flat at the first, the last and every extreme key; elsewhere the monotone slope, a harmonic mean of the two
-    neighbouring slopes weighted by their spans (Fritsch and Carlson 1980; Fritsch and Butland 1984 for the weights,
-    the rule of SciPy's PCHIP), so that nothing overshoots.
-    """
-    slopes = np.zeros(len(keys.frames))
-    if len(slopes) < 3:
-        return slopes
-    spans = np.diff(keys.frames)
-    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
-        rises = np.diff(keys.values) / spans
-        before, after = rises[:-1], rises[1:]
-        weight_before = 2 * spans[1:] + spans[:-1]
-        weight_after = spans[1:] + 2 * spans[:-1]
-        mean = (weight_before + weight_after) / (weight_before / before + weight_after / after)
-        inner = ~(keys.begins | keys.ends)[1:-1] & (before * after > 0)
-    slopes[1:-1] = np.where(inner, mean, 0.0)
-    return slopes
-
-
-def control_points(keys: tuple[Key, ...]) -> tuple[Floats, Floats]:
-    """Handles of every segment of one channel as they count: shares of the span, and values.
-
-    An unshaped handle reaches a third of the segment along the unshaped slope. A shaped one is clamped to the
-    segment in time (its value is kept), which makes every segment monotone in time.
-
-    Returns
-    -------
-    shares : array, shape (keys - 1, 2), in 0 .. 1
-    values : array, shape (keys - 1, 2)
-    """
-    shares, points = _controls(keys, _keys_of([Channel(keys)]))
-    return shares[:-1], points[:-1]
-
-
-def _keys_of(channels: Sequence[Channel]) -> _Keys:
-    counts = np.array([len(channel.keys) for channel in channels], dtype=np.intp)
-    ends = np.zeros(int(counts.sum()), dtype=bool)
-    ends[np.cumsum(counts)[counts > 0] - 1] = True
-    pairs = np.array([(key.frame, key.value) for channel in channels for key in channel.keys]).reshape(-1, 2)
-    return _Keys(pairs[:, 0], pairs[:, 1], ends)
-
-
-def _controls(keys: Sequence[Key], packed: _Keys) -> tuple[Floats, Floats]:
-    """Handles of the segment that leaves each key; what leaves a channel's last key counts for nothing.
-
-    Returns
-    -------
-    shares, values : arrays, shape (keys, 2)
-    """
-    frames, values = packed.frames, packed.values
-    slopes = _slopes(packed)
-    spans = np.where(packed.ends, 1.0, np.diff(frames, append=0.0))
-    following, its_slope = np.append(values[1:], 0.0), np.append(slopes[1:], 0.0)
-    shares = np.tile([1 / 3, 2 / 3], (len(frames), 1))
-    points = np.stack([values + slopes * spans / 3, following - its_slope * spans / 3], axis=-1)
-    out = np.array([index for index, key in enumerate(keys) if key.handle_out is not None], dtype=np.intp)
-    if len(out):
-        handles = np.array([keys[index].handle_out for index in out])
-        shares[out, 0] = np.clip(handles[:, 0] / spans[out], 0.0, 1.0)
-        points[out, 0] = values[out] + handles[:, 1]
-    back = np.array([i for i, key in enumerate(keys) if key.handle_in is not None and i > 0], dtype=np.intp)
-    if len(back):
-        handles = np.array([keys[index].handle_in for index in back])
-        shares[back - 1, 1] = np.clip(1.0 + handles[:, 0] / spans[back - 1], 0.0, 1.0)
-        points[back - 1, 1] = values[back] + handles[:, 1]
-    straight = np.array([key.kind == "straight" for key in keys], dtype=bool)
-    if straight.any():
-        shares[straight] = (1 / 3, 2 / 3)
-        rise = (following - values)[straight, None]
-        points[straight] = values[straight, None] + rise * np.array([1 / 3, 2 / 3])
-    return shares, points
-
-
 def segment_tables(channels: Sequence[Channel]) -> list[Floats]:
-    """The segment tables of many channels, made together: no work is done a key but looking at it."""
+    """The segment tables of many channels, made together."""
     if not channels:
         return []
-    keys = [key for channel in channels for key in channel.keys]
-    table = np.zeros((len(keys), 9))
-    if keys:
-        packed = _keys_of(channels)
-        shares, points = _controls(keys, packed)
-        moving = np.array([key.kind != "hold" for key in keys], dtype=bool) & ~packed.ends
-        table[:, START], table[:, V0] = packed.frames, packed.values
-        table[:, SPAN] = np.where(packed.ends, 1.0, np.diff(packed.frames, append=0.0))
-        # A third and two thirds make x(u) = u: such a segment needs no solving, so its cubic terms are exactly zero.
-        third = (shares == (1 / 3, 2 / 3)).all(axis=1) | ~moving
-        x1, x2 = shares[:, 0], shares[:, 1]
-        table[:, CX] = np.where(third, 1.0, 3 * x1)
-        table[:, BX] = np.where(third, 0.0, 3 * x2 - 6 * x1)
-        table[:, AX] = np.where(third, 0.0, 1 + 3 * x1 - 3 * x2)
-        v0, v1, v2, v3 = packed.values, points[:, 0], points[:, 1], np.append(packed.values[1:], 0.0)
-        table[:, CV] = np.where(moving, 3 * (v1 - v0), 0.0)
-        table[:, BV] = np.where(moving, 3 * (v2 - 2 * v1 + v0), 0.0)
-        table[:, AV] = np.where(moving, v3 - 3 * v2 + 3 * v1 - v0, 0.0)
-    edges = np.cumsum([len(channel.keys) for channel in channels])[:-1]
-    return np.split(table, edges)
+    keys = [channel.at_hand for channel in channels]
+    return np.split(segment_table(key_columns(keys)), np.cumsum([len(found) for found in keys])[:-1])

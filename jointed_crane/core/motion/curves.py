@@ -8,13 +8,12 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.motion.bezier import CELLS, bezier_parameter, inverse_table, looked_up
-from jointed_crane.core.motion.channel import AV, AX, BV, BX, CV, CX, SPAN, START, V0, Channel, Floats, segment_tables
+from jointed_crane.core.motion.bezier import bezier_parameter
+from jointed_crane.core.motion.channel import Channel, segment_tables
 from jointed_crane.core.motion.cycles import folded, swayed
+from jointed_crane.core.motion.segments import AV, AX, BV, BX, CV, CX, SPAN, START, V0, Floats
 
-#: Points solved together: few enough that the working arrays stay in the processor's nearest cache.
-_BLOCK = 16384
-#: So many frames are solved without tables of inverses.
+#: Values at so few frames are not held by stretches.
 _FEW = 16
 #: Samples of so many frames at most stay with a frozen channel, of so many stretches of a film: after an edit nothing
 #: but what it changed is solved again.
@@ -41,7 +40,7 @@ class PackedCurves:
     @cached_property
     def starts(self) -> npt.NDArray[np.intp]:
         """The first row of each channel, shape (channels,)."""
-        counts = np.array([len(channel.keys) for channel in self.channels], dtype=np.intp)
+        counts = np.array([len(channel.at_hand) for channel in self.channels], dtype=np.intp)
         return np.cumsum(counts) - counts
 
     @cached_property
@@ -51,28 +50,9 @@ class PackedCurves:
         return found
 
     @cached_property
-    def inverse(self) -> Floats:
-        """About the Bezier parameter at equal shares of each segment, shape (rows, CELLS + 1)."""
-        return np.concatenate(_inverses(self.channels)) if self.channels else np.zeros((0, CELLS + 1))
-
-    @cached_property
     def cycling(self) -> tuple[int, ...]:
         """The channels that sway, or do not hold their ends outside their keys."""
         return tuple(index for index, channel in enumerate(self.channels) if not channel.is_plain)
-
-
-def _inverses(channels: tuple[Channel, ...]) -> list[Floats]:
-    """Each channel's inverse table, made for all that lack one together and held with the frozen channel."""
-    fresh = [channel for channel in channels if "_inverse" not in vars(channel)]
-    if fresh:
-        whole = np.concatenate([channel.segments for channel in fresh])
-        made = inverse_table(whole[:, AX], whole[:, BX], whole[:, CX])
-        begin = 0
-        for channel in fresh:
-            end = begin + len(channel.segments)
-            vars(channel)["_inverse"] = made[begin:end].copy()
-            begin = end
-    return [vars(channel)["_inverse"] for channel in channels]
 
 
 def values(curves: PackedCurves, frames: Floats) -> Floats:
@@ -121,7 +101,7 @@ def _solved(curves: PackedCurves, frames: Floats) -> Floats:
             found = np.searchsorted(channel.segments[:, START], local[index], side="right") - 1
             rows[index] = curves.starts[index] + np.maximum(found, 0)
             extra.append((index, offset if channel.sway is None else offset + swayed(channel.sway, frames)))
-    result = _on_segments(curves, rows.ravel(), local.ravel(), len(frames) > _FEW).reshape(rows.shape)
+    result = _on_segments(curves, rows.ravel(), local.ravel()).reshape(rows.shape)
     for index, offset in extra:
         result[index] += offset
     return result
@@ -190,24 +170,17 @@ def _rows(curves: PackedCurves, frames: Floats) -> npt.NDArray[np.intp]:
     return rows
 
 
-def _on_segments(curves: PackedCurves, rows: npt.NDArray[np.intp], local: Floats, is_film: bool) -> Floats:
-    """Values on segments; tables of inverses cost more than they save where only a few frames are asked for."""
-    result = np.empty(len(rows))
+def _on_segments(curves: PackedCurves, rows: npt.NDArray[np.intp], local: Floats) -> Floats:
     table = curves.table
-    for begin in range(0, len(rows), _BLOCK):
-        block = slice(begin, begin + _BLOCK)
-        row = rows[block]
-        share = local[block] - table[START][row]
-        share /= table[SPAN][row]
-        np.clip(share, 0.0, 1.0, out=share)
-        parameter = share
-        if curves.needs_solving[row].any():
-            near = looked_up(curves.inverse, row, share) if is_film else share.copy()
-            a, b, c = (table[column][row] for column in (AX, BX, CX))
-            parameter = bezier_parameter(share, a, b, c, near, steps=3 if is_film else 6)
-        value = table[AV][row]
-        for column in (BV, CV, V0):
-            value *= parameter
-            value += table[column][row]
-        result[block] = value
-    return result
+    parameter = local - table[START][rows]
+    parameter /= table[SPAN][rows]
+    np.clip(parameter, 0.0, 1.0, out=parameter)
+    solved = np.flatnonzero(curves.needs_solving[rows])
+    if len(solved):
+        its_rows = rows[solved]
+        parameter[solved] = bezier_parameter(parameter[solved], *(table[column][its_rows] for column in (AX, BX, CX)))
+    value: Floats = table[AV][rows]
+    for column in (BV, CV, V0):
+        value *= parameter
+        value += table[column][rows]
+    return value

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from jointed_crane.core.motion.channel import AV, AX, BV, BX, CV, CX, SPAN, START, V0, Channel, Floats, Outside, Sway
+from jointed_crane.core.motion.channel import Channel, Outside, Sway
+from jointed_crane.core.motion.segments import AV, AX, BV, BX, CV, CX, SPAN, START, V0, Floats
 
 #: A handle shorter than this share of its segment has collapsed into its key.
 _COLLAPSED = 1e-9

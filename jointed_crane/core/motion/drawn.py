@@ -6,8 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jointed_crane.core.motion.channel import Channel, Floats, control_points
+from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.curves import PackedCurves, values
+from jointed_crane.core.motion.segments import Floats, control_points
 
 #: So many places of a course are drawn at most: more than a screen has columns.
 MOST_PLACES = 2_000

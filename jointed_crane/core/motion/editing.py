@@ -14,14 +14,13 @@ import numpy as np
 
 from jointed_crane.core.motion.channel import (
     Channel,
-    Floats,
     Handle,
     Key,
     SegmentKind,
     Sway,
-    control_points,
 )
 from jointed_crane.core.motion.curves import value_at
+from jointed_crane.core.motion.segments import Floats, control_points
 from jointed_crane.core.motion.stretches import Edge, Stretch, bend_of, between, cut, edge_at
 
 #: Frames closer than this are one.

@@ -7,7 +7,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from jointed_crane.core.motion.channel import Floats, Key
+from jointed_crane.core.motion.channel import Key
+from jointed_crane.core.motion.segments import Floats
 
 #: Samples to a frame by which a course is followed.
 _FINE = 4

@@ -6,7 +6,8 @@ from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
 from typing import Literal
 
-from jointed_crane.core.motion.channel import Channel, Key, control_points
+from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.motion.segments import control_points
 
 Shape = Literal["soft start", "soft end", "soft both", "snap at the end", "overshoot", "bounce"]
 

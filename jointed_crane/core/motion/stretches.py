@@ -9,7 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from jointed_crane.core.motion.bezier import bezier_parameter
-from jointed_crane.core.motion.channel import AV, AX, BV, BX, CV, CX, SPAN, START, V0, Channel, Floats
+from jointed_crane.core.motion.channel import Channel
+from jointed_crane.core.motion.segments import AV, AX, BV, BX, CV, CX, SPAN, START, V0, Floats
 
 #: Begin, two controls and end of a cubic.
 Controls = tuple[float, float, float, float]
