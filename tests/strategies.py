@@ -21,8 +21,10 @@ from jointed_crane.core.edits import (
     fusing,
     helpers,
     inbetween,
+    kept_poses,
     keys,
     limiting,
+    markers,
     naming,
     painting,
     parts,
@@ -192,12 +194,22 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
     eyelet = scene.part(part).eyelets[0].id if scene.part(part).eyelets else "none"
     mark = scene.marks[0].id if scene.marks else "none"
     drawing = scene.part(part).drawings[-1].id if scene.part(part).drawings else "none"
+    marker = scene.markers[0].id if scene.markers else "none"
+    pose = scene.poses[0].id if scene.poses else "none"
     fresh = f"n{len(ids)}-{draw(st.integers(0, 10**6))}"
     return draw(
         st.sampled_from(
             [
                 *_value_edits((part, other), (x, y), channel, frame),
                 pivots.MovePivot(part, (x, y), "stage", "art", 8.0, frame=frame),
+                markers.AddMarker(fresh, abs(x), abs(x) + abs(y), "Walk"),
+                markers.SetMarker(marker, abs(y), None, "Look"),
+                markers.DeleteMarker(marker),
+                kept_poses.KeepPose(fresh, frame or 0.0, (part, other), "Reach"),
+                kept_poses.PutPose(pose, frame or 3.0, (part,), 0.6, x > 0),
+                kept_poses.RenamePose(pose, "Stretch"),
+                kept_poses.DeletePose(pose),
+                keys.SetSway(part, channel, Sway(abs(x), 9.0, 0.1, 0.5, 3, 2.0, 40.0, 4.0, 5.0)),
                 pivots.MovePivot(part, (x / 100, y / 100), "fraction", "pivot", 0.0, frame=frame),
                 pivots.SetFoothold(part, abs(x), (x, y)),
                 pivots.SetFoothold(part, abs(x), (x, y), "stage", 8.0),

@@ -12,6 +12,7 @@ from typing import Literal
 from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.errors import UnknownPart
 from jointed_crane.core.frozen import changed
+from jointed_crane.core.kept import KeptPose, Marker
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.shapes import Shape
 
@@ -304,6 +305,8 @@ class Scene:
     parts: tuple[Part, ...] = ()
     marks: tuple[Mark, ...] = ()
     isolated: tuple[str, ...] = ()
+    markers: tuple[Marker, ...] = ()
+    poses: tuple[KeptPose, ...] = ()
 
     @property
     def rate(self) -> Fraction:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from types import MappingProxyType
 
 from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.dependencies import waves
 from jointed_crane.core.errors import RuleError
+from jointed_crane.core.kept import KeptPose, Marker
 from jointed_crane.core.motion.channel import BARE, Channel
 from jointed_crane.core.scene import NO_GROUND, Drawing, Part, Scene
 from jointed_crane.core.shapes import LARGEST, ensure_drawable
@@ -17,6 +18,8 @@ from jointed_crane.core.shapes import LARGEST, ensure_drawable
 LONGEST = 100_000
 MOST_PARTS = 5_000
 LONGEST_ID = 200
+MOST_MARKERS = 500
+MOST_POSES = 200
 #: Corners of one drawing's outline.
 MOST_CORNERS = 20_000
 #: A swing shorter than this cannot be told from noise, frames.
@@ -108,6 +111,43 @@ def _ensure_stage(scene: Scene) -> None:
             raise RuleError(f"The mark {mark.name} would lie beyond {LARGEST:g} px. Nothing was changed.")
     if len({mark.id for mark in scene.marks}) != len(scene.marks):
         raise RuleError("Two marks would have the same id. Nothing was changed.")
+    _ensure_markers(scene)
+    _ensure_poses(scene)
+
+
+def _ensure_markers(scene: Scene) -> None:
+    for marker in scene.markers:
+        _ensure_id(marker.id)
+        _ensure_name(marker.name, "marker")
+        if not 0 <= marker.frame <= marker.last <= LONGEST:
+            raise RuleError(
+                f"{marker.name} stands between frame 0 and {LONGEST} and does not end before it begins. "
+                "Nothing was changed."
+            )
+    _ensure_few(scene.markers, "markers", MOST_MARKERS)
+
+
+def _ensure_poses(scene: Scene) -> None:
+    for pose in scene.poses:
+        if "_is_sound" in vars(pose):
+            continue
+        _ensure_id(pose.id)
+        _ensure_name(pose.name, "pose")
+        for name, values in pose.values.items():
+            _ensure_name(name, "part")
+            for channel, value in values.items():
+                channel_kind(channel)
+                if not -LARGEST <= value <= LARGEST:
+                    raise RuleError(f"The pose {pose.name} holds a number beyond {LARGEST:g}. Nothing was changed.")
+        vars(pose)["_is_sound"] = True
+    _ensure_few(scene.poses, "poses", MOST_POSES)
+
+
+def _ensure_few(found: Sequence[Marker | KeptPose], what: str, most: int) -> None:
+    if len(found) > most:
+        raise RuleError(f"A scene keeps at most {most} {what}; this would make {len(found)}. Nothing was changed.")
+    if len({one.id for one in found}) != len(found):
+        raise RuleError(f"Two {what} would have the same id. Nothing was changed.")
 
 
 def _ensure_name(name: str, what: str) -> None:
@@ -199,7 +239,12 @@ def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | No
     for key in channel.keys_beside(BARE if known is None else known):
         numbers += (key.frame, key.value, *(key.handle_in or ()), *(key.handle_out or ()))
     if channel.sway:
-        numbers += [channel.sway.amount, channel.sway.period, channel.sway.phase]
+        numbers += [number for number in vars(channel.sway).values() if number is not None]
+        if not (0 <= channel.sway.irregularity <= 1 and channel.sway.fade_in >= 0 and channel.sway.fade_out >= 0):
+            raise RuleError(
+                f"The sway of {part.name}, {name}, is irregular by 0 to 1 and fades over 0 frames or more. "
+                "Nothing was changed."
+            )
         if not channel.sway.period >= SHORTEST_PERIOD:
             raise RuleError(
                 f"The sway of {part.name}, {name}, needs a period of {SHORTEST_PERIOD} frames or more. "

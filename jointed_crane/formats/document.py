@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Any, TypeVar
 from pydantic import ConfigDict, TypeAdapter, ValidationError
 
 from jointed_crane.core.errors import RuleError
+from jointed_crane.core.kept import KeptPose, Marker
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.scene import OWN_FIELDS, Drawing, Eyelet, Foothold, Inherits, Mark, Part, Scene, Source
 from jointed_crane.core.shapes import Ellipse, Node, Paint, PenPath, Polygon, Rectangle, Text
@@ -24,8 +25,8 @@ if TYPE_CHECKING:
 
 Kind = TypeVar("Kind")
 _VALUES = (
-    Channel, Drawing, Ellipse, Eyelet, Foothold, Inherits, Key, Mark, Node, Paint, Part, PenPath, Polygon,
-    Rectangle, Scene, Source, Sway, Text,
+    Channel, Drawing, Ellipse, Eyelet, Foothold, Inherits, KeptPose, Key, Mark, Marker, Node, Paint, Part, PenPath,
+    Polygon, Rectangle, Scene, Source, Sway, Text,
 )  # fmt: skip
 
 

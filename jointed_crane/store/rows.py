@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from jointed_crane.core.kept import KeptPose, Marker
 from jointed_crane.core.scene import Mark, Part, Scene
-from jointed_crane.formats.document import part_document, part_from
+from jointed_crane.formats.document import adapter, part_document, part_from
 
 #: A row's table and its key within the scene, for example ("channels", "part", "turn.z").
 RowKey = tuple[str, ...]
@@ -20,6 +21,9 @@ _PLACEMENT = (
 )  # fmt: skip
 _OWN = ("name", "kind", "parent", "seat", "rest", "hidden", "locked")
 _GEOMETRY = ("box", "bounds", "registration", "outline", "shape", "source")
+
+#: What a scene holds beside its parts: the field of the scene, which is the table too, and the kind of value.
+BESIDE_PARTS: dict[str, type] = {"marks": Mark, "markers": Marker, "poses": KeptPose}
 
 
 def scene_row(scene: Scene) -> Row:
@@ -62,17 +66,19 @@ def part_rows(part: Part, position: int) -> dict[RowKey, Row]:
     return rows
 
 
-def mark_rows(scene: Scene) -> dict[RowKey, Row]:
-    """The rows of the marks on the stage."""
-    return {
-        ("marks", mark.id): {"position": place, "name": mark.name, "place": list(mark.place)}
-        for place, mark in enumerate(scene.marks)
-    }
+def rows_beside_parts(scene: Scene) -> dict[RowKey, Row]:
+    """The rows of what a scene holds beside its parts, in order: marks, markers, poses."""
+    rows: dict[RowKey, Row] = {}
+    for table, kind in BESIDE_PARTS.items():
+        for place, thing in enumerate(getattr(scene, table)):
+            document = adapter(kind).dump_python(thing, mode="json")
+            rows[table, document.pop("id")] = {"position": place, **document}
+    return rows
 
 
 def scene_rows(scene: Scene) -> dict[RowKey, Row]:
     """All rows of a scene."""
-    rows: dict[RowKey, Row] = {("scenes",): scene_row(scene), **mark_rows(scene)}
+    rows: dict[RowKey, Row] = {("scenes",): scene_row(scene), **rows_beside_parts(scene)}
     for position, part in enumerate(scene.parts):
         rows |= part_rows(part, position)
     return rows
@@ -83,8 +89,8 @@ def difference(before: Scene, after: Scene) -> tuple[list[Change], list[Change]]
 
     Parts that both scenes share at the same place are known to be equal and are not written out.
     """
-    old: dict[RowKey, Row] = {("scenes",): scene_row(before), **mark_rows(before)}
-    new: dict[RowKey, Row] = {("scenes",): scene_row(after), **mark_rows(after)}
+    old: dict[RowKey, Row] = {("scenes",): scene_row(before), **rows_beside_parts(before)}
+    new: dict[RowKey, Row] = {("scenes",): scene_row(after), **rows_beside_parts(after)}
     shared = {
         part.id
         for position, part in enumerate(after.parts)
@@ -104,12 +110,12 @@ def scene_from_rows(
     """A scene from its rows. Parts of `known` whose ids are not in `changed` are taken over as they are."""
     below: dict[str, dict[str, list[tuple[RowKey, Row]]]] = {}
     parts: list[tuple[str, Row]] = []
-    marks: list[tuple[str, Row]] = []
+    beside: dict[str, list[Row]] = {table: [] for table in BESIDE_PARTS}
     for key, row in rows.items():
         if key[0] == "parts":
             parts.append((key[1], row))
-        elif key[0] == "marks":
-            marks.append((key[1], row))
+        elif key[0] in beside:
+            beside[key[0]].append({**row, "id": key[1]})
         elif key[0] != "scenes":
             below.setdefault(key[1], {}).setdefault(key[0], []).append((key, row))
     made = []
@@ -125,11 +131,17 @@ def scene_from_rows(
         fps=tuple(own["fps"]),
         isolated=tuple(own["isolated"]),
         parts=tuple(made),
-        marks=tuple(
-            Mark(mark_id, row["name"], tuple(row["place"]))
-            for mark_id, row in sorted(marks, key=lambda found: found[1]["position"])
-        ),
+        **{table: _in_order(table, found) for table, found in beside.items()},
     )
+
+
+def _in_order(table: str, rows: list[Row]) -> Any:
+    rows = sorted(rows, key=lambda row: row["position"])
+    return tuple(adapter(BESIDE_PARTS[table]).validate_python(_without_position(row)) for row in rows)
+
+
+def _without_position(row: Row) -> Row:
+    return {name: value for name, value in row.items() if name != "position"}
 
 
 def _part(part_id: str, row: Row, below: dict[str, list[tuple[RowKey, Row]]]) -> Part:

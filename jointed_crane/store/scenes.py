@@ -20,7 +20,7 @@ from jointed_crane.core.soundness import ensure_sound
 from jointed_crane.store import tables
 from jointed_crane.store.assets import Art, AssetStore, put_art, put_made_art
 from jointed_crane.store.database import writing
-from jointed_crane.store.rows import Change, Row, RowKey, difference, scene_from_rows, scene_rows
+from jointed_crane.store.rows import BESIDE_PARTS, Change, Row, RowKey, difference, scene_from_rows, scene_rows
 from jointed_crane.store.tables import JOURNAL, SCENES
 
 #: The tables below a scene, with the columns that make a row's key after its scene.
@@ -31,6 +31,8 @@ _TABLES: dict[str, tuple[Table, tuple[str, ...]]] = {
     "footholds": (tables.FOOTHOLDS, ("part_id", "frame")),
     "eyelets": (tables.EYELETS, ("part_id", "id")),
     "marks": (tables.MARKS, ("id",)),
+    "markers": (tables.MARKERS, ("id",)),
+    "poses": (tables.POSES, ("id",)),
 }
 #: How many scenes stay in memory.
 _HELD = 16
@@ -241,7 +243,7 @@ class SceneStore:
             now_at = number - 1 if back else number
             self._write(connection, scene_id, changes, found.version + 1, now_at)
             rows, labels = self._rows(connection, scene_id), self._labels(connection, scene_id, now_at)
-        changed = {key[1] for key, _ in changes if key[0] not in ("scenes", "marks")}
+        changed = {key[1] for key, _ in changes if key[0] != "scenes" and key[0] not in BESIDE_PARTS}
         scene = scene_from_rows(scene_id, rows, known.scene, changed)
         return self._hold(Kept(scene, found.version + 1, *labels))
 

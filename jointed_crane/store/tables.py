@@ -115,6 +115,21 @@ EYELETS = Table(
 #: The marks on the stage.
 MARKS = Table("marks", METADATA, _scene(), _key("id"), _held("position", Integer), _held("name"), _held("place", JSON))
 
+#: Named frames and spans of frames.
+MARKERS = Table(
+    "markers",
+    METADATA,
+    _scene(),
+    _key("id"),
+    _held("position", Integer),
+    _held("name"),
+    _held("frame", Double),
+    Column("until", Double),
+)
+
+#: Poses kept by name.
+POSES = Table("poses", METADATA, _scene(), _key("id"), _held("position", Integer), _held("name"), _held("values", JSON))
+
 #: Each edit as the user made it: what undo calls it, and the rows before and after.
 JOURNAL = Table(
     "journal",

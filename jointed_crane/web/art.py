@@ -6,7 +6,9 @@ from typing import cast
 
 from flask import Blueprint, Response, redirect, url_for
 
+from jointed_crane.core.edits.kept_poses import pose_of
 from jointed_crane.core.errors import RuleError
+from jointed_crane.formats.svg_out.pose_picture import pose_svg
 from jointed_crane.formats.svg_out.still import still_svg
 from jointed_crane.web.library import library
 from jointed_crane.web.security import inert
@@ -45,3 +47,13 @@ def thumbnail(scene_id: str, version: int) -> Response:
         moved.headers["Cache-Control"] = "no-store"
         return cast(Response, moved)
     return _picture("image/svg+xml", still_svg(kept.scene, library().assets.get, 0.0))
+
+
+@pages.get("/scenes/<scene_id>/poses/<pose_id>.svg")
+@inert
+def kept_pose(scene_id: str, pose_id: str) -> Response:
+    """A kept pose; whoever shows it adds the version to the address, so that it is asked for again when art changes."""
+    kept = library().scenes.load(scene_id)
+    answer = _picture("image/svg+xml", pose_svg(kept.scene, pose_of(kept.scene, pose_id), library().assets.get))
+    answer.headers["Cache-Control"] = "private, max-age=600"
+    return answer

@@ -9,6 +9,7 @@ from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.edits.edit import Edit, chosen
 from jointed_crane.core.edits.values import shown_value, with_value, within_limits
 from jointed_crane.core.errors import RuleError
+from jointed_crane.core.kept import PoseValues
 from jointed_crane.core.mirroring import reflection_between
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.sides import other_side
@@ -23,13 +24,15 @@ class PastePose(Edit, kind="paste_pose"):
 
     `parts` empty means all parts whose names the pose holds. With `mirrored` each part takes the pose of its other
     side as a reflection, also where its limb is a mirrored copy. A pose of one part alone fits any part. Channels that
-    show the value already get no key, and places at rest are never pasted.
+    show the value already get no key, and places at rest are never pasted. With a share each value goes so much of the
+    way from how the part lies to the pose, or beyond it.
     """
 
-    pose: Mapping[str, Mapping[str, float]]
+    pose: PoseValues
     parts: tuple[str, ...] = ()
     mirrored: bool = False
     frame: float | None = None
+    share: float = 1.0
 
     def label(self, scene: Scene) -> str:
         return "Paste pose mirrored" if self.mirrored else "Paste pose"
@@ -61,6 +64,8 @@ class PastePose(Edit, kind="paste_pose"):
         for name, value in values.items():
             if name in part.fixed or (self.frame is None and name.startswith("move.")):
                 continue
-            if abs(shown_value(part, name, self.frame) - value) > _SAME:
+            shown = shown_value(part, name, self.frame)
+            value = shown + self.share * (value - shown)
+            if abs(shown - value) > _SAME:
                 part = with_value(part, name, within_limits(part, name, value, self.frame), self.frame)
         return part

@@ -56,7 +56,12 @@ def _stretched(scene: Scene, factor: float, length: int, is_whole: bool) -> Scen
     def later(frame: float) -> float:
         return rounded(frame * factor, is_whole)
 
-    return replace(scene, length=length, parts=tuple(_part(part, factor, later, is_whole) for part in scene.parts))
+    markers = tuple(
+        replace(marker, frame=later(marker.frame), until=None if marker.until is None else later(marker.until))
+        for marker in scene.markers
+    )
+    parts = tuple(_part(part, factor, later, is_whole) for part in scene.parts)
+    return replace(scene, length=length, parts=parts, markers=markers)
 
 
 def _part(part: Part, factor: float, later: Callable[[float], float], is_whole: bool) -> Part:
@@ -69,5 +74,5 @@ def _part(part: Part, factor: float, later: Callable[[float], float], is_whole: 
 
 def _channel(channel: Channel, factor: float, is_whole: bool) -> Channel:
     if channel.sway is not None:
-        channel = replace(channel, sway=replace(channel.sway, period=channel.sway.period * factor))
+        channel = replace(channel, sway=channel.sway.stretched(factor))
     return stretched(channel, channel.frames, 0.0, factor, is_whole) if channel.keys else channel

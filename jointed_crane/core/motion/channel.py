@@ -42,11 +42,35 @@ class Key:
 
 @dataclass(frozen=True)
 class Sway:
-    """An added oscillation: amount * sin(2 pi (frame / period + phase)); period in frames, phase in turns."""
+    """An added oscillation: amount * sin(2 pi (frame / period + phase)); period in frames, phase in turns.
+
+    Attributes
+    ----------
+    irregularity : 0 swings evenly; towards 1 swings come early and late, and smaller by as much, by the seed
+    begin, end : the frames between which it swings; None is without end
+    fade_in, fade_out : frames in which it grows from `begin` on, and in which it dies away before `end`
+    """
 
     amount: float
     period: float
     phase: float = 0.0
+    irregularity: float = 0.0
+    seed: int = 0
+    begin: float | None = None
+    end: float | None = None
+    fade_in: float = 0.0
+    fade_out: float = 0.0
+
+    def shifted(self, by: float) -> Sway:
+        """The same oscillation so many frames later."""
+        begin, end = (None if frame is None else frame + by for frame in (self.begin, self.end))
+        return replace(self, phase=self.phase - by / self.period, begin=begin, end=end)
+
+    def stretched(self, factor: float) -> Sway:
+        """The same oscillation with all its times stretched from frame 0."""
+        begin, end = (None if frame is None else frame * factor for frame in (self.begin, self.end))
+        fade_in, fade_out = self.fade_in * factor, self.fade_out * factor
+        return replace(self, period=self.period * factor, begin=begin, end=end, fade_in=fade_in, fade_out=fade_out)
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,8 @@ from jointed_crane.core.motion.segments import AV, AX, BV, BX, CV, CX, SPAN, STA
 
 #: A handle shorter than this share of its segment has collapsed into its key.
 _COLLAPSED = 1e-9
+#: An oscillation that fades within so few frames sets in and ends at once.
+_AT_ONCE = 1e-6
 
 
 def folded(channel: Channel, frames: Floats) -> tuple[Floats, Floats]:
@@ -113,5 +115,42 @@ def _slope(reach: Floats, rise: Floats, span: float) -> float:
 
 
 def swayed(sway: Sway, frames: Floats) -> Floats:
-    """The oscillation at each frame, shape (frames,)."""
-    return sway.amount * np.sin(2 * np.pi * (frames / sway.period + sway.phase))
+    """The oscillation at each frame, shape (frames,); it never goes beyond its amount."""
+    turns = frames / sway.period + sway.phase
+    size = sway.amount * _share_of_full(sway, frames)
+    if sway.irregularity:
+        early, small = _wander(sway.seed, turns)
+        turns = turns + sway.irregularity * early / 4
+        size = size * (1 - sway.irregularity * (1 + small) / 2)
+    found: Floats = size * np.sin(2 * np.pi * turns)
+    return found
+
+
+def _share_of_full(sway: Sway, frames: Floats) -> Floats:
+    """How much of its amount an oscillation reaches at each frame: it swells and dies away along half a cosine."""
+    share = np.ones_like(frames)
+    for edge, way, fade in ((sway.begin, 1.0, sway.fade_in), (sway.end, -1.0, sway.fade_out)):
+        if edge is None:
+            continue
+        inside = way * (frames - edge)
+        share[inside < 0] = 0.0
+        if fade > _AT_ONCE:
+            share *= _swelling(inside / fade)
+    return share
+
+
+def _swelling(share: Floats) -> Floats:
+    found: Floats = (1 - np.cos(np.pi * np.clip(share, 0.0, 1.0))) / 2
+    return found
+
+
+def _wander(seed: int, turns: Floats) -> tuple[Floats, Floats]:
+    """Two numbers in -1 .. 1 that wander smoothly with the turns gone by; the same seed wanders the same way.
+
+    Each is the mean of two slow waves whose lengths have no measure in common, so they never come round.
+    """
+    phases = np.random.default_rng(abs(seed)).random((2, 2))
+    lengths = np.array([2**0.5, 3**0.5 + 1])
+    waves = np.sin(2 * np.pi * (turns[None, None, :] / lengths[None, :, None] + phases[:, :, None]))
+    early, small = waves.mean(axis=1)
+    return early, small

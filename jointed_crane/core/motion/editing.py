@@ -260,8 +260,8 @@ def have_same_times(one: Channel, other: Channel) -> bool:
     return bool(np.array_equal(control_points(one.keys)[0], control_points(other.keys)[0]))
 
 
-def _times(sway: Sway | None) -> tuple[float, float] | None:
-    return None if sway is None else (sway.period, sway.phase)
+def _times(sway: Sway | None) -> Sway | None:
+    return None if sway is None else replace(sway, amount=0.0)
 
 
 def weighted_sum(terms: Sequence[tuple[float, Channel | None]]) -> Channel:

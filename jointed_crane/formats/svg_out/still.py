@@ -4,32 +4,43 @@ from __future__ import annotations
 
 from lxml import etree
 
-from jointed_crane.core.scene import NO_GROUND, Scene
+from jointed_crane.core.scene import NO_GROUND, Bounds, Scene
 from jointed_crane.core.shown import shown_pose
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, matrix_text, number
 
 
-def stage_element(scene: Scene) -> etree._Element:
-    """The root of a sent drawing: the stage in px with its ground, where it has one."""
+def stage_element(scene: Scene, view: Bounds | None = None) -> etree._Element:
+    """The root of a sent drawing: the stage in px, or the box of it that is in view, with its ground if it has one."""
+    left, top, right, bottom = view or (0.0, 0.0, scene.width, scene.height)
     root = etree.Element(f"{{{SVG}}}svg", nsmap={None: SVG, "xlink": "http://www.w3.org/1999/xlink"})
-    root.set("width", number(scene.width))
-    root.set("height", number(scene.height))
-    root.set("viewBox", f"0 0 {number(scene.width)} {number(scene.height)}")
+    root.set("width", number(right - left))
+    root.set("height", number(bottom - top))
+    root.set("viewBox", " ".join(map(number, (left, top, right - left, bottom - top))))
     etree.SubElement(root, f"{{{SVG}}}title").text = scene.name
     if scene.ground != NO_GROUND:
         etree.SubElement(root, f"{{{SVG}}}rect", width="100%", height="100%", fill=scene.ground)
     return root
 
 
-def still_svg(scene: Scene, art: ArtSource, frame: float | None = None) -> bytes:
-    """The scene at a frame, or at rest where `frame` is None. Helpers and hidden parts are left out."""
+def still_svg(
+    scene: Scene,
+    art: ArtSource,
+    frame: float | None = None,
+    view: Bounds | None = None,
+    only: frozenset[str] | None = None,
+) -> bytes:
+    """The scene at a frame, or at rest where `frame` is None. Helpers and hidden parts are left out.
+
+    `view` is the box of the stage that is in view, px, and `only` the ids of the parts that are painted; without them
+    it is the whole stage with all parts.
+    """
     pose = shown_pose(scene, frame)
-    root = stage_element(scene)
+    root = stage_element(scene, view)
     for part_id in pose.painting():
         row = pose.index[part_id]
         drawing = int(pose.drawing[row, 0])
-        is_sent = drawing >= 0 and scene.part(part_id).is_sent
+        is_sent = drawing >= 0 and scene.part(part_id).is_sent and (only is None or part_id in only)
         if not is_sent or not pose.shown[row, 0] or pose.opacity[row, 0] <= 0:
             continue
         group = etree.SubElement(root, f"{{{SVG}}}g", transform=matrix_text(pose.world[row, 0]))

@@ -77,7 +77,12 @@ def _placed(pose: Pose, frame: float | None, rows: Iterable[int]) -> dict[str, A
 def stage_document(scene: Scene) -> dict[str, Any]:
     """The scene's own values."""
     own = {name: getattr(scene, name) for name in ("name", "width", "height", "ground", "fps", "length", "isolated")}
-    return {**own, "marks": [asdict(mark) for mark in scene.marks]}
+    beside = {name: [asdict(thing) for thing in getattr(scene, name)] for name in ("marks", "markers")}
+    return {
+        **own,
+        **beside,
+        "poses": [{"id": pose.id, "name": pose.name, "parts": [*pose.values]} for pose in scene.poses],
+    }
 
 
 def change_document(before: Scene, after: Scene, is_preview: bool = False) -> dict[str, Any]:

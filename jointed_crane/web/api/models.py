@@ -36,6 +36,10 @@ class MotionQuery(Strict):
     last: Annotated[int | None, Field(alias="to", gt=-_MOST, lt=_MOST)] = None
 
 
+class SpanQuery(MotionQuery):
+    """The frames that are sent, both included; without them the whole scene."""
+
+
 class CurvesQuery(Strict):
     """Channels whose curves are asked for, each as [part, channel]."""
 

@@ -6,11 +6,12 @@ import re
 
 from flask import Blueprint, Response
 
+from jointed_crane.core.excerpt import excerpt
 from jointed_crane.formats.bundle import bundle_bytes
 from jointed_crane.formats.svg_out import carrying
 from jointed_crane.formats.svg_out.animated import animated_svg
 from jointed_crane.web.api.contract import contract
-from jointed_crane.web.api.models import NoQuery, Notes
+from jointed_crane.web.api.models import NoQuery, Notes, SpanQuery
 from jointed_crane.web.library import library
 from jointed_crane.web.security import inert
 
@@ -27,11 +28,15 @@ def notes(scene_id: str, query: NoQuery) -> dict[str, list[str]]:
 
 @api.get("/scenes/<scene_id>/send/svg")
 @inert
-@contract(query=NoQuery, gives="image/svg+xml")
-def send_svg(scene_id: str, query: NoQuery) -> Response:
-    """One self-contained animated SVG."""
+@contract(query=SpanQuery, gives="image/svg+xml")
+def send_svg(scene_id: str, query: SpanQuery) -> Response:
+    """One self-contained animated SVG, of all frames or of a span of them."""
     kept = library().scenes.load(scene_id)
-    return _download(animated_svg(kept.scene, library().assets.get), "image/svg+xml", kept.scene.name, "svg")
+    last = kept.scene.length - 1 if query.last is None else query.last
+    scene = excerpt(kept.scene, query.first, last)
+    spans = {(marker.frame, marker.until): f"{kept.scene.name} {marker.name}" for marker in kept.scene.markers}
+    name = spans.get((float(query.first), float(last)), kept.scene.name)
+    return _download(animated_svg(scene, library().assets.get), "image/svg+xml", name, "svg")
 
 
 @api.get("/scenes/<scene_id>/send/zip")

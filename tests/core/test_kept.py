@@ -1,0 +1,124 @@
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from jointed_crane.core.channels import CHANNELS
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.kept_poses import DeletePose, KeepPose, PutPose
+from jointed_crane.core.edits.markers import AddMarker, DeleteMarker, SetMarker
+from jointed_crane.core.edits.poses import SetValues
+from jointed_crane.core.edits.timing import SetLength, SetRate
+from jointed_crane.core.edits.values import shown_value
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.excerpt import excerpt
+from jointed_crane.core.motion.channel import BARE, Channel, Sway
+from jointed_crane.core.motion.cycles import swayed
+from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.soundness import ensure_sound
+from tests.strategies import cornered_scene, seeds
+
+FRAMES = np.arange(0, 200, 0.5)
+
+
+class KeptPoseTests(unittest.TestCase):
+    @given(seeds)
+    @settings(max_examples=30, deadline=None)
+    def test_a_pose_put_elsewhere_lies_as_it_lay_where_it_was_kept(self, seed):
+        scene = replace(cornered_scene(seed), length=96)
+        after = applied(scene, [KeepPose("k", 9.0), PutPose("k", 60.0)])
+        posed = [name for name, kind in CHANNELS.items() if kind.is_posed]
+        for part in scene.parts:
+            for name in posed:
+                self.assertAlmostEqual(
+                    shown_value(after.part(part.id), name, 60.0), shown_value(part, name, 9.0), delta=1e-9
+                )
+
+    def test_a_share_goes_part_of_the_way_and_beyond(self):
+        part = Part("a", "Arm").with_channel("turn.z", Channel())
+        scene = applied(Scene("s", "S", parts=(part,)), [_turned(40.0, 0.0), KeepPose("k", 0.0), _turned(10.0, 20.0)])
+        for share, expected in ((0.5, 25.0), (1.0, 40.0), (1.2, 46.0), (0.0, 10.0)):
+            after = applied(scene, [PutPose("k", 20.0, ("a",), share)])
+            self.assertAlmostEqual(shown_value(after.part("a"), "turn.z", 20.0), expected, places=9)
+
+    def test_mirrored_it_takes_the_signs_of_the_other_side(self):
+        scene = Scene("s", "S", parts=(Part("a", "Near arm"), Part("b", "Far arm")))
+        scene = applied(
+            scene, [_turned(30.0, 0.0), KeepPose("k", 0.0, ("a",)), PutPose("k", 12.0, ("b",), mirrored=True)]
+        )
+        self.assertEqual(evaluate(scene, np.array([12.0])).motion_at()["b"]["turn.z"], -30.0)
+
+    def test_what_is_not_there_is_said(self):
+        scene = Scene("s", "S", parts=(Part("a", "Arm"),))
+        for edit in (PutPose("k", 0.0), DeletePose("k"), DeleteMarker("m"), SetMarker("m", 0.0)):
+            with self.assertRaisesRegex(RuleError, "There is no such"):
+                applied(scene, [edit])
+
+
+def _turned(degrees, frame):
+    return SetValues(("a",), {"turn.z": degrees}, frame)
+
+
+class MarkerTests(unittest.TestCase):
+    def test_markers_keep_their_seconds_or_their_place_in_the_whole(self):
+        scene = applied(Scene("s", "S", length=49), [AddMarker("m", 24.0, 36.0, "Walk")])
+        (slower,) = applied(scene, [SetRate((12, 1))]).markers
+        self.assertEqual((slower.frame, slower.until), (12.0, 18.0))
+        (longer,) = applied(scene, [SetLength(97, stretches=True)]).markers
+        self.assertEqual((longer.frame, longer.until), (48.0, 72.0))
+        (same,) = applied(scene, [SetLength(97)]).markers
+        self.assertEqual((same.frame, same.until), (24.0, 36.0))
+
+    def test_a_span_does_not_end_before_it_begins_and_names_are_unique(self):
+        scene = applied(Scene("s", "S"), [AddMarker("m", 5.0, name="Look"), AddMarker("n", 9.0, name="Look")])
+        self.assertEqual([marker.name for marker in scene.markers], ["Look", "Look 2"])
+        for edit in (SetMarker("m", 5.0, 4.0), SetMarker("m", -1.0), SetMarker("m", float("nan")), AddMarker("m", 1.0)):
+            with self.assertRaises(RuleError):
+                ensure_sound(edit.apply(scene))
+
+
+class ExcerptTests(unittest.TestCase):
+    @given(seeds, st.integers(0, 30), st.integers(0, 17))
+    @settings(max_examples=30, deadline=None)
+    def test_frames_look_as_in_the_whole(self, seed, first, more):
+        scene = cornered_scene(seed)
+        part = scene.parts[0]
+        sway = Sway(9.0, 7.0, 0.1, 0.6, 3, 8.0, 40.0, 6.0, 5.0)
+        scene = scene.with_parts([part.with_channel("turn.z", replace(part.channels.get("turn.z", BARE), sway=sway))])
+        found = evaluate(excerpt(scene, first, first + more), np.arange(0, more + 1, 0.5))
+        whole = evaluate(scene, np.arange(first, first + more + 1, 0.5))
+        scale = np.abs(whole.world).max() + 1
+        for name in ("world", "opacity", "drawing", "shown", "order"):
+            np.testing.assert_allclose(getattr(found, name), getattr(whole, name), atol=1e-9 * scale)
+
+    def test_frames_that_are_not_there_are_refused(self):
+        with self.assertRaisesRegex(RuleError, "frames 5 to 200 are not in it"):
+            excerpt(Scene("s", "S"), 5, 200)
+
+
+class SwayTests(unittest.TestCase):
+    @given(st.integers(0, 1000), st.floats(0, 1), st.floats(2, 60), st.floats(0, 40), st.floats(0, 40))
+    @settings(max_examples=60, deadline=None)
+    def test_it_stays_within_its_amount_and_its_frames(self, seed, irregularity, period, fade_in, fade_out):
+        sway = Sway(3.0, period, 0.2, irregularity, seed, 30.0, 150.0, fade_in, fade_out)
+        values = swayed(sway, FRAMES)
+        self.assertLessEqual(np.abs(values).max(), 3.0 + 1e-12)
+        self.assertTrue((values[(FRAMES < 30) | (FRAMES > 150)] == 0).all())
+        np.testing.assert_array_equal(values, swayed(sway, FRAMES))
+
+    def test_without_irregularity_and_fading_it_is_the_sine(self):
+        expected = 2 * np.sin(2 * np.pi * (FRAMES / 24 + 0.25))
+        np.testing.assert_allclose(swayed(Sway(2.0, 24.0, 0.25), FRAMES), expected, atol=1e-12)
+
+    def test_it_grows_along_half_a_cosine(self):
+        faded = swayed(Sway(1.0, 4.0, 0.25, begin=0.0, fade_in=40.0), np.array([0.0, 20.0, 40.0]))
+        np.testing.assert_allclose(faded, [0.0, 0.5, 1.0], atol=1e-12)
+
+    def test_seeds_differ_and_swings_are_uneven(self):
+        one, other = (swayed(Sway(1.0, 20.0, irregularity=0.8, seed=seed), FRAMES) for seed in (1, 2))
+        self.assertGreater(np.abs(one - other).max(), 0.2)
+        peaks = np.flatnonzero((one[1:-1] > one[:-2]) & (one[1:-1] > one[2:]))
+        self.assertGreater(np.ptp(np.diff(FRAMES[peaks])), 1.0)
