@@ -18,7 +18,7 @@ _FORMATS = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp"}
 #: The EXIF tag that notes an orientation beside the pixels.
 _ORIENTATION = 0x0112
 #: What the decoders raise on bytes that only look like a picture.
-_UNREADABLE = (ArithmeticError, AttributeError, EOFError, LookupError, OSError, SyntaxError, TypeError, ValueError)
+UNREADABLE = (ArithmeticError, AttributeError, EOFError, LookupError, OSError, SyntaxError, TypeError, ValueError)
 #: Outlines are traced on a mask no larger than this on its longer side.
 _MASK = 512
 
@@ -57,7 +57,7 @@ def _upright(data: bytes, name: str) -> tuple[Image.Image, bytes, str]:
         raise ArtworkError(
             f"{name} has more than {MOST_PIXELS // 10**6} million pixels. Nothing was brought in; make it smaller."
         ) from None
-    except _UNREADABLE:
+    except UNREADABLE:
         raise ArtworkError(
             f"{name} is not a PNG, JPEG or WebP picture that can be read. Nothing was brought in; save it anew."
         ) from None

@@ -12,6 +12,7 @@ from jointed_crane.formats.bring_in import read_again, read_artwork
 from jointed_crane.formats.bundle import Bundle, read_bundle
 from jointed_crane.formats.comparing import Origin
 from jointed_crane.formats.lettering import FONT_TYPE, font_name, lettered
+from jointed_crane.formats.moving import Moving, read_moving
 from jointed_crane.formats.svg.pieces import Cut, pieces_of
 from jointed_crane.reading.foreign_file import ForeignFile
 
@@ -49,3 +50,8 @@ def font(file: ForeignFile) -> str:
 def letters(text: Text, data: bytes) -> Text:
     """A text with its outlines, drawn from the bytes of an uploaded font."""
     return lettered(text, lambda _: (FONT_TYPE, data))
+
+
+def moving(files: Sequence[ForeignFile]) -> Moving:
+    """One picture that moves, or numbered ones."""
+    return read_moving([(file.data, file.name) for file in files])

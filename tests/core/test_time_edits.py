@@ -7,17 +7,20 @@ import numpy as np
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from jointed_crane.core.channels import CHANNELS
 from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.copies import MirroredCopy
 from jointed_crane.core.edits.keys import KeyAt
 from jointed_crane.core.edits.repeating import CopiedKeys, HoldUntil, PasteKeys
 from jointed_crane.core.edits.retiming import ReverseKeys, Stagger, StretchKeys
 from jointed_crane.core.edits.whole_turns import TurnRound
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.hierarchy import descendants
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.scene import Part, Scene
-from tests.strategies import cornered_scene, examples, random_channel, seeds
+from tests.strategies import cornered_scene, examples, random_channel, random_scene, seeds
 
 KEYS = (Key(0.0, 0.0), Key(10.0, 90.0, "straight"), Key(16.0, 30.0, "eased", (-2.0, 5.0), (3.0, -4.0)))
 
@@ -38,6 +41,19 @@ def _flowing(channel):
     """The channel without sway and steps: a step stands on one side of its key only, so it has no reverse."""
     kinds = {"hold": "straight"}
     return Channel(tuple(replace(key, kind=kinds.get(key.kind, key.kind)) for key in channel.keys))
+
+
+def _moving(part, random):
+    """The part with a key on frames 4, 20 and 33 of each of its channels, moves along both axes eased alike."""
+    channels = {}
+    for name in ("turn.z", "move.x", "move.y", "slide.x", "spin.z", "shear.xy", "scale.x", "opacity"):
+        neutral, spread = CHANNELS[name].neutral, 20.0 if CHANNELS[name].unit else 0.2
+        keys = []
+        for frame in (4.0, 20.0, 33.0):
+            value, rise = (random.normal(size=2) * spread).tolist()
+            keys.append(Key(frame, neutral + value, "eased", None, (5.0, rise)))
+        channels[name] = Channel(tuple(keys))
+    return replace(part, channels=channels)
 
 
 class RetimingTests(unittest.TestCase):
@@ -238,6 +254,35 @@ class RepeatingTests(unittest.TestCase):
         self.assertEqual(after.part("a").channels["turn.z"].key_at(20.0).kind, "hold")
         self.assertEqual(after.part("b").channels["scale.x"].frames, (23.0,))
         self.assertNotIn("scale.x", after.part("a").channels)
+
+    @examples(30)
+    @given(seeds)
+    def test_keys_pasted_mirrored_move_the_other_side_as_its_reflection(self, seed):
+        scene = random_scene(seed, 5)
+        root = next((part for part in scene.parts if part.parent is not None), None)
+        assume(root is not None)
+        limb = [root.id, *descendants(scene, root.id)]
+        random = np.random.default_rng(seed)
+        scene = scene.with_parts(
+            _moving(replace(scene.part(part_id), name=f"Near {number}", channels={}, footholds=()), random)
+            for number, part_id in enumerate(limb)
+        )
+        wanted = applied(scene, [MirroredCopy((root.id,), "m")])
+        copies = [part.id for part in wanted.parts if part.name.startswith("Far")]
+        bare = wanted.with_parts(replace(wanted.part(part_id), channels={}) for part_id in copies)
+        copied = tuple(
+            CopiedKeys(part.name, name, channel.keys)
+            for part in (scene.part(part_id) for part_id in limb)
+            for name, channel in part.channels.items()
+        )
+        after = applied(bare, [PasteKeys(copied, 4.0, tuple(copies), mirrored=True)])
+        frames = np.arange(0.0, 40.0, 1.7)
+        found, expected = (evaluate(one, frames) for one in (after, wanted))
+        for part_id in copies:
+            np.testing.assert_allclose(
+                found.world[found.index[part_id]], expected.world[expected.index[part_id]], atol=1e-8
+            )
+        self.assertTrue(copies)
 
     def test_keys_that_fit_nobody_are_refused(self):
         copied = (CopiedKeys("Jib", "turn.z", KEYS), CopiedKeys("Hook", "turn.z", KEYS))

@@ -22,6 +22,7 @@ from jointed_crane.web.api.models import (
     DrawingAnswer,
     LayersAnswer,
     LayersForm,
+    MovingAnswer,
     NoForm,
     Updated,
     UpdateForm,
@@ -79,6 +80,19 @@ def one_drawing(form: NoForm) -> dict[str, Any]:
     artwork = read(jobs.artwork, [foreign(request_files()[0])], True)
     library().hold_art(artwork)
     return {"drawing": drawing_document(drawing_of(artwork.pieces[0], artwork, new_id())), "notes": list(artwork.notes)}
+
+
+@api.post("/moving")
+@contract(form=NoForm, has_files=True, gives=MovingAnswer)
+def moving(form: NoForm) -> dict[str, Any]:
+    """A moving picture, numbered pictures or a still one as drawings in the order of time, their art at hand.
+
+    `starts` are the seconds at which each begins, one more at the end; null where each is a frame of the scene.
+    """
+    found = read(jobs.moving, [foreign(file) for file in request_files()])
+    library().hold_art(found.artwork)
+    drawings = [drawing_document(drawing_of(piece, found.artwork, new_id())) for piece in found.artwork.pieces]
+    return {"drawings": drawings, "starts": found.starts, "notes": list(found.artwork.notes)}
 
 
 def _again(scene: Scene) -> Artwork:

@@ -317,6 +317,14 @@ class DrawingAnswer(BaseModel):
     notes: list[str]
 
 
+class MovingAnswer(BaseModel):
+    """Drawings in the order of time, and when each begins, seconds."""
+
+    drawings: list[dict[str, Any]]
+    starts: list[float] | None
+    notes: list[str]
+
+
 class LayerState(BaseModel):
     """What a changed file would do to one layer."""
 

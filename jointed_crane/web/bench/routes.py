@@ -9,6 +9,8 @@ from typing import get_args
 from flask import Blueprint, render_template
 
 from jointed_crane.core.channels import CHANNELS
+from jointed_crane.core.edits.every import EDITS
+from jointed_crane.core.edits.setting_values import ValueEdit
 from jointed_crane.core.scene import Tag
 from jointed_crane.core.snapping import SnapKind
 from jointed_crane.web.library import library
@@ -45,6 +47,8 @@ def show(scene_id: str) -> str:
         "bench/bench.html",
         scene=kept.scene,
         channels={name: asdict(kind) for name, kind in CHANNELS.items()},
+        value_edits=[kind for kind, edit in EDITS.items() if issubclass(edit, ValueEdit)],
+        families=dict.fromkeys(name.partition(".")[0] for name in CHANNELS),
         snap_kinds=SNAP_WORDS.items(),
         tags=[t for t in get_args(Tag) if t],
         scripts=SCRIPTS,

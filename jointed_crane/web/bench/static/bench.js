@@ -13,6 +13,7 @@ import { mountHandles } from "./stage/handles.js";
 import { mountFindings } from "./card/findings.js";
 import { mountKeyboard } from "./keyboard.js";
 import { mountPanels } from "./panels.js";
+import { mountPending } from "./pending.js";
 import { mountArcs } from "./stage/arcs.js";
 import { mountGhosts } from "./stage/ghosts.js";
 import { mountSeeing, Seeing } from "./seeing.js";
@@ -26,7 +27,7 @@ import { mountTree } from "./tree/tree.js";
 import { View } from "./stage/view.js";
 
 const root = document.querySelector("[data-bench=root]");
-const bench = new Bench(root.dataset.scene, JSON.parse(root.dataset.channels));
+const bench = new Bench(root.dataset.scene, JSON.parse(root.dataset.channels), JSON.parse(root.dataset.valueEdits));
 const find = (name) => root.querySelector(`[data-bench=${name}]`);
 
 // The head and the tray: what Alpine draws from the state
@@ -157,8 +158,9 @@ const hint = {
   },
 };
 const tools = mountTools(stage, over, bench, view, drag, hint, handles);
-const play = mountPlay(find("time"), bench, figures, drag);
-const time = mountTime(find("time"), root.querySelector("#shapes"), bench, play);
+const play = mountPlay(find("time"), root.querySelector("#pace"), bench, figures, drag);
+const toggleKeys = mountPending(find("pending"), root.querySelector("[data-time=sets]"), bench);
+const time = mountTime(find("time"), root.querySelector("#shapes"), bench, play, sheets);
 
 /** Choose files and look at their layers before they come in. */
 async function chooseArtwork() {
@@ -172,19 +174,10 @@ function nextAbout() {
 const commands = makeCommands(bench, acts, {
   time,
   play,
-  see,
+  see: { ...see, keys: toggleKeys },
   tools: { cancel: () => tools.cancel() || drawing.cancel() },
   sheets: {
-    names: sheets.names,
-    stagger: sheets.stagger,
-    turns: sheets.turns,
-    roll: sheets.roll,
-    between: sheets.between,
-    sway: sheets.sway,
-    bake: sheets.bake,
-    seam: sheets.seam,
-    watch: sheets.watch,
-    reference: sheets.reference,
+    ...sheets,
     artwork: chooseArtwork,
     update: async () => sheets.openUpdate(await sheets.pickFile()),
     nextAbout,

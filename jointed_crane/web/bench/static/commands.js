@@ -16,12 +16,14 @@ export function makeCommands(bench, acts, { time, play, see, tools, sheets }) {
   };
   const removal = () => {
     if (bench.spot) return acts.removeSpot();
-    return bench.pickedKeys.length || bench.pickedStand ? time.deleteKeys() : acts.remove();
+    return bench.pickedKeys.length || bench.pickedStand || bench.pickedMarker ? time.deleteKeys() : acts.remove();
   };
   const escape = () => {
-    if (tools.cancel() || time.cancel()) return;
+    if (tools.cancel() || time.cancel()) return null;
     if (play.isPlaying()) return play.stop();
+    if (acts.leaveOnlyStage()) return null;
     if (bench.spot) return bench.pickSpot(null);
+    if (bench.pickedMarker) return bench.pickMarker(null);
     if (bench.pickedKeys.length || bench.pickedStand) return bench.pickKeys([]);
     bench.pick([]);
   };
@@ -57,6 +59,7 @@ export function makeCommands(bench, acts, { time, play, see, tools, sheets }) {
     ["Joints", "seat", "Seat in its eyelet", ["t"], acts.seat, true],
     ["Joints", "seat-all", "Seat all", ["T"], () => acts.seatAll()],
     ["Joints", "unseat", "Unseat", ["u"], acts.unseat, true],
+    ["Joints", "pivot-throughout", "Move the pivot, the motion unchanged", [], sheets.pivot],
     ["Joints", "pivots-lower", "Pivots to the lower middle", [], () => acts.pivotsTo([0.5, 1])],
     ["Joints", "pivots-upper", "Pivots to the upper middle", [], () => acts.pivotsTo([0.5, 0])],
     ["Joints", "pivots-centre", "Pivots to the centre", [], () => acts.pivotsTo([0.5, 0.5])],
@@ -81,6 +84,8 @@ export function makeCommands(bench, acts, { time, play, see, tools, sheets }) {
     ["Rest and poses", "pose-copy", "Copy pose", ["p"], acts.copyPose],
     ["Rest and poses", "pose-paste", "Paste pose", ["v"], () => acts.pastePose()],
     ["Rest and poses", "pose-mirror", "Paste pose mirrored", ["V"], () => acts.pastePose(true)],
+    ["Rest and poses", "poses", "Poses kept by name", ["P"], () => sheets.poses()],
+    ["Rest and poses", "pose-keep", "Keep this pose by name", [], () => sheets.poses(true)],
     ["Painting order", "front", "To the front", ["}"], () => acts.reorder("front"), true],
     ["Painting order", "forward", "Forward", ["]"], () => acts.reorder("forward"), true],
     ["Painting order", "backward", "Backward", ["["], () => acts.reorder("backward"), true],
@@ -93,13 +98,14 @@ export function makeCommands(bench, acts, { time, play, see, tools, sheets }) {
     ["Seeing", "onion", "Onion skin", ["&"], see.onion],
     ["Seeing", "rest-ghost", "Ghost of the rest pose", [], see.rest],
     ["Seeing", "arcs", "Arcs of picked pivots", ["^"], see.arcs],
+    ["Seeing", "only-stage", "Only the stage, or all panels", ["F"], acts.onlyStage],
     ["Seeing", "fit", "Show the whole stage", ["f"], acts.fit],
     ["Bench", "rest", "Rest", ["r"], () => bench.setMotion(false)],
     ["Bench", "motion", "Motion", ["m"], () => bench.setMotion(true)],
     ["Bench", "keeps", "Art stays / pivot stays", ["a"], () => bench.setKeeps(bench.keeps === "art" ? "pivot" : "art")],
     ["Bench", "snaps", "Snapping on or off", ["#"], () => bench.setSnapping(!bench.isSnapping)],
     ["Bench", "about", "Turn about the next centre", ["w"], () => sheets.nextAbout()],
-    ...timeRows(bench, { time, play, sheets, step }),
+    ...timeRows(bench, { time, play, see, sheets, step }),
     ["Everywhere", "undo", "Undo", ["Ctrl+z"], () => bench.undo()],
     ["Everywhere", "redo", "Redo", ["Ctrl+Shift+z", "Ctrl+y"], () => bench.redo()],
     ["Everywhere", "all", "Pick all", ["Ctrl+a"], () => bench.pick(bench.order.filter((id) => !bench.part(id).locked && bench.isSeen(id)))],

@@ -27,8 +27,8 @@ export class Previewer {
       this.waiting = null;
       try {
         await this.bench.work;
-        const { version, at, curves } = this.bench;
-        const answer = await post(`${this.bench.path}/preview`, { version, frame: at, edits, ...(curves.length && { curves }) });
+        const { version, at, curves, pending } = this.bench;
+        const answer = await post(`${this.bench.path}/preview`, { version, frame: at, edits: [...pending.edits, ...edits], ...(curves.length && { curves }) });
         if (generation === this.generation) this.bench.show(answer);
       } catch (error) {
         if (error.status === undefined) throw error;

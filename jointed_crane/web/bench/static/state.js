@@ -2,6 +2,7 @@
 
 import { get, post } from "../api.js";
 import { notice, saying } from "../notices.js";
+import { Pending } from "./pending.js";
 
 const DEFAULT_SNAPS = ["nine points", "pivots", "eyelets", "marks"];
 
@@ -39,11 +40,13 @@ export const freshId = () => crypto.getRandomValues(new Uint32Array(2)).reduce((
 
 /**
  * Events: "scene" (parts or stage changed), "pose" (something lies elsewhere), "picked", "hovered", "state" (Rest, Motion,
- * tool or frame), "history", "busy" (edits wait for their answers), "playing" (a film begins).
+ * tool or frame), "history", "pending" (changes without keys), "busy" (edits wait for their answers), "playing" (a film begins).
  */
 export class Bench extends EventTarget {
-  constructor(id, channels) {
+  constructor(id, channels, valueEdits) {
     super();
+    this.setsKeys = remembered("sets-keys", true);
+    this.isWholeFrames = remembered("whole-frames", true);
     this.id = id;
     this.channels = channels;
     this.path = `/api/scenes/${id}`;
@@ -56,6 +59,7 @@ export class Bench extends EventTarget {
     this.picked = [];
     this.pickedKeys = [];
     this.pickedStand = null; // the foothold picked in the time panel: {part, frame}
+    this.pickedMarker = null; // the id of the marker or span picked there
     this.tool = "move";
     this.keeps = "art";
     this.isSnapping = true;
@@ -67,6 +71,7 @@ export class Bench extends EventTarget {
     this.hovered = null; // the part under the pointer, on the stage or in the tree
     this.work = Promise.resolve();
     this.waiting = 0;
+    this.pending = new Pending(this, valueEdits);
   }
 
   tell(...names) {
@@ -88,8 +93,9 @@ export class Bench extends EventTarget {
     this.parts = new Map(answer.scene.parts.map((part) => [part.id, part]));
     this.order = answer.scene.parts.map((part) => part.id);
     this.below = null;
-    const { name, width, height, ground, fps, length, marks, isolated } = answer.scene;
-    this.stage = { name, width, height, ground, fps, length, marks, isolated };
+    const { name, width, height, ground, fps, length, marks, isolated, markers } = answer.scene;
+    const poses = answer.scene.poses.map((pose) => ({ id: pose.id, name: pose.name, parts: Object.keys(pose.values) }));
+    this.stage = { name, width, height, ground, fps, length, marks, isolated, markers, poses };
     this.over = null;
     this.#history(answer);
     this.pose = answer.pose;
@@ -121,6 +127,7 @@ export class Bench extends EventTarget {
     this.picked = this.picked.filter((id) => this.parts.has(id));
     this.pickedKeys = this.pickedKeys.filter((key) => this.keyAt(key.part, key.channel, key.frame));
     if (this.spot && !this.spotThing) this.spot = null;
+    if (this.pickedMarker && !this.markerPicked) this.pickedMarker = null;
     const { part, frame } = this.pickedStand ?? {};
     if (part && !this.parts.get(part)?.footholds.some((foothold) => foothold.frame === frame)) this.pickedStand = null;
     if (!ABOUT.includes(this.about) && !this.stage.marks.some((mark) => mark.id === this.about)) this.about = "own pivots";
@@ -129,10 +136,14 @@ export class Bench extends EventTarget {
   // Edits, one after the other
 
   /** Keep edits; resolves to the answer, or null where they were refused (the user has been told). */
-  keep(edits) {
+  async keep(edits) {
+    return this.pending.takes(edits) ? this.pending.add(edits) : this.keepNow(edits);
+  }
+  keepNow(edits) {
     return this.#queued(() => post(`${this.path}/edits`, { version: this.version, frame: this.at, edits }));
   }
   undo() {
+    if (this.pending.takeBack()) return Promise.resolve(null);
     return this.#queued(() => post(`${this.path}/undo`, { version: this.version, frame: this.at }));
   }
   redo() {
@@ -176,6 +187,7 @@ export class Bench extends EventTarget {
       pose: preview.pose,
       snap: preview.snap,
       marks: preview.stage?.marks,
+      markers: preview.stage?.markers,
       curves: preview.curves,
     };
     this.tell("pose");
@@ -223,6 +235,13 @@ export class Bench extends EventTarget {
   }
   get marks() {
     return this.over?.marks ?? this.stage.marks;
+  }
+  get markers() {
+    return this.over?.markers ?? this.stage.markers;
+  }
+  /** The marker or span that is picked in the time panel, as it is kept; undefined for none. */
+  get markerPicked() {
+    return this.stage.markers.find(({ id }) => id === this.pickedMarker);
   }
   /** The eyelet or mark that is picked, as it is now. */
   get spotThing() {
@@ -285,13 +304,21 @@ export class Bench extends EventTarget {
   togglePick(id) {
     this.pick(this.picked.includes(id) ? this.picked.filter((other) => other !== id) : [...this.picked, id]);
   }
+  pickMarker(id) {
+    this.pickedMarker = id;
+    this.pickedStand = null;
+    this.pickedKeys = [];
+    this.tell("picked");
+  }
   pickStand(stand) {
     this.pickedStand = stand;
+    this.pickedMarker = null;
     this.pickedKeys = [];
     this.tell("picked");
   }
   pickKeys(keys) {
     this.pickedKeys = keys;
+    if (keys.length) this.pickedMarker = null;
     this.pickedStand = null;
     this.tell("picked");
   }
@@ -352,6 +379,16 @@ export class Bench extends EventTarget {
   setSnapKind(kind, isOn) {
     this.snapKinds = isOn ? [...this.snapKinds, kind] : this.snapKinds.filter((other) => other !== kind);
     localStorage.setItem("snap-kinds", JSON.stringify(this.snapKinds));
+    this.tell("state");
+  }
+  setSetsKeys(setsKeys) {
+    this.setsKeys = setsKeys;
+    localStorage.setItem("sets-keys", JSON.stringify(setsKeys));
+    this.tell("state");
+  }
+  setWholeFrames(isWhole) {
+    this.isWholeFrames = isWhole;
+    localStorage.setItem("whole-frames", JSON.stringify(isWhole));
     this.tell("state");
   }
   setKeeps(keeps) {

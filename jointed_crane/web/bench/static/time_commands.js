@@ -1,6 +1,8 @@
 // The commands of time, as rows of the table of commands.
 
-export function timeRows(bench, { time, play, sheets, step }) {
+import { notice } from "../notices.js";
+
+export function timeRows(bench, { time, play, see, sheets, step }) {
   return [
     ["Time", "play", "Play, pause", [" "], () => play.toggle()],
     ["Time", "back-step", "One frame back", ["PageUp"], () => step(-1)],
@@ -13,7 +15,13 @@ export function timeRows(bench, { time, play, sheets, step }) {
     ["Time", "time-farther", "See more of time", [";"], () => time.zoomTime(1 / 1.5)],
     ["Time", "time-fit", "See all of time", ["."], () => time.fitTime()],
     ["Time", "set-keys", "Set keys at this frame", ["+"], () => time.setKeys()],
+    ["Time", "sets-keys", "Changes set keys, or wait", ["H"], see.keys],
+    ["Time", "key-pending", "Key what waits", ["A"], () => (bench.pending.edits.length ? bench.pending.key() : notice("No change waits for a key."))],
+    ["Time", "drop-pending", "Drop what waits", [], () => bench.pending.drop()],
+    ["Time", "whole-frames", "Keys on whole frames only, or anywhere", [], () => time.toggleWholeFrames()],
     ["Time", "keys-here", "Pick the keys on this frame", ["-"], () => time.pickHere()],
+    ["Time", "keys-paste-hold", "Paste keys in steps", ["U"], () => time.pasteKeys({ is_hold: true })],
+    ["Time", "keys-paste-mirrored", "Paste keys mirrored", ["Z"], () => time.pasteKeys({ mirrored: true })],
     ["Time", "hold-here", "Hold the picked parts until here", ["s"], () => time.holdHere()],
     ["Time", "keys-stretch", "Stretch picked keys to this frame", ["S"], () => time.stretchKeys()],
     ["Time", "keys-reverse", "Reverse picked keys", ["<"], () => time.reverseKeys()],
@@ -29,6 +37,11 @@ export function timeRows(bench, { time, play, sheets, step }) {
     ["Time", "stand-left", "Stand on the lower left from here", [], () => time.standOn([0, 1])],
     ["Time", "stand-middle", "Stand on the lower middle from here", [], () => time.standOn([0.5, 1])],
     ["Time", "stand-right", "Stand on the lower right from here", [], () => time.standOn([1, 1])],
+    ["Time", "marker", "Name this frame", ["M"], () => sheets.marker({ frame: bench.frame, until: null })],
+    ["Time", "span", "Name a span of frames", ["L"], () => sheets.marker(time.spanHere())],
+    ["Time", "next-marker", "Pick the next marker", ["'"], () => time.nextMarker()],
+    ["Time", "next-drawing", "Show the next drawing", ["E"], () => time.showDrawing(1)],
+    ["Time", "previous-drawing", "Show the drawing before", ["\""], () => time.showDrawing(-1)],
     ["Time", "appear", "Appear at this frame", [], () => time.showFrom(true)],
     ["Time", "leave", "Leave at this frame", [], () => time.showFrom(false)],
     ["Time", "keys-back", "Retime picked keys a frame back", ["Shift+PageUp"], () => time.moveKeys(-1)],

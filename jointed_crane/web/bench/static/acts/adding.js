@@ -4,7 +4,7 @@ import { postFiles } from "../../reading.js";
 import { notice } from "../../notices.js";
 import { freshId } from "../state.js";
 
-export function addingActs({ bench, keep, view }, acts) {
+export function addingActs({ bench, keep, view, root }, acts) {
   return {
     async bringIn(files, choices = null) {
       if (!files.length) return null;
@@ -42,5 +42,12 @@ export function addingActs({ bench, keep, view }, acts) {
     },
     chequer: () => bench.setChequered(!bench.isChequered),
     fit: () => view.fit(bench.stage),
+    /** The stage alone with all the room, or with its panels again. */
+    onlyStage() {
+      const isAlone = root.classList.toggle("only-stage");
+      requestAnimationFrame(() => view.fit(bench.stage));
+      if (isAlone) notice("Space plays; F or Escape brings the panels back.");
+    },
+    leaveOnlyStage: () => root.classList.contains("only-stage") && (acts.onlyStage(), true),
   };
 }

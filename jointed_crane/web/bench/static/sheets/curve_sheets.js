@@ -28,25 +28,35 @@ export function mountBetween(dialog, bench) {
 
 /** How a channel of the picked parts swings by itself. */
 export function mountSway(dialog, bench) {
-  const { channel, amount, period, phase } = dialog.querySelector("form").elements;
-  const number = (field, otherwise) => arithmetic(field.value) ?? otherwise;
-  const { open } = mountPreviewed(dialog, bench, {
-    edits() {
-      const sway = number(amount, 0) ? { amount: number(amount, 0), period: number(period, bench.fps), phase: number(phase, 0) } : null;
-      return bench.picked.map((part) => ({ edit: "set_sway", part, channel: channel.value, sway }));
-    },
+  const { channel, amount, period, phase, irregularity, begin, end, fade_in, fade_out } = dialog.querySelector("form").elements;
+  const again = dialog.querySelector("[data-sheet=again]");
+  let seed = 1;
+  const number = (field, otherwise) => (field.value.trim() ? (arithmetic(field.value) ?? otherwise) : otherwise);
+
+  /** The sway of one of the picked parts: each has a seed of its own. */
+  function sway(index) {
+    if (!number(amount, 0)) return null;
+    const fades = { fade_in: number(fade_in, 0), fade_out: number(fade_out, 0) };
+    return { amount: number(amount, 0), period: number(period, bench.fps), phase: number(phase, 0), irregularity: number(irregularity, 0), seed: seed + index, begin: number(begin, null), end: number(end, null), ...fades };
+  }
+  const { open, preview } = mountPreviewed(dialog, bench, {
+    edits: () => bench.picked.map((part, index) => ({ edit: "set_sway", part, channel: channel.value, sway: sway(index) })),
     lines: () =>
       bench.picked.map((id) => {
-        const { sway } = bench.part(id).channels[channel.value] ?? {};
-        return [bench.part(id).name, sway ? `by ${readable(sway.amount, 2)} every ${readable(sway.period / bench.fps, 2)} s` : "does not sway"];
+        const found = bench.part(id).channels[channel.value]?.sway;
+        return [bench.part(id).name, found ? `by ${readable(found.amount, 2)} every ${readable(found.period / bench.fps, 2)} s` : "does not sway"];
       }),
   });
   function fill() {
-    const { sway } = bench.part(bench.lead).channels[channel.value] ?? {};
-    amount.value = sway?.amount ?? 5;
-    period.value = sway?.period ?? Math.round(bench.fps * 2);
-    phase.value = sway?.phase ?? 0;
+    const known = bench.part(bench.lead).channels[channel.value]?.sway;
+    const values = known ?? { amount: 5, period: Math.round(bench.fps * 2), phase: 0, irregularity: 0, fade_in: 0, fade_out: 0 };
+    for (const field of [amount, period, phase, irregularity, begin, end, fade_in, fade_out]) field.value = values[field.name] ?? "";
+    seed = known?.seed ?? 1;
   }
+  again.addEventListener("click", () => {
+    seed += bench.picked.length;
+    preview();
+  });
   channel.addEventListener("change", fill);
   return async () => {
     if (!bench.lead) return notice("No part is picked. Pick the parts that are to sway first.");
@@ -55,6 +65,34 @@ export function mountSway(dialog, bench) {
     channel.replaceChildren(...kinds.map(([name, kind]) => new Option(kind.label, name)));
     fill();
     return open();
+  };
+}
+
+/** To which point of its art the pivot of the last picked part goes, with its motion unchanged at every frame. */
+export function mountPivot(dialog, bench) {
+  const { where, x, y, tolerance } = dialog.querySelector("form").elements;
+  const { open, preview } = mountPreviewed(dialog, bench, {
+    edits: () => [{ edit: "move_pivot_throughout", part: bench.lead, point: [arithmetic(x.value) ?? 0, arithmetic(y.value) ?? 0], tolerance: arithmetic(tolerance.value) ?? 0.05 }],
+    lines: () => ["move.x", "move.y"].map((name) => [bench.channels[name].label, `${bench.part(bench.lead).channels[name]?.keys.length ?? 0} keys`]),
+  });
+  where.addEventListener("change", () => {
+    const bounds = bench.drawingOf(bench.lead)?.bounds;
+    if (!where.value || !bounds) return;
+    const [left, top, right, bottom] = bounds;
+    const [share, down] = where.value.split(" ").map(Number);
+    x.value = readable(left + share * (right - left), 3);
+    y.value = readable(top + down * (bottom - top), 3);
+    preview();
+  });
+  for (const field of [x, y]) field.addEventListener("input", () => (where.value = ""));
+  return async () => {
+    if (!bench.lead) return notice("No part is picked. Pick the part whose pivot is to move first.");
+    await bench.setMotion(true);
+    where.value = "";
+    [x.value, y.value] = bench.part(bench.lead).pivot.map((number) => readable(number, 3));
+    const opened = open();
+    x.select();
+    return opened;
   };
 }
 

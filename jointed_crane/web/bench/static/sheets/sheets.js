@@ -4,8 +4,9 @@ import { postFiles } from "../../reading.js";
 import { notice, saying } from "../../notices.js";
 import { artImage, pin, svg } from "../drawing.js";
 import { freshId } from "../state.js";
-import { mountBake, mountBetween, mountSway } from "./curve_sheets.js";
+import { mountBake, mountBetween, mountPivot, mountSway } from "./curve_sheets.js";
 import { mountImport, mountUpdate } from "./importing.js";
+import { mountMarker, mountPoses } from "./keeping.js";
 import { mountPreviewed } from "./previewed.js";
 import { mountRoll, mountStagger, mountTurns } from "./time_sheets.js";
 import { mountSeam, mountWatch } from "./watching.js";
@@ -47,31 +48,47 @@ export function mountSheets(root, bench, acts) {
     bake: mountBake(dialog("bake"), bench),
     seam: mountSeam(dialog("seam"), bench),
     watch: mountWatch(dialog("watch"), bench),
+    pivot: mountPivot(dialog("pivot"), bench),
+    marker: mountMarker(dialog("marker"), bench),
+    poses: mountPoses(dialog("poses"), bench),
     openCompare: mountCompare(dialog("compare"), bench),
     openImport: mountImport(dialog("import"), bench, acts),
     openUpdate: mountUpdate(dialog("update"), bench),
     ...mountScaling(dialog("scaling"), bench),
     async reference() {
-      const drawing = await drawingFromFile();
-      if (drawing) addReference(bench, drawing);
+      const files = await pickFiles("reference-files");
+      const found = files.length ? await saying(() => postFiles("/api/moving", files)) : null;
+      if (found) addReference(bench, found);
     },
   };
 }
 
-async function addReference(bench, drawing) {
+/** Keys that show each drawing from its frame on, and begin again after the last. */
+function turningOver(bench, { drawings, starts }) {
+  if (drawings.length < 2) return {};
+  const frames = starts?.map((seconds) => seconds * bench.fps) ?? [...drawings.keys(), drawings.length];
+  const keys = frames.map((frame, number) => ({ frame, value: number % drawings.length, kind: "hold" }));
+  return { drawing: { keys, after: "repeat", before: "repeat" } };
+}
+
+async function addReference(bench, found) {
   const id = freshId();
-  const [left, top, right, bottom] = drawing.bounds;
+  const { drawings } = found;
+  const [{ bounds }] = drawings;
+  const name = drawings.length > 1 ? drawings[0].name.replace(/\W*\d+$/, "") || "Reference" : drawings[0].name;
+  const [left, top, right, bottom] = bounds;
   const middle = [(left + right) / 2, (top + bottom) / 2];
   const { width, height } = bench.stage;
   const scale = Math.min(1, width / (right - left), height / (bottom - top));
   const part = {
-    id, name: drawing.name, kind: "reference", drawings: [drawing], pivot: [...middle, 0],
+    id, name, kind: "reference", drawings, pivot: [...middle, 0], channels: turningOver(bench, found),
     rest: { "move.x": width / 2, "move.y": height / 2, "scale.x": scale, "scale.y": scale, opacity: 0.4 },
   };
   const kept = await bench.keep([{ edit: "add_parts", parts: [part] }, { edit: "place_in_order", parts: [id], above: null }, { edit: "set_bench_state", parts: [id], locked: true }]);
   if (!kept) return;
   bench.pick([id]);
-  notice(`${drawing.name} lies under the work at opacity 0.4, locked and never sent out. “To the front” puts it over the work.`);
+  const moves = drawings.length > 1 ? ` Its ${drawings.length} pictures go on with the frames and begin again; move its keys to shift them in time.` : "";
+  notice(`${name} lies under the work at opacity 0.4, locked and never sent out.${moves} “To the front” puts it over the work.`);
 }
 
 function mountNames(dialog, bench) {

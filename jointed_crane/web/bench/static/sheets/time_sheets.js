@@ -18,7 +18,7 @@ export function mountStagger(dialog, bench) {
       again.disabled = order.value !== "shuffled";
       const value = arithmetic(amount.value) ?? 0;
       const step = unit.value === "share" ? { share: value / 100 } : { step: value };
-      return [{ edit: "stagger", parts: bench.picked, ...step, order: order.value, seed }];
+      return [{ edit: "stagger", parts: bench.picked, ...step, order: order.value, seed, is_whole: bench.isWholeFrames }];
     },
     lines() {
       const parts = bench.picked.map((id) => bench.part(id)).filter((part) => Number.isFinite(setsOut(part)));

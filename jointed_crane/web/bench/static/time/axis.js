@@ -44,6 +44,12 @@ export class Axis {
     return this.span === this.#whole;
   }
 
+  /** Whether a frame lies in the stretch that is seen, or right beside it. */
+  isSeen(frame) {
+    const spare = 12 / this.scale;
+    return frame >= this.begin - spare && frame <= this.begin + this.span + spare;
+  }
+
   zoom(factor, x) {
     const at = this.frameOf(x);
     this.frames = clamp(this.span / factor, Math.min(FEWEST, this.#whole), this.#whole);

@@ -9,7 +9,7 @@ export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pick
   const previewer = new Previewer(bench);
   const laneOf = ({ part, channel }) => scales.of.get(`${part} ${channel}`);
 
-  /** Shift keeps to time or to value; Alt leaves whole frames. */
+  /** Shift keeps to time or to value; Alt leaves whole frames, or keeps to them where the switch leaves them. */
   function pressKey(event, own) {
     const isPicked = isPickedKey(own.part, own.channel, own.frame);
     if (event.shiftKey) {
@@ -25,7 +25,7 @@ export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pick
       edits(dx, dy, now) {
         const [isTime, isValue] = now.shiftKey ? [Math.abs(dx) > Math.abs(dy), Math.abs(dx) <= Math.abs(dy)] : [true, true];
         const frames = isTime ? dx / axis.scale : 0;
-        by = now.altKey ? frames : Math.round(frames);
+        by = bench.isWholeFrames !== now.altKey ? Math.round(frames) : frames;
         const edits = by ? [{ edit: "move_keys", keys, by }] : [];
         if (isValue && dy) for (const some of byChannel(keys)) edits.push({ edit: "raise_keys", keys: some.map((key) => ({ ...key, frame: key.frame + by })), by: -dy / laneOf(some[0]).k });
         return edits.length ? edits : null;

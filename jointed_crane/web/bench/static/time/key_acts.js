@@ -28,6 +28,7 @@ export function makeKeyActs(bench) {
   }
 
   return {
+    keepPicked,
     async setKeys() {
       const channels = new Set(bench.picked.flatMap((id) => Object.keys(bench.part(id).channels)));
       if (!channels.size) channels.add("turn.z");
@@ -35,7 +36,22 @@ export function makeKeyActs(bench) {
       await bench.seek(bench.frame);
       bench.keep([{ edit: "set_keys", parts: bench.picked, channels: [...channels], frame: bench.frame }]);
     },
+    /** The frames of a new span: those of the picked keys, or a second from this frame on. */
+    spanHere() {
+      const [first, last] = bench.pickedKeys.length ? span(bench.pickedKeys) : [bench.frame, bench.frame];
+      return { frame: first, until: last > first ? last : Math.min(first + Math.round(bench.fps) - 1, bench.stage.length - 1) };
+    },
+    /** Pick the marker that follows the one picked or, without one, this frame, and go to it. */
+    nextMarker() {
+      const markers = [...bench.stage.markers].sort((one, other) => one.frame - other.frame);
+      if (!markers.length) return notice("No frame is named yet. “Name this frame” does that.");
+      const at = markers.findIndex(({ id }) => id === bench.pickedMarker);
+      const next = at >= 0 ? markers[(at + 1) % markers.length] : (markers.find(({ frame }) => frame >= bench.frame) ?? markers[0]);
+      bench.pickMarker(next.id);
+      return bench.seek(next.frame);
+    },
     deleteKeys() {
+      if (bench.pickedMarker) return bench.keep([{ edit: "delete_marker", marker: bench.pickedMarker }]);
       if (bench.pickedStand) return bench.keep([{ edit: "remove_foothold", ...bench.pickedStand }]);
       if (bench.pickedKeys.length) bench.keep([{ edit: "delete_keys", keys: bench.pickedKeys }]);
     },
@@ -64,11 +80,21 @@ export function makeKeyActs(bench) {
       notice(`${words(keys.length)} copied.`);
     }),
 
-    async pasteKeys() {
+    toggleWholeFrames() {
+      bench.setWholeFrames(!bench.isWholeFrames);
+      notice(bench.isWholeFrames ? "Keys come to whole frames." : "Keys may stand between frames.");
+    },
+
+    /** Paste at this frame; `is_hold` in steps, `mirrored` as the reflection on the other side. */
+    async pasteKeys({ is_hold = false, mirrored = false } = {}) {
       const copied = clip(KEY_CLIP) ?? [];
       if (!copied.length) return notice("No keys were copied yet. Pick keys in the time panel and copy them first.");
       const names = new Set(copied.map(({ part }) => part));
       const fitsAny = names.size === 1 && bench.picked.length > 0;
+      if (mirrored && !fitsAny) {
+        await bench.seek(bench.frame);
+        return bench.keep([{ edit: "paste_keys", copied, at: bench.frame, is_hold, mirrored }]);
+      }
       const takers = fitsAny ? bench.picked : bench.order.filter((id) => names.has(bench.part(id).name));
       await bench.seek(bench.frame);
       const at = bench.frame;
@@ -78,7 +104,7 @@ export function makeKeyActs(bench) {
           .filter(({ part: name }) => fitsAny || name === bench.part(part).name)
           .flatMap(({ channel, keys }) => keys.map((key) => ({ part, channel, frame: at + key.frame - first }))),
       );
-      await keepPicked({ edit: "paste_keys", copied, at, parts: fitsAny ? bench.picked : [] }, pasted);
+      await keepPicked({ edit: "paste_keys", copied, at, parts: fitsAny ? bench.picked : [], is_hold, mirrored }, pasted);
     },
 
     reverseKeys: some((keys) => {
@@ -93,7 +119,7 @@ export function makeKeyActs(bench) {
       const about = bench.frame > first ? first : last;
       const factor = (bench.frame - about) / ((about === first ? last : first) - about);
       if (!factor) return notice(`Nothing is left between frame ${about} and this one. Go to another frame, then stretch the keys to it.`);
-      const edit = { edit: "stretch_keys", keys, about, factor, is_whole: true };
+      const edit = { edit: "stretch_keys", keys, about, factor, is_whole: bench.isWholeFrames };
       return keepPicked(edit, keys.map((key) => ({ ...key, frame: about + (key.frame - about) * factor })));
     }),
 
@@ -103,6 +129,15 @@ export function makeKeyActs(bench) {
       await bench.seek(bench.frame);
       const point = (id) => (fraction ? { point: fraction, unit: "fraction" } : { point: bench.part(id).pivot.slice(0, 2), unit: "art" });
       return bench.keep(bench.picked.map((part) => ({ edit: "set_foothold", part, frame: bench.frame, ...point(part) })));
+    },
+
+    /** The last picked part shows its next drawing from this frame on, or the one before; in Rest at rest. */
+    showDrawing(step) {
+      const part = bench.lead && bench.part(bench.lead);
+      if (!part || part.drawings.length < 2) return notice("Pick a part with two drawings or more first.");
+      const now = Math.max(bench.poseOf(part.id)?.drawing ?? 0, 0);
+      const drawing = (now + step + part.drawings.length) % part.drawings.length;
+      return bench.keep([{ edit: "set_values", parts: [part.id], values: { drawing }, frame: bench.at }]);
     },
 
     async showFrom(is_shown) {

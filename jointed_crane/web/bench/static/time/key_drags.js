@@ -1,6 +1,6 @@
 // Dragging in the time panel: the frame that is now along the ruler, keys in time, and a box round keys that are to be picked.
 
-import { svg } from "../drawing.js";
+import { readable, svg } from "../drawing.js";
 import { Previewer } from "../previewing.js";
 import { NAMES, RULER } from "./axis.js";
 
@@ -72,12 +72,13 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
     if (!drag) return;
     if (drag.isSeek) return seekTo(event.clientX - picture.getBoundingClientRect().left);
     if (drag.box) return drawBox(event);
-    const by = Math.round((event.clientX - drag.from) / axis.scale);
+    const frames = (event.clientX - drag.from) / axis.scale;
+    const by = bench.isWholeFrames !== event.altKey ? Math.round(frames) : frames;
     if (by === drag.by) return;
     drag.by = by;
     if (by) previewer.ask(retimed(drag));
     else previewer.cancel();
-    tag.textContent = by ? `${by > 0 ? "+" : "−"}${Math.abs(by)} frames` : "";
+    tag.textContent = by ? `${by > 0 ? "+" : "−"}${readable(Math.abs(by), 2)} frames` : "";
   });
   picture.addEventListener("pointerup", () => {
     if (!drag) return;

@@ -12,7 +12,7 @@ export function makeLooking({ root, bench, area, picture, axis, curves, look, dr
     look.view = wanted;
     for (const button of root.querySelectorAll("[data-view]")) button.setAttribute("aria-pressed", button.dataset.view === wanted);
     find("layout").hidden = !areCurves();
-    find("rows").hidden = areCurves();
+    find("rows").hidden = find("filter").hidden = areCurves();
     area.scrollTop = 0;
     draw();
     return curves.refresh();

@@ -1,17 +1,30 @@
-// Playing at the scene's frame rate, from baked motion.
+// Playing from baked motion: the whole scene, or the span that is picked.
 
 import { get } from "../../api.js";
 import { saying } from "../../notices.js";
+import { openAbove } from "../popovers.js";
 import { Film } from "./film.js";
+import { Pace } from "./pace.js";
 
-export function mountPlay(root, bench, figures, drag) {
+const WORDS = { once: "Once", again: "Loop", "to and fro": "To and fro" };
+
+export function mountPlay(root, menu, bench, figures, drag) {
   const button = root.querySelector("[data-time=play]");
-  const loop = root.querySelector("[data-time=loop]");
+  const how = root.querySelector("[data-time=how]");
+  const dropped = root.querySelector("[data-time=dropped]");
   const listeners = [];
-  let isLooping = true;
+  const pace = new Pace();
   let isStarting = false;
   let running = null;
   let film = null;
+
+  /** What is played: the span that is picked, or everything. */
+  function span() {
+    const { frame, until } = bench.markerPicked ?? {};
+    const end = bench.stage.length - 1;
+    const [first, last] = until === undefined || until === null ? [0, end] : [Math.min(Math.round(frame), end), Math.min(Math.round(until), end)];
+    return { first, last };
+  }
 
   /** The film of the scene as it is kept now, with the block around a frame; null where it cannot be had. */
   async function filmed() {
@@ -29,12 +42,14 @@ export function mountPlay(root, bench, figures, drag) {
     try {
       await bench.work;
       if (!bench.isMotion) await bench.setMotion(true);
-      if (bench.frame >= bench.stage.length - 1) bench.frame = 0;
+      const { first, last } = span();
+      if (bench.frame < first || bench.frame >= last) bench.frame = first;
       if (!(await filmed())) return;
     } finally {
       isStarting = false;
     }
-    running = { position: bench.frame, time: performance.now() };
+    running = { course: pace.course(span(), bench.frame), time: performance.now() };
+    dropped.textContent = "";
     drag.isPlaying = true;
     drag.redraw();
     bench.tell("playing");
@@ -44,16 +59,17 @@ export function mountPlay(root, bench, figures, drag) {
 
   function step(time) {
     if (!running) return;
-    const gone = running.position + (Math.max(time - running.time, 0) / 1000) * bench.fps;
+    const { course } = running;
+    const gone = course.after((Math.max(time - running.time, 0) / 1000) * bench.fps);
     running.time = Math.max(time, running.time);
-    const isEnded = gone >= film.frames && !isLooping;
-    const frame = isEnded ? film.frames - 1 : Math.floor(gone) % film.frames;
+    const frame = course.frameAt(gone);
     const shown = film.at(frame);
     // Where a block is still on its way, the clock waits for it.
     if (shown) {
-      running.position = isEnded ? frame : gone % film.frames;
+      course.go(gone);
       if (frame !== running.frame) show(frame, shown);
-      if (isEnded) return stop();
+      if (course.leftOut) dropped.textContent = `${course.leftOut} left out`;
+      if (course.isOver(gone)) return stop();
     } else if (!running.isWaiting) wait(frame);
     running.request = requestAnimationFrame(step);
   }
@@ -90,17 +106,24 @@ export function mountPlay(root, bench, figures, drag) {
     button.setAttribute("aria-pressed", Boolean(running));
   }
 
-  function setLoop(value) {
-    isLooping = value;
-    loop.setAttribute("aria-pressed", value);
-    loop.classList.toggle("border-lagoon", value);
-    loop.classList.toggle("text-mute", !value);
+  function labelPace() {
+    how.textContent = WORDS[pace.ending] + (pace.speed === 1 ? "" : ` ${Math.round(pace.speed * 100)} %`);
+    for (const field of menu.querySelectorAll("[data-pace]")) field.value = String(pace[field.dataset.pace]);
   }
+  menu.addEventListener("change", ({ target }) => {
+    const read = { ending: String, speed: Number, isEveryFrame: (value) => value === "true" };
+    pace.set({ [target.dataset.pace]: read[target.dataset.pace](target.value) });
+  });
+  menu.addEventListener("keydown", (event) => event.stopPropagation());
+  pace.on(labelPace);
+  pace.on(() => {
+    if (running) running.course = pace.course(span(), bench.frame);
+  });
+  openAbove(how, menu);
+  labelPace();
 
   const toggle = () => (running ? stop() : start());
   button.addEventListener("click", toggle);
-  loop.addEventListener("click", () => setLoop(!isLooping));
   bench.on("scene", () => running && stop());
-  setLoop(true);
-  return { toggle, stop, onFrame: (listener) => listeners.push(listener), isPlaying: () => Boolean(running), toggleLoop: () => setLoop(!isLooping) };
+  return { toggle, stop, onFrame: (listener) => listeners.push(listener), isPlaying: () => Boolean(running), toggleLoop: () => pace.set({ ending: pace.ending === "again" ? "once" : "again" }) };
 }

@@ -2,39 +2,81 @@
 
 import { clamp, readable, svg } from "../drawing.js";
 import { ROW } from "./axis.js";
+import { makeDrawingBlocks } from "./drawing_blocks.js";
 
 const KEY = { width: 9, height: 20 };
 
-/** What draws a row; `isPickedKey` says whether a key is picked, `pressKeys` begins to drag keys, `pickKeys` picks them. */
-export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys }) {
+/**
+ * What draws a row; `isPickedKey` says whether a key is picked, `pressKeys` begins to drag keys, `pickKeys` picks them,
+ * `fold` folds the rows of a part or unfolds them.
+ */
+export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys, fold }) {
+  const drawBlocks = makeDrawingBlocks(bench, field, axis);
+
   function drawRow(row, y) {
-    const part = bench.part(row.id);
     const middle = y + ROW / 2;
-    if (row.isHead) picture.append(svg("rect", { y, width: axis.width, height: ROW, class: "fill-line-soft", "fill-opacity": 0.55 }));
-    picture.append(svg("path", { d: `M0 ${y + ROW - 0.5}H${axis.width}`, class: "stroke-line-soft" }));
-    const words = svg("text", { x: row.isHead ? 14 : 30, y: middle + 4.5, class: row.isHead ? "fill-ink font-bold cursor-pointer" : "fill-ink cursor-pointer" }, clipped(row.name, row.isHead ? 20 : 18));
-    picture.append(words);
-    if (row.isHead) {
-      words.addEventListener("click", () => bench.pick([row.id]));
-      return drawSummary(part, row, middle);
+    if (row.owners) {
+      const isPicked = row.id && bench.picked.includes(row.id);
+      picture.append(svg("rect", { y, width: axis.width, height: ROW, class: isPicked ? "fill-lagoon-light" : "fill-line-soft", "fill-opacity": 0.55 }));
     }
-    const { keys } = part.channels[row.channel];
+    picture.append(svg("path", { d: `M0 ${y + ROW - 0.5}H${axis.width}`, class: "stroke-line-soft" }));
+    const words = svg("text", { x: row.owners ? 24 : 36, y: middle + 4.5, class: `fill-ink ${row.owners ? "font-bold" : ""} ${row.id ? "cursor-pointer" : ""}` }, clipped(row.name, row.owners ? 18 : 17));
+    picture.append(words);
+    if (row.owners) {
+      if (row.id) {
+        words.addEventListener("click", () => bench.pick([row.id]));
+        picture.append(foldMark(row, middle));
+      }
+      return drawSummary(row, middle);
+    }
+    const { keys, sway } = bench.part(row.id).channels[row.channel];
     words.append(svg("title", {}, `Pick all keys of ${row.name}`));
     words.addEventListener("click", (event) => pickKeys(keys.map((key) => ({ part: row.id, channel: row.channel, frame: key.frame })), event.shiftKey));
-    for (let index = 0; index + 1 < keys.length; index += 1) segment(keys[index], keys[index + 1], middle);
-    if (part.channels[row.channel].sway) field.append(swayLine(middle));
-    for (const key of keys) pill(row, key, middle);
+    if (row.channel === "drawing") drawBlocks(row.id, middle);
+    else for (let index = 0; index + 1 < keys.length; index += 1) segment(keys[index], keys[index + 1], middle);
+    if (sway) field.append(swayLine(middle));
+    for (const key of keys) if (axis.isSeen(key.frame)) pill(row, key, middle);
   }
 
-  function drawSummary(part, row, middle) {
-    const frames = [...new Set(row.channels.flatMap((name) => part.channels[name].keys.map((key) => key.frame)))].sort((a, b) => a - b);
-    if (row.channels.some((name) => part.channels[name].sway)) field.append(swayLine(middle));
-    if (!frames.length) return;
-    const [first, last] = [frames[0], frames.at(-1)];
+  function foldMark(row, middle) {
+    const words = `${row.isFolded ? "Unfold" : "Fold"} the rows of ${row.name}`;
+    const mark = svg("g", { tabindex: 0, role: "button", "aria-label": words, "aria-expanded": !row.isFolded, class: "cursor-pointer" });
+    mark.append(svg("rect", { x: 2, y: middle - 11, width: 20, height: 22, fill: "transparent" }), svg("path", { d: row.isFolded ? `M10 ${middle - 4.5}l5 4.5-5 4.5` : `M7.5 ${middle - 2.5}l5 5 5-5`, fill: "none", class: "stroke-mute", "stroke-width": 1.8 }));
+    mark.append(svg("title", {}, words));
+    mark.addEventListener("click", () => fold(row.id));
+    mark.addEventListener("keydown", (event) => {
+      if (event.key !== "Enter" && event.key !== " ") return;
+      event.preventDefault();
+      event.stopPropagation();
+      fold(row.id);
+    });
+    return mark;
+  }
+
+  /** All keys of the parts and channels that a row sums up, by their frames. */
+  function keysByFrame({ owners }) {
+    const found = new Map();
+    for (const { id, channels } of owners) {
+      const part = bench.part(id);
+      for (const channel of channels)
+        for (const { frame } of part.channels[channel].keys) {
+          if (!found.has(frame)) found.set(frame, []);
+          found.get(frame).push({ part: id, channel, frame });
+        }
+    }
+    return found;
+  }
+
+  function drawSummary(row, middle) {
+    const found = keysByFrame(row);
+    if (row.owners.some(({ id, channels }) => channels.some((name) => bench.part(id).channels[name].sway))) field.append(swayLine(middle));
+    if (!found.size) return;
+    const frames = [...found.keys()];
+    const [first, last] = [Math.min(...frames), Math.max(...frames)];
     field.append(svg("rect", { x: axis.xOf(first) - 4, y: middle - 4.5, width: Math.max(axis.xOf(last) - axis.xOf(first), 0) + 8, height: 9, rx: 4.5, class: "fill-brass-light", "fill-opacity": 0.7, "pointer-events": "none" }));
-    for (const frame of frames) {
-      const all = row.channels.flatMap((channel) => (part.channels[channel].keys.some((key) => key.frame === frame) ? [{ part: row.id, channel, frame }] : []));
-      const isPicked = all.every((key) => isPickedKey(key.part, key.channel, key.frame));
+    for (const [frame, all] of found) {
+      if (!axis.isSeen(frame)) continue;
+      const isPicked = bench.pickedKeys.length && all.every((key) => isPickedKey(key.part, key.channel, key.frame));
       const mark = svg("rect", { x: axis.xOf(frame) - 3, y: middle - 6.5, width: 6, height: 13, rx: 3, class: isPicked ? "fill-coral cursor-ew-resize" : "fill-brass cursor-ew-resize" });
       mark.append(svg("title", {}, `${all.length} ${all.length === 1 ? "key" : "keys"} at frame ${readable(frame)}`));
       mark.keys = all;

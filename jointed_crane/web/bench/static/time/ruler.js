@@ -61,7 +61,8 @@ export function makeRuler(root, bench, field, axis) {
     now.setAttribute("opacity", bench.isMotion ? 1 : 0.35);
     now.lastChild.textContent = readable(frame, 0);
     find("frame").textContent = `f ${readable(frame, 0)}`;
-    find("seconds").textContent = `${(frame / bench.fps).toFixed(2)} s of ${(bench.stage.length / bench.fps).toFixed(2)} s · ${readable(bench.fps, 3)} fps`;
+    find("seconds").textContent = `${(frame / bench.fps).toFixed(2)} s`;
+    find("whole").textContent = `of ${(bench.stage.length / bench.fps).toFixed(2)} s · ${readable(bench.fps, 3)} fps`;
   }
 
   return { drawRuler, drawNow, moveNow };

@@ -2,6 +2,7 @@
 
 import { notice } from "../../notices.js";
 import { openAbove } from "../popovers.js";
+import { mountKeyNumbers } from "./key_numbers.js";
 
 export function mountShapes(root, menu, bench, acts) {
   const button = root.querySelector("[data-time=shape]");
@@ -17,7 +18,9 @@ export function mountShapes(root, menu, bench, acts) {
     return [...new Map(keys.map((key) => [key.join(), key])).values()];
   }
 
+  const fillNumbers = mountKeyNumbers(menu, bench, acts.keepPicked);
   openAbove(button, menu, () => {
+    fillNumbers();
     const known = channels().map(([part, channel]) => bench.part(part).channels[channel]);
     for (const select of items("outside")) {
       select.disabled = !known.length;

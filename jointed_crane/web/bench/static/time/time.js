@@ -9,19 +9,22 @@ import { makeRows } from "./rows.js";
 import { makeRuler } from "./ruler.js";
 import { makeLooking } from "./looking.js";
 import { mountShapes } from "./shapes.js";
+import { makeMarkers } from "./markers.js";
 import { makeStands } from "./stands.js";
 
-export function mountTime(root, shapes, bench, play) {
+export function mountTime(root, shapes, bench, play, sheets) {
   const area = root.querySelector("[data-time=area]");
   const picture = root.querySelector("[data-time=picture]");
   const find = (name) => root.querySelector(`[data-time=${name}]`);
   let isWhole = false;
+  const folds = new Map(); // parts whose rows are folded or unfolded by hand
   const look = { view: "keys" }; // "keys", "curves" or "speeds"
   const axis = new Axis(bench);
   // What lies on frames is cut off where the names of the rows begin.
   const field = svg("svg", { x: NAMES, overflow: "hidden" });
   const { isPickedKey, pressKeys, pressStand, pickKeys, retime, cancel } = makeKeyDrags({ root, bench, play, picture, field, axis });
-  const drawRow = makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys });
+  const drawRow = makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys, fold });
+  const drawMarkers = makeMarkers({ bench, play, picture, field, axis, opened: sheets.marker });
   const drawStands = makeStands(bench, picture, field, axis, pressStand);
   const { drawRuler, drawNow, moveNow } = makeRuler(root, bench, field, axis);
   const curves = makeCurves({ bench, picture, field, axis, view: () => look.view, redraw: () => drawSoon(), isPickedKey, pickKeys });
@@ -31,19 +34,36 @@ export function mountTime(root, shapes, bench, play) {
     return bench.order.filter((id) => Object.keys(bench.part(id).channels).length).reverse();
   }
 
+  const isFolded = (id) => folds.get(id) ?? isWhole;
+  function fold(id) {
+    folds.set(id, !isFolded(id));
+    draw();
+  }
+  /** The channels of a part that the filter lets through, in the order of the table. */
+  function channelsOf(id) {
+    const { channels } = bench.part(id);
+    const wanted = find("filter").value;
+    return Object.keys(bench.channels).filter((name) => channels[name] && (!wanted || name.split(".")[0] === wanted));
+  }
+
   function rows() {
-    const found = [];
-    for (const id of shownParts()) {
+    const found = bench.markers.length ? [{ draw: drawMarkers }] : [];
+    const parts = shownParts().map((id) => [id, channelsOf(id)]);
+    if (parts.length > 1) found.push({ name: isWhole ? "All parts" : "Picked parts", owners: parts.map(([id, channels]) => ({ id, channels })) });
+    for (const [id, channels] of parts) {
       const part = bench.part(id);
-      found.push({ id, name: part.name, isHead: true, channels: Object.keys(part.channels) });
-      if (!isWhole && part.footholds.length) found.push({ id, name: part.name, areStands: true });
-      if (!isWhole) for (const channel of Object.keys(bench.channels)) if (part.channels[channel]) found.push({ id, channel, name: bench.channels[channel].label });
+      if (isWhole && !channels.length) continue;
+      const isPartFolded = isFolded(id);
+      found.push({ id, name: part.name, owners: [{ id, channels }], isFolded: isPartFolded });
+      if (isPartFolded) continue;
+      if (part.footholds.length) found.push({ id, draw: (y) => drawStands({ id, name: part.name }, y) });
+      for (const channel of channels) found.push({ id, channel, name: bench.channels[channel].label });
     }
     return found;
   }
 
   function draw() {
-    if (!bench.stage) return;
+    if (!bench.stage || !area.clientWidth) return;
     axis.width = area.clientWidth;
     const found = look.view === "keys" ? rows() : [];
     const height = Math.max(RULER + found.length * ROW + 8, area.clientHeight);
@@ -56,7 +76,7 @@ export function mountTime(root, shapes, bench, play) {
     drawRuler();
     // Only rows that are looked at are drawn: a scene may have thousands.
     const [begin, end] = [area.scrollTop, area.scrollTop + area.clientHeight].map((y) => Math.floor((y - RULER) / ROW));
-    found.forEach((row, index) => index >= begin - 1 && index <= end + 1 && (row.areStands ? drawStands : drawRow)(row, RULER + index * ROW));
+    found.forEach((row, index) => index >= begin - 1 && index <= end + 1 && (row.draw ?? ((y) => drawRow(row, y)))(RULER + index * ROW));
     const count = look.view === "keys" ? found.length : curves.draw(height);
     find("empty").hidden = count > 0;
     picture.append(field);
@@ -73,7 +93,7 @@ export function mountTime(root, shapes, bench, play) {
       const kinds = bench.pickedKeys.map((key) => bench.keyAt(key.part, key.channel, key.frame)?.kind);
       button.setAttribute("aria-pressed", some && kinds.every((kind) => kind === button.dataset.segment));
     }
-    find("delete").disabled = !some && !bench.pickedStand;
+    find("delete").disabled = !some && !bench.pickedStand && !bench.pickedMarker;
     find("set").disabled = !bench.picked.length;
   }
 
@@ -98,6 +118,7 @@ export function mountTime(root, shapes, bench, play) {
       draw();
     });
 
+  find("filter").addEventListener("change", draw);
   const drawSoon = perFrame(draw);
   new ResizeObserver(draw).observe(area);
   area.addEventListener("scroll", drawSoon);

@@ -1,0 +1,114 @@
+// The sheets of what a scene keeps by name: markers and spans in time, and poses.
+
+import { notice } from "../../notices.js";
+import { arithmetic } from "../card/fields.js";
+import { freshId } from "../state.js";
+import { mountPreviewed } from "./previewed.js";
+
+/** Names a frame or a span of frames. Opened with the id of a marker, or with the frames of a new one. */
+export function mountMarker(dialog, bench) {
+  const { name, frame, until } = dialog.querySelector("form").elements;
+  const find = (what) => dialog.querySelector(`[data-marker=${what}]`);
+  let known = null;
+  let fresh = null;
+
+  const frames = () => ({ frame: arithmetic(frame.value) ?? 0, until: until.value.trim() ? (arithmetic(until.value) ?? 0) : null });
+  const { open } = mountPreviewed(dialog, bench, {
+    edits() {
+      const { frame: from, until: to } = frames();
+      find("send").hidden = to === null || fresh !== null;
+      find("send").href = `${bench.path}/send/svg?from=${Math.round(from)}&to=${Math.round(to ?? from)}`;
+      const words = name.value.trim() || (to === null ? "Marker" : "Span");
+      return [fresh ? { edit: "add_marker", id: fresh, frame: from, until: to, name: words } : { edit: "set_marker", marker: known.id, frame: from, until: to, name: words }];
+    },
+    lines: () => [],
+  });
+  dialog.addEventListener("close", () => fresh && bench.stage.markers.some(({ id }) => id === fresh) && bench.pickMarker(fresh));
+  find("delete").addEventListener("click", async () => {
+    if (await bench.keep([{ edit: "delete_marker", marker: known.id }])) dialog.close();
+  });
+
+  return async (wanted) => {
+    await bench.setMotion(true);
+    known = typeof wanted === "string" ? bench.stage.markers.find(({ id }) => id === wanted) : { name: "", ...wanted };
+    fresh = known.id ? null : freshId();
+    find("delete").hidden = Boolean(fresh);
+    name.value = known.name;
+    name.placeholder = known.until === null ? "Marker" : "Span";
+    frame.value = known.frame;
+    until.value = known.until ?? "";
+    const opened = open();
+    name.select();
+    return opened;
+  };
+}
+
+/** Poses kept by name: shown, put on the picked parts whole, by a share or mirrored, renamed, thrown away. */
+export function mountPoses(dialog, bench) {
+  const { slide, share, mirrored, picked, name } = dialog.querySelector("form").elements;
+  const find = (what) => dialog.querySelector(`[data-poses=${what}]`);
+  let chosen = null;
+
+  const { preview } = mountPreviewed(dialog, bench, {
+    edits: () => (chosen ? [{ edit: "put_pose", pose: chosen, frame: bench.frame, parts: picked.checked ? bench.picked : [], share: (arithmetic(share.value) ?? 100) / 100, mirrored: mirrored.checked }] : []),
+    lines: () => [],
+  });
+
+  function draw() {
+    const { poses } = bench.stage;
+    if (!poses.some(({ id }) => id === chosen)) chosen = poses.at(-1)?.id ?? null;
+    find("none").hidden = poses.length > 0;
+    find("list").replaceChildren(...poses.map(card));
+    for (const what of ["rename", "delete"]) find(what).disabled = !chosen;
+    for (const field of [slide, share, dialog.querySelector("[value=keep]")]) field.disabled = !chosen;
+  }
+
+  function card(pose) {
+    const label = document.createElement("label");
+    label.className = "pose-card";
+    const choice = document.createElement("input");
+    Object.assign(choice, { type: "radio", name: "pose", value: pose.id, checked: pose.id === chosen, className: "sr-only" });
+    choice.addEventListener("change", () => ((chosen = pose.id), preview()));
+    const picture = new Image();
+    picture.src = `/scenes/${bench.id}/poses/${pose.id}.svg?version=${bench.version}`;
+    picture.alt = "";
+    const words = document.createElement("span");
+    words.className = "truncate";
+    words.textContent = pose.name;
+    label.title = `${pose.name}: ${pose.parts.length === 1 ? pose.parts[0] : `${pose.parts.length} parts`}`;
+    label.append(choice, picture, words);
+    return label;
+  }
+
+  /** Keep something while the sheet stays open, then show the poses as they are. */
+  async function keep(edit) {
+    bench.show(null);
+    if (!(await bench.keep([edit]))) return;
+    draw();
+    await preview();
+  }
+  find("keep").addEventListener("click", async () => {
+    chosen = freshId();
+    await keep({ edit: "keep_pose", id: chosen, frame: bench.frame, parts: bench.picked, name: name.value.trim() || "Pose" });
+  });
+  find("rename").addEventListener("click", () => {
+    if (!name.value.trim()) return notice("Write the new name into the field below, then press Rename.");
+    return keep({ edit: "rename_pose", pose: chosen, name: name.value });
+  });
+  find("delete").addEventListener("click", () => keep({ edit: "delete_pose", pose: chosen }));
+  name.addEventListener("input", (event) => event.stopPropagation()); // a name that is written shows no pose
+  slide.addEventListener("input", () => (share.value = slide.value));
+  share.addEventListener("input", () => (slide.value = arithmetic(share.value) ?? slide.value));
+
+  return async (isNaming = false) => {
+    await bench.setMotion(true);
+    picked.checked = bench.picked.length > 0;
+    picked.disabled = !bench.picked.length;
+    share.value = slide.value = 100;
+    draw();
+    // Nothing moves until a pose is chosen or its share is changed.
+    dialog.showModal();
+    if (isNaming) name.select();
+    return null;
+  };
+}
