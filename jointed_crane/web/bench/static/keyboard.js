@@ -48,7 +48,7 @@ export function mountKeyboard(bench, commands, menu) {
   addEventListener("keydown", (event) => {
     if (event.target.closest("dialog, input, select, textarea")) return;
     if (event.target.closest("button") && (event.key === " " || event.key === "Enter")) return;
-    if (event.key === "Escape" && menu.closeMenu()) return;
+    if (event.key === "Escape" && (menu.closeMenu() || document.querySelector(":popover-open"))) return;
     if (arrows[event.key]) {
       event.preventDefault();
       return nudge(...arrows[event.key], event);

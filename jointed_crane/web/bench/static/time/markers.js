@@ -10,11 +10,16 @@ const GRIP = 7;
 /** What draws the row; `opened(marker)` is called for the marker that is to be named anew. */
 export function makeMarkers({ bench, play, picture, field, axis, opened }) {
   const previewer = new Previewer(bench);
+  let pressed = { id: null, time: 0 };
 
   /** Drag a marker; `ends` says which of its ends go along. */
   function press(event, marker, ends) {
     if (event.button !== 0) return;
     play.stop();
+    // The row is drawn anew in between, so the browser itself tells of no double click.
+    const isAgain = pressed.id === marker.id && event.timeStamp - pressed.time < 400;
+    pressed = { id: marker.id, time: event.timeStamp };
+    if (isAgain) return opened(marker.id);
     bench.pickMarker(marker.id);
     follow(event, {
       holder: picture,
@@ -67,7 +72,6 @@ export function makeMarkers({ bench, play, picture, field, axis, opened }) {
   function named(marker, label) {
     const element = svg("g", { tabindex: 0, role: "button", "aria-label": label, "aria-pressed": bench.pickedMarker === marker.id, "data-marker": marker.id, class: "cursor-grab" });
     element.append(svg("title", {}, `${label}. A drag moves it; Enter names it anew${marker.until === null ? "" : "; while it is picked, playing stays in it"}`));
-    element.addEventListener("dblclick", () => opened(marker.id));
     element.addEventListener("keydown", (event) => {
       if (event.key !== "Enter" && event.key !== " ") return;
       event.preventDefault();
