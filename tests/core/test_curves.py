@@ -1,7 +1,7 @@
 import unittest
 
 import numpy as np
-from scipy.interpolate import PchipInterpolator
+from scipy.interpolate import BPoly, PchipInterpolator, PPoly
 from scipy.optimize import brentq
 
 from jointed_crane.core.motion.bezier import bezier_parameter
@@ -47,6 +47,37 @@ class CurveTests(unittest.TestCase):
         u = bezier_parameter(share, a, b, c)
         self.assertTrue(((u >= 0) & (u <= 1)).all())
         self.assertLess(np.abs(((a * u + b) * u + c) * u - share).max(), 1e-12)
+
+    def test_slopes_and_extremes_of_200_segments_are_those_of_scipys_polynomials(self):
+        # SciPy's BPoly holds the same control points in the Bernstein basis, and knows its derivatives and roots.
+        random = np.random.default_rng(11)
+        for _ in range(200):
+            x1, x2 = random.uniform(0.05, 0.95, 2)
+            y1, y2 = random.normal(size=2) * 2
+            x, y = (BPoly([[0.0], [one], [two], [1.0]], [0, 1]) for one, two in ((x1, x2), (y1, y2)))
+            channel = Channel((Key(0, 0, "eased", None, (x1, y1)), Key(1, 1, "eased", (x2 - 1, y2 - 1), None)))
+            curve = PackedCurves((channel,))
+            u = np.linspace(0.1, 0.9, 9)
+            u = u[x.derivative()(u) > 0.05]
+            step = 1e-5
+            beside = np.sort(np.concatenate([x(u) - step, x(u) + step]))
+            found = values(curve, beside)[0]
+            places = np.searchsorted(beside, x(u))
+            slopes = (found[places] - found[places - 1]) / (2 * step)
+            if (np.diff(x(u)) > 3 * step).all():
+                np.testing.assert_allclose(slopes, y.derivative()(u) / x.derivative()(u), rtol=2e-3, atol=2e-3)
+            extremes = PPoly.from_bernstein_basis(y.derivative()).roots(extrapolate=False)
+            for root in extremes:
+                self.assertAlmostEqual(values(curve, np.array([float(x(root))]))[0, 0], float(y(root)), delta=1e-9)
+            whole = values(curve, np.linspace(0, 1, 401))[0]
+            heights = [0.0, 1.0, *map(float, y(extremes))]
+            self.assertLessEqual(whole.max(), max(heights) + 1e-9)
+            self.assertGreaterEqual(whole.min(), min(heights) - 1e-9)
+
+    def test_hold_is_right_continuous(self):
+        channel = Channel((Key(0, 3.0, "hold"), Key(10, 7.0, "hold"), Key(20, -2.0)))
+        frames = np.array([0.0, 9.999999, 10.0, 10.000001, 19.999999, 20.0])
+        np.testing.assert_array_equal(values(PackedCurves((channel,)), frames)[0], [3, 3, 7, 7, 7, -2])
 
     def test_unshaped_slopes_inside_are_those_of_pchip(self):
         random = np.random.default_rng(5)
