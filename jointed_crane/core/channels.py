@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Literal, overload
 
 import numpy as np
@@ -85,12 +87,42 @@ _IN_A_ROW: dict[Outside, Outside] = {
 }
 
 
+#: What can be keyed of the app's own shapes besides the nodes of pen paths (`shape_motion`); at rest it is the shape.
+SHAPE_CHANNELS: dict[str, ChannelKind] = {
+    name: ChannelKind(name, label, 0.0, "add", unit)
+    for name, label, unit in (
+        *((f"fill.{word[0]}", f"Fill {word}", "") for word in ("red", "green", "blue")),
+        *((f"stroke.{word[0]}", f"Stroke {word}", "") for word in ("red", "green", "blue")),
+        ("stroke.width", "Stroke width", "px"),
+        *((f"form.{side}", side.capitalize(), "px") for side in ("left", "top", "right", "bottom")),
+        ("form.corner", "Corner radius", "px"),
+        ("form.cx", "Centre x", "px"),
+        ("form.cy", "Centre y", "px"),
+        ("form.rx", "Radius x", "px"),
+        ("form.ry", "Radius y", "px"),
+        ("form.radius", "Radius", "px"),
+        ("form.angle", "Angle", "deg"),
+    )
+}
+_NODE = re.compile(r"node\.(0|[1-9]\d{0,4})\.(in\.|out\.)?([xy])")
+_SIDES = {None: "Node", "in.": "Handle in", "out.": "Handle out"}
+
+
 def channel_kind(name: str) -> ChannelKind:
     """The table's row for a channel name; RuleError where there is none."""
-    try:
-        return CHANNELS[name]
-    except KeyError:
-        raise RuleError(f"There is no channel {name!r}. Nothing was changed.") from None
+    kind = CHANNELS.get(name) or SHAPE_CHANNELS.get(name) or _node_kind(name)
+    if kind is None:
+        raise RuleError(f"There is no channel {name!r}. Nothing was changed.")
+    return kind
+
+
+@lru_cache(maxsize=4096)
+def _node_kind(name: str) -> ChannelKind | None:
+    """The row of a node's channel; people count nodes from 1."""
+    match = _NODE.fullmatch(name)
+    if match is None:
+        return None
+    return ChannelKind(name, f"{_SIDES[match[2]]} {int(match[1]) + 1} {match[3]}", 0.0, "add", "px")
 
 
 @overload

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.channels import CHANNELS
+from jointed_crane.core.channels import CHANNELS, channel_kind
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shown import shown_world
@@ -26,7 +26,7 @@ X_MIRROR: Floats = np.diag([-1.0, 1.0, 1.0])
 
 def sign(channel: str) -> int:
     """-1 where a value of the channel turns round under a mirror along the part's own x."""
-    return CHANNELS[channel].mirror
+    return channel_kind(channel).mirror
 
 
 def channels_of(*names: str) -> list[str]:

@@ -7,7 +7,7 @@ import re
 from collections.abc import Iterable, Mapping, Sequence
 from types import MappingProxyType
 
-from jointed_crane.core.channels import channel_kind
+from jointed_crane.core.channels import CHANNELS, channel_kind
 from jointed_crane.core.dependencies import waves
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.kept import KeptPose, Marker
@@ -171,7 +171,8 @@ def _ensure_part(part: Part, old: Part | None) -> None:
 def _ensure_rest(part: Part) -> None:
     ensure_numbers(part, part.rest.values())
     for name in part.rest:
-        channel_kind(name)
+        if name not in CHANNELS:
+            raise RuleError(f"{channel_kind(name).label} of {part.name} rests in its shape. Nothing was changed.")
 
 
 def _ensure_own(part: Part) -> None:

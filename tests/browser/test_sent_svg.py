@@ -1,15 +1,23 @@
+import re
 import unittest
+from dataclasses import replace
+from typing import get_args
 
 import numpy as np
 from lxml import etree
 
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.shapes import AddShape, KeyShape
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.scene import Drawing, Part, Scene
+from jointed_crane.core.motion.channel import Channel, Key, Outside, Sway
+from jointed_crane.core.scene import Drawing, Foothold, Part, Scene
+from jointed_crane.core.shape_art import path_data
+from jointed_crane.core.shape_motion import numbers_of_shape, reshaped
 from jointed_crane.formats.svg_out import carrying
 from jointed_crane.formats.svg_out.animated import animated_svg
 from tests.browser.chromium import ServedLibrary, browser, shot
-from tests.strategies import random_scene
+from tests.core.test_shape_motion import SHAPES
+from tests.strategies import cornered_scene, random_scene
 
 ART = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 40"><rect width="40" height="40" fill="#12706f"/></svg>'
 
@@ -42,6 +50,100 @@ def differences(page, data, scene, frames):
             turns = [np.degrees(np.arctan2(m[1, 0], m[0, 0])) for m in (found, wanted)]
             worst_degrees = max(worst_degrees, abs((turns[0] - turns[1] + 180) % 360 - 180))
     return worst_px, worst_degrees, seen
+
+
+SEEN = """
+time => {
+  for (const animation of document.getAnimations()) { animation.pause(); animation.currentTime = time; }
+  const own = (element) => Number(getComputedStyle(element).opacity);
+  const opacity = (element) => element.nodeType === 1 ? own(element) * opacity(element.parentNode) : 1;
+  return [...document.querySelectorAll("[data-part]")].flatMap(leaf => {
+    const seen = opacity(leaf);
+    if (!seen) return [];
+    const { a, b, c, d, e, f } = leaf.getCTM();
+    const path = leaf.querySelector("path");
+    const style = path && getComputedStyle(path);
+    return [[leaf.dataset.part, [a, b, c, d, e, f], seen, style && [style.d, style.fill, style.strokeWidth]]];
+  });
+}
+"""
+
+
+def moving_everything(seed):
+    """A scene in which all that time can do happens at once."""
+    random = np.random.default_rng(seed)
+    scene = cornered_scene(seed)
+    outsides = get_args(Outside)
+    parts = []
+    for number, part in enumerate(scene.parts):
+        feet = tuple(Foothold(frame, (float(random.normal() * 9), 20.0, 0.0)) for frame in (6.0, 21.0))
+        part = replace(part, footholds=feet if number % 3 == 0 else ())
+        second = replace(part.drawings[0], id=f"{part.id}-b", art="other")
+        part = replace(part, drawings=(part.drawings[0], second))
+        turn = Channel(
+            (Key(4.0, 0.0), Key(19.0, float(random.normal() * 50))), outsides[number % 5], outsides[seed % 5]
+        )
+        sway = Sway(4.0, 11.0, 0.1, 0.5, number, 3.0, 40.0, 6.0, 6.0) if number % 2 else None
+        part = part.with_channel("turn.z", replace(turn, sway=sway))
+        part = part.with_channel("drawing", Channel((Key(0.0, 0.0, "hold"), Key(float(5 + number), 1.0, "hold"))))
+        if number % 3 == 1:
+            part = part.with_channel("order", Channel((Key(0.0, 0.0, "hold"), Key(12.0, 9.0, "hold"))))
+        parts.append(part)
+    scene = replace(scene, parts=tuple(parts))
+    for name, shape in SHAPES.items():
+        moved = reshaped(shape, dict.fromkeys(list(numbers_of_shape(shape))[::2], 9.0))
+        edits = [AddShape(name, shape, name), KeyShape(name, f"{name}-1", shape, 2.0)]
+        scene = applied(scene, [*edits, KeyShape(name, f"{name}-1", moved, 30.0)])
+        keyed = scene.part(name)
+        scene = scene.with_parts([replace(keyed, channels={n: _from_rest(c) for n, c in keyed.channels.items()})])
+    return scene
+
+
+def _from_rest(channel):
+    """The channel with a neutral key at frame 2, so that the whole way is seen."""
+    return channel.with_keys((Key(2.0, 0.0), *channel.keys))
+
+
+def numbers_in(words):
+    return np.array([float(number) for number in re.findall(r"-?\d+\.?\d*(?:e-?\d+)?", words)])
+
+
+class EverythingTogetherTests(unittest.TestCase):
+    """With all that time can do at once, the sent drawing shows what `evaluate` says, in its order."""
+
+    def test_footholds_outsides_sways_drawings_order_and_shapes(self):
+        page = browser().new_page(viewport={"width": 1280, "height": 720})
+        self.addCleanup(page.close)
+        for seed in range(5):
+            scene = moving_everything(seed)
+            arts = {"other": ("image/svg+xml", ART.replace(b"#12706f", b"#d2512f"))}
+            data = animated_svg(scene, lambda name, arts=arts: arts.get(name, ("image/svg+xml", ART)))
+            page.route(
+                "**/sent.svg", lambda route, _, data=data: route.fulfill(body=data, content_type="image/svg+xml")
+            )
+            page.goto("http://sent.invalid/sent.svg")
+            frames = np.arange(0.0, scene.length, 5.0)
+            pose, shapes = evaluate(scene, frames), evaluate(scene, frames).shapes()
+            for column, frame in enumerate(frames):
+                with self.subTest(seed=seed, frame=frame):
+                    found = page.evaluate(SEEN, float((frame + 1e-6) / scene.rate * 1000))
+                    rows = [pose.index[part_id] for part_id in pose.painting(column)]
+                    seen = [row for row in rows if pose.shown[row, column] and pose.opacity[row, column] > 0]
+                    self.assertEqual([one[0] for one in found], [scene.part(pose.part_ids[row]).name for row in seen])
+                    for row, (_, matrix, opacity, path) in zip(seen, found, strict=True):
+                        world = pose.world[row, column]
+                        planar = [world[0, 0], world[1, 0], world[0, 1], world[1, 1], world[0, 3], world[1, 3]]
+                        np.testing.assert_allclose(matrix, planar, atol=0.01, rtol=1e-5)
+                        self.assertAlmostEqual(opacity, pose.opacity[row, column], delta=1e-3)
+                        shape = shapes.get(pose.part_ids[row], [None] * len(frames))[column]
+                        if shape is not None:
+                            data_shown, fill, width = path
+                            wanted = numbers_in(path_data(shape))
+                            np.testing.assert_allclose(numbers_in(data_shown), wanted, atol=0.01)
+                            rgb = [int(shape.paint.fill[place : place + 2], 16) for place in (1, 3, 5)]
+                            np.testing.assert_allclose(numbers_in(fill), rgb, atol=1)
+                            self.assertAlmostEqual(float(width.removesuffix("px")), shape.paint.width, delta=0.01)
+            page.unroute("**/sent.svg")
 
 
 class SentSvgTests(unittest.TestCase):

@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from jointed_crane.core.channels import CHANNELS, channel_kind, countable
+from jointed_crane.core.channels import channel_kind, countable
 from jointed_crane.core.edits.edit import Edit, chosen
 from jointed_crane.core.edits.keys import KeyAt, with_keys_changed
 from jointed_crane.core.errors import RuleError
@@ -118,6 +118,6 @@ class Bake(Edit, kind="bake"):
         def course(frames: Floats) -> Floats:
             return np.asarray(values(curves, frames)[0], dtype=np.float64)
 
-        if CHANNELS[name].stepped:
+        if channel_kind(name).stepped:
             return Channel(stepped(course, self.first, meets))
         return Channel(fitted(course, self.first, self.last, self.tolerance, meets))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from jointed_crane.core.channels import channel_kind
+from jointed_crane.core.channels import CHANNELS
 from jointed_crane.core.edits.edit import Edit
 from jointed_crane.core.edits.setting_values import ValueEdit
 from jointed_crane.core.edits.values import key_for
@@ -41,7 +41,7 @@ def numbers_of(scene: Scene, edits: Sequence[Edit], frame: float | None) -> Numb
     for part, channel, value in edits[0].new_values(scene):
         curve = part.channels.get(channel, BARE)
         # A number in a row changes pictures or their order; what stands on footholds is carried by other frames.
-        if channel_kind(channel).stepped or (part.footholds and frame is not None):
+        if channel not in CHANNELS or CHANNELS[channel].stepped or (part.footholds and frame is not None):
             return None
         if frame is None:
             put: Key | float = float(value)

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from jointed_crane.core.channels import CHANNELS, ChannelKind, countable
+from jointed_crane.core.channels import CHANNELS, ChannelKind, channel_kind, countable
 from jointed_crane.core.edits.edit import Edit, chosen, named
 from jointed_crane.core.edits.values import motion_value, with_value, within_limits
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.motion.channel import Channel, Handle, Key
-from jointed_crane.core.scene import Limit, Part, Scene
+from jointed_crane.core.scene import Drawing, Limit, Part, Scene
+from jointed_crane.core.shape_art import shape_drawing
+from jointed_crane.core.shape_motion import reshaped, shape_channels
 
 
 @dataclass(frozen=True)
@@ -32,7 +35,10 @@ class Settle(Edit, kind="settle"):
         return scene.with_parts(self._settled(part) for part in parts)
 
     def _settled(self, part: Part) -> Part:
+        part = self._shape_settled(part)
         for name in part.channels:
+            if name not in CHANNELS:
+                continue
             kind = CHANNELS[name]
             now = motion_value(part, name, self.frame)
             if kind.joins == "replace":
@@ -52,11 +58,27 @@ class Settle(Edit, kind="settle"):
                 part = with_motion_changed(part, name, over=now)
         return part
 
+    def _shape_settled(self, part: Part) -> Part:
+        """The part with what moves its shapes moved into the shapes themselves."""
+        by = {name: motion_value(part, name, self.frame) for name in shape_channels(part)}
+        by = {name: value for name, value in by.items() if value}
+        if not by:
+            return part
+        for name, value in by.items():
+            part = with_motion_changed(part, name, less=value)
+        drawings = (drawing if drawing.shape is None else _reshaped(drawing, by) for drawing in part.drawings)
+        return replace(part, drawings=tuple(drawings))
+
+
+def _reshaped(drawing: Drawing, by: Mapping[str, float]) -> Drawing:
+    assert drawing.shape is not None
+    return shape_drawing(drawing.id, drawing.name, reshaped(drawing.shape, by), drawing.registration)
+
 
 def with_motion_changed(part: Part, name: str, less: float = 0.0, over: float = 1.0) -> Part:
     """The part with the keys and the range of a channel lessened or divided alike, where it has them."""
     if name in part.channels:
-        part = part.with_channel(name, _changed_channel(CHANNELS[name], part.channels[name], less, over))
+        part = part.with_channel(name, _changed_channel(channel_kind(name), part.channels[name], less, over))
     if name in part.limits:
         part = replace(part, limits={**part.limits, name: _changed_limit(part.limits[name], less, over)})
     return part
@@ -105,8 +127,8 @@ class Reset(Edit, kind="reset"):
     def _reset(self, part: Part) -> Part:
         stored = part.rest if self.frame is None else part.channels
         for name in self.channels or tuple(stored):
-            kind = CHANNELS.get(name)
-            if kind is None or kind.joins == "replace" or name not in stored:
+            kind = channel_kind(name)
+            if (self.frame is None and name not in CHANNELS) or kind.joins == "replace" or name not in stored:
                 continue
             if self.frame is None and name.startswith("move."):
                 continue

@@ -9,10 +9,15 @@ from jointed_crane.core.edits.drawings import exchanged, known_drawing
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.edits.parts import AddParts
 from jointed_crane.core.edits.placing import PointUnit, art_point
+from jointed_crane.core.edits.values import with_value
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shape_art import shape_drawing
-from jointed_crane.core.shapes import Node, PenPath, Shape
+from jointed_crane.core.shape_motion import numbers_of_shape, shape_at
+from jointed_crane.core.shapes import Node, PenPath, Polygon, Shape, Text, ensure_drawable
+
+#: Numbers closer than this are the same.
+_SAME = 1e-9
 
 
 @dataclass(frozen=True)
@@ -67,11 +72,58 @@ class SetShape(Edit, kind="set_shape"):
 
 
 @dataclass(frozen=True)
+class KeyShape(Edit, kind="key_shape"):
+    """Let a drawing show a shape at a frame of the motion: each number that differs from what it shows there gets a
+    key, and nothing else. Form, words and how many nodes there are do not move; they are set with `SetShape`.
+    """
+
+    part: str
+    drawing: str
+    shape: Shape
+    frame: float
+
+    def label(self, scene: Scene) -> str:
+        return f"Shape {scene.part(self.part).name} at frame {self.frame:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        known = known_drawing(part, self.drawing)
+        shown = shape_at(part, part.drawings.index(known), self.frame)
+        if known.shape is None or shown is None:
+            raise RuleError(f"{part.name} shows art from a file, not a shape of the app's own. Nothing was changed.")
+        ensure_drawable(self.shape)
+        rest, now, wanted = map(numbers_of_shape, (known.shape, shown, self.shape))
+        if rest.keys() != wanted.keys() or not _is_alike(known.shape, self.shape):
+            raise RuleError(
+                f"The numbers of the shape of {part.name} move, its form, words and nodes do not. Nothing was changed; "
+                "go to Rest to change those."
+            )
+        for name, value in wanted.items():
+            if abs(value - now[name]) > _SAME:
+                part = with_value(part, name, value - rest[name], self.frame)
+        return scene.with_parts([part])
+
+
+def _is_alike(one: Shape, other: Shape) -> bool:
+    """Whether two shapes differ in numbers that move alone."""
+    if one.form != other.form:
+        return False
+    if isinstance(one, Text):
+        return replace(one, paint=other.paint) == other
+    if isinstance(one, Polygon) and isinstance(other, Polygon):
+        return one.corners == other.corners
+    if isinstance(one, PenPath) and isinstance(other, PenPath):
+        return one.is_closed == other.is_closed and [*map(len, one.contours)] == [*map(len, other.contours)]
+    return True
+
+
+@dataclass(frozen=True)
 class MoveNode(Edit, kind="move_node"):
     """Move a node of a pen path, or one of its handles, to a point: px in the art or on the stage.
 
     `contour` and `node` count from 0. A handle that is moved takes the one across along, so that the path stays smooth
-    there; `breaks` leaves it alone. The pivot and everything else of the part stay.
+    there; `breaks` leaves it alone. The pivot and everything else of the part stay. At a frame of the motion what
+    moves gets keys; at rest, where `frame` is None, the path itself changes.
     """
 
     part: str
@@ -90,7 +142,7 @@ class MoveNode(Edit, kind="move_node"):
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
         drawing = known_drawing(part, self.drawing)
-        shape = drawing.shape
+        shape = shape_at(part, part.drawings.index(drawing), self.frame)
         if not isinstance(shape, PenPath):
             raise RuleError(f"{part.name} shows no pen path, so it has no nodes. Nothing was changed.")
         if not (0 <= self.contour < len(shape.contours) and 0 <= self.node < len(shape.contours[self.contour])):
@@ -101,7 +153,10 @@ class MoveNode(Edit, kind="move_node"):
         nodes[self.node] = self._moved(nodes[self.node], in_shape)
         contours = list(shape.contours)
         contours[self.contour] = tuple(nodes)
-        return SetShape(self.part, self.drawing, replace(shape, contours=tuple(contours))).apply(scene)
+        moved = replace(shape, contours=tuple(contours))
+        if self.frame is None:
+            return SetShape(self.part, self.drawing, moved).apply(scene)
+        return KeyShape(self.part, self.drawing, moved, self.frame).apply(scene)
 
     def _moved(self, node: Node, to: tuple[float, float]) -> Node:
         if self.which == "point":

@@ -122,6 +122,7 @@ def _pose(plan: Plan, frames: Floats, motion: Floats, values: dict[str, Entry], 
         order=order,
         keyed=plan.keyed_names,
         motion=motion,
+        shaped=plan.shaped,
     )
 
 

@@ -16,6 +16,7 @@ from jointed_crane.core.geometry.fields import Column, Entry, Matrix, entry, uns
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.curves import PackedCurves
 from jointed_crane.core.scene import UPRIGHT, Inherits, Part, Scene
+from jointed_crane.core.shape_motion import shape_channels
 
 Floats = npt.NDArray[np.float64]
 Places = npt.NDArray[np.intp]
@@ -89,6 +90,11 @@ class Plan:
         return np.array([[len(part.drawings)] for part in self.parts], dtype=np.int64).reshape(-1, 1)
 
     @cached_property
+    def shaped(self) -> dict[str, Part]:
+        """The parts whose shapes move, by their ids."""
+        return {part.id: part for part in self.parts if shape_channels(part)}
+
+    @cached_property
     def keyed_names(self) -> tuple[tuple[str, str], ...]:
         """Part and channel of every curve, in the order of the curves."""
         return tuple((self.parts[row].id, keyed.name) for keyed in self.keyed for row in keyed.rows)
@@ -149,7 +155,7 @@ def _with_curves(known: Plan, parts: tuple[Part, ...]) -> PackedCurves:
         old = known.parts[row].channels
         if part.channels is not old:
             for name, channel in part.channels.items():
-                if channel is not old[name]:
+                if channel is not old[name] and name in CHANNELS:
                     channels[known.curve_of[row, name]] = countable(name, channel)
     return PackedCurves(tuple(channels))
 
@@ -202,7 +208,8 @@ def _pack_channels(parts: tuple[Part, ...]) -> tuple[tuple[KeyedChannel, ...], P
     by_name: dict[str, list[tuple[int, Channel]]] = {}
     for row, part in enumerate(parts):
         for name, channel in part.channels.items():
-            by_name.setdefault(name, []).append((row, channel))
+            if name in CHANNELS:  # what moves a shape has no say in where it lies
+                by_name.setdefault(name, []).append((row, channel))
     keyed: list[KeyedChannel] = []
     channels: list[Channel] = []
     for name, found in by_name.items():

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
+
+from jointed_crane.core.scene import Part
+from jointed_crane.core.shape_motion import moving
+from jointed_crane.core.shapes import Shape
 
 Floats = npt.NDArray[np.float64]
 
@@ -30,6 +35,7 @@ class Pose:
     order : array, shape (parts, frames), painting order: lower is further back, equal keeps the scene's order
     keyed : (part id, channel) of every channel that moves
     motion : array, shape (keyed, frames), their motion values, relative to rest
+    shaped : the parts whose shapes move, by their ids
     """
 
     part_ids: tuple[str, ...]
@@ -42,6 +48,7 @@ class Pose:
     order: Floats
     keyed: tuple[tuple[str, str], ...]
     motion: Floats
+    shaped: Mapping[str, Part]
 
     @cached_property
     def index(self) -> dict[str, int]:
@@ -68,6 +75,16 @@ class Pose:
         found: dict[str, dict[str, float]] = {}
         for (part_id, channel), value in zip(self.keyed, self.motion[:, frame_index].tolist(), strict=True):
             found.setdefault(part_id, {})[channel] = value
+        return found
+
+    def shapes(self) -> dict[str, list[Shape | None]]:
+        """The shape of each part whose shape moves, at every frame; None where it shows none."""
+        found = {}
+        for part_id, part in self.shaped.items():
+            its_motion = moving(part, self.frames)
+            if its_motion is not None:
+                drawings = self.drawing[self.index[part_id]].tolist()
+                found[part_id] = [its_motion.at(drawing, column) for column, drawing in enumerate(drawings)]
         return found
 
     def is_ever_seen(self, part_id: str) -> bool:

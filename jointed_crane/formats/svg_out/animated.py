@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import cast
 
 import numpy as np
 from lxml import etree
@@ -12,11 +13,14 @@ from jointed_crane.core.channels import CHANNELS, joined
 from jointed_crane.core.dependencies import waves
 from jointed_crane.core.evaluate import Pose, evaluate
 from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.shape_motion import moving
+from jointed_crane.core.shapes import Shape
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.carrying import baked_parts
 from jointed_crane.formats.svg_out.groups import Factor, Moving, Standing, placement_factors, standing_text
 from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, matrix_text, number
 from jointed_crane.formats.svg_out.keyframes import Keyframe, channel_keyframes, css_keyframes
+from jointed_crane.formats.svg_out.moving_shapes import add_shape, shape_keyframes
 from jointed_crane.formats.svg_out.still import stage_element
 
 
@@ -42,7 +46,7 @@ class _Writer:
     scene: Scene
     art: ArtSource
     rules: list[str] = field(default_factory=list)
-    #: Animations of opacity that are written already, with the value they begin at: copies of a group share them.
+    #: Animations that are written already, with the opacity they begin at: copies of a group share them.
     fades: dict[str, float] = field(default_factory=dict)
     pose: Pose = field(init=False)
 
@@ -171,7 +175,22 @@ class _Writer:
             leaf.set("data-part", part.name)
             if not shows.all():
                 self._stepped(leaf, key, part, "drawing", lambda value, i=index: part.drawing_number(value) == i)
-            add_art(leaf, drawing, f"{prefix}-{key}-", self.art)
+            if part.id in self.pose.shaped and drawing.shape is not None:
+                self._moving_shape(leaf, part, index, f"{key}-shape")
+            else:
+                add_art(leaf, drawing, f"{prefix}-{key}-", self.art)
+
+    def _moving_shape(self, holder: etree._Element, part: Part, index: int, name: str) -> None:
+        """A shape whose numbers move, at every frame; its keyframes are made once."""
+        its_motion = moving(part, self.pose.frames)
+        assert its_motion is not None
+        shapes = [its_motion.at(index, column) for column in range(len(self.pose.frames))]
+        path = add_shape(holder, part.drawings[index], cast(Shape, shapes[0]))
+        if name not in self.fades:
+            found, declarations = shape_keyframes(cast("list[Shape]", shapes))
+            self._rule(name, found, lambda frame: declarations[round(frame)])
+            self.fades[name] = 1.0
+        path.set("class", f"m {name}")
 
     def _fading_members(self) -> dict[str, tuple[Part, ...]]:
         """For each part those of its line, from the stage down to itself, that fade or hide what hangs on them."""

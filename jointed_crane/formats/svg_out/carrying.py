@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from jointed_crane.core.channels import CHANNELS, countable
+from jointed_crane.core.channels import CHANNELS, channel_kind, countable
 from jointed_crane.core.dependencies import waves
 from jointed_crane.core.hierarchy import with_descendants
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.scene import Scene
+from jointed_crane.core.shape_motion import shape_channels
 from jointed_crane.formats.svg_out.groups import is_deep, is_native, most_groups
 
 #: Placements nest no deeper than this many groups. The reader of XML that most programs use (libxml2) refuses what
@@ -37,7 +38,7 @@ def is_baked(name: str, motion: Channel) -> bool:
 
     Steps never have to: they change at single frames, however often.
     """
-    return not CHANNELS[name].stepped and not countable(name, motion).is_plain
+    return not channel_kind(name).stepped and not countable(name, motion).is_plain
 
 
 def notes(scene: Scene) -> list[str]:
@@ -47,7 +48,13 @@ def notes(scene: Scene) -> list[str]:
     for part in scene.parts:
         if part.id in baked and part.drawings and part.is_sent:
             found.append(f"{part.name} is written frame by frame, because {baked[part.id]}.")
+        if shape_channels(part) and part.is_sent:
+            found.append(
+                f"The shape of {part.name} is written frame by frame; browsers that know the CSS property d move it."
+            )
         for name, motion in part.channels.items():
+            if name not in CHANNELS:
+                continue
             is_written = part.id not in baked or name == "opacity"
             if is_written and is_baked(name, motion):
                 label = CHANNELS[name].label

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jointed_crane.core.channels import CHANNELS, countable
+from jointed_crane.core.channels import channel_kind, countable
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.motion.stretches import Controls, Stretch, stretches
@@ -34,7 +34,7 @@ def channel_keyframes(name: str, motion: Channel, length: int) -> list[Keyframe]
     Keys and handles are kept as they are; what repeats, carries on or sways beyond its keys is baked frame by frame.
     """
     channel = countable(name, motion)
-    if CHANNELS[name].stepped:
+    if channel_kind(name).stepped:
         return _stepped(channel, length)
     if is_baked(name, motion):
         return baked_keyframes(values(PackedCurves((channel,)), np.arange(length + 1, dtype=float))[0])

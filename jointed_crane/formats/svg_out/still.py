@@ -8,6 +8,7 @@ from jointed_crane.core.scene import NO_GROUND, Bounds, Scene
 from jointed_crane.core.shown import shown_pose
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, matrix_text, number
+from jointed_crane.formats.svg_out.moving_shapes import add_shape
 
 
 def stage_element(scene: Scene, view: Bounds | None = None) -> etree._Element:
@@ -37,6 +38,7 @@ def still_svg(
     """
     pose = shown_pose(scene, frame)
     root = stage_element(scene, view)
+    shapes = pose.shapes()
     for part_id in pose.painting():
         row = pose.index[part_id]
         drawing = int(pose.drawing[row, 0])
@@ -46,5 +48,9 @@ def still_svg(
         group = etree.SubElement(root, f"{{{SVG}}}g", transform=matrix_text(pose.world[row, 0]))
         if pose.opacity[row, 0] < 1:
             group.set("opacity", number(float(pose.opacity[row, 0])))
-        add_art(group, scene.part(part_id).drawings[drawing], f"a{row}-", art)
+        shown, shape = scene.part(part_id).drawings[drawing], shapes.get(part_id, [None])[0]
+        if shape is None:
+            add_art(group, shown, f"a{row}-", art)
+        else:
+            add_shape(group, shown, shape)
     return etree.tostring(root, encoding="utf-8", xml_declaration=True)

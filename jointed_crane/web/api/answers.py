@@ -11,14 +11,33 @@ import numpy as np
 from jointed_crane.core.evaluate import Pose
 from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.scene import Scene
-from jointed_crane.formats.document import part_document_beside
+from jointed_crane.core.shape_art import path_data
+from jointed_crane.core.shapes import Shape
+from jointed_crane.formats.document import adapter, part_document_beside
 from jointed_crane.store.scenes import Kept
 
 
 def pose_document(pose: Pose, frame: float | None) -> dict[str, Any]:
     """A whole pose at one frame as JSON, with the painting order."""
     placed = _placed(pose, frame, range(len(pose.part_ids)))
-    return {**placed, "motion": pose.motion_at(), "painting": pose.painting()}
+    return {**placed, "motion": pose.motion_at(), "painting": pose.painting(), "shapes": shapes_document(pose)}
+
+
+def shapes_document(pose: Pose, column: int = 0) -> dict[str, Any]:
+    """The shapes that move, in one column of a pose: path data, colours, line width, and the shape itself."""
+    found = {}
+    for part_id, shapes in pose.shapes().items():
+        shape = shapes[column]
+        if shape is not None:
+            kind: Any = type(shape)
+            found[part_id] = {**shape_words(shape), "shape": adapter(kind).dump_python(shape, mode="json")}
+    return found
+
+
+def shape_words(shape: Shape) -> dict[str, Any]:
+    """A shape as a page draws it."""
+    paint = shape.paint
+    return {"d": path_data(shape), "fill": paint.fill or "none", "stroke": paint.stroke or "none", "width": paint.width}
 
 
 def moved_document(before: Pose, after: Pose, frame: float | None) -> dict[str, Any]:
@@ -36,7 +55,7 @@ def placed_document(before: Pose, after: Pose, frame: float | None) -> dict[str,
         differs |= unlike.any(axis=tuple(range(1, unlike.ndim)))
     fresh = [row for row, part_id in enumerate(after.part_ids) if part_id not in before.index]
     moved = sorted([*fresh, *np.array(rows, dtype=np.intp)[differs].tolist()])
-    return _placed(after, frame, moved)
+    return {**_placed(after, frame, moved), "shapes": shapes_document(after)}
 
 
 def _motion_beside(before: Pose, after: Pose) -> dict[str, dict[str, float | None]]:

@@ -13,13 +13,21 @@ from jointed_crane.core.edits.numbers import numbers_of
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.projection import planar
-from jointed_crane.core.shown import moved_pose, pose_with, shown_pose
+from jointed_crane.core.shape_motion import shape_channels
+from jointed_crane.core.shown import moved_pose, narrowed, pose_with, shown_pose
 from jointed_crane.formats.document import put_documents
 from jointed_crane.store.scenes import StaleVersion
-from jointed_crane.web.api.answers import change_document, moved_document, placed_document, pose_document
+from jointed_crane.web.api.answers import change_document, moved_document, placed_document, pose_document, shape_words
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.courses import curves_document
-from jointed_crane.web.api.models import FrameQuery, MotionQuery, PoseAnswer, PreviewAnswer, PreviewedEdits
+from jointed_crane.web.api.models import (
+    FrameQuery,
+    MotionQuery,
+    MovingShapesAnswer,
+    PoseAnswer,
+    PreviewAnswer,
+    PreviewedEdits,
+)
 from jointed_crane.web.api.scenes import edits_of
 from jointed_crane.web.library import library
 
@@ -29,6 +37,8 @@ api = Blueprint("evaluation", __name__, url_prefix="/api")
 MOST_NUMBERS = 16_000_000
 COLUMNS = 10
 STRETCH = 250
+#: Frames of moving shapes sent at once.
+MOST_SHAPES = 2_000
 
 
 @api.get("/scenes/<scene_id>/pose")
@@ -64,6 +74,24 @@ def preview(scene_id: str, body: PreviewedEdits) -> dict[str, Any]:
     snap = next((snap.name for snap in snaps if snap), None)
     curves = {"curves": curves_document(after, body.curves)} if body.curves else {}
     return {"version": kept.version, **change, "pose": moved, "snap": snap, **curves}
+
+
+@api.get("/scenes/<scene_id>/motion/shapes")
+@contract(query=MotionQuery, gives=MovingShapesAnswer)
+def motion_shapes(scene_id: str, query: MotionQuery) -> dict[str, Any]:
+    """The shapes that move over frames ?from= to ?to= (both included), each as a page draws it; null where a part shows
+    none of its own.
+    """
+    kept = library().scenes.load(scene_id)
+    first, last = query.first, kept.scene.length - 1 if query.last is None else query.last
+    if not 0 <= last - first < MOST_SHAPES:
+        raise RuleError(f"Shapes are sent for 1 to {MOST_SHAPES} frames at once. Nothing was changed.")
+    shaped = [part.id for part in kept.scene.parts if shape_channels(part)]
+    found = evaluate(narrowed(kept.scene, shaped), np.arange(first, last + 1, dtype=float)).shapes()
+    shapes = {
+        part_id: [None if shape is None else shape_words(shape) for shape in over] for part_id, over in found.items()
+    }
+    return {"version": kept.version, "shapes": shapes}
 
 
 @api.get("/scenes/<scene_id>/motion")

@@ -179,6 +179,7 @@ class Posed(BaseModel):
     parts: dict[str, Placed]
     motion: dict[str, dict[str, float]]
     painting: list[str] = []
+    shapes: dict[str, dict[str, Any]] = {}
 
 
 class Moved(Posed):
@@ -315,6 +316,13 @@ class DrawingAnswer(BaseModel):
 
     drawing: dict[str, Any]
     notes: list[str]
+
+
+class MovingShapesAnswer(BaseModel):
+    """By part, its shape at each frame: path data, fill, stroke and line width."""
+
+    version: int
+    shapes: dict[str, list[dict[str, Any] | None]]
 
 
 class MovingAnswer(BaseModel):

@@ -35,6 +35,14 @@ function withKeysBeside(known, { beside, gone }) {
   return { ...known, keys: keys.sort((one, other) => one.frame - other.frame) };
 }
 
+const SIDES = { in: "Handle in", out: "Handle out" };
+
+/** A channel of a node of a pen path, "node.3.in.x"; people count nodes from 1. */
+function nodeChannel(name) {
+  const [, number, ...rest] = name.split(".");
+  return { name, label: `${SIDES[rest[0]] ?? "Node"} ${Number(number) + 1} ${rest.at(-1)}`, neutral: 0, joins: "add", unit: "px", stepped: false, is_deep: false, is_posed: false, is_of_shape: true };
+}
+
 /** A fresh id for what an edit adds. */
 export const freshId = () => crypto.getRandomValues(new Uint32Array(2)).reduce((text, part) => text + part.toString(16).padStart(8, "0"), "");
 
@@ -202,6 +210,15 @@ export class Bench extends EventTarget {
     return this.over?.pose.parts[id] ?? this.pose.parts[id];
   }
   /** A number as the screen shows it: the rest value in Rest, the motion value in Motion. */
+  /** The shape of a part's drawing as it is shown now, with what moves it: {d, fill, stroke, width, shape}, or null. */
+  movingShape(id) {
+    const from = this.over?.parts.has(id) || this.over?.pose.shapes?.[id] ? this.over.pose.shapes : this.pose.shapes;
+    return from?.[id] ?? null;
+  }
+  /** What is known of a channel; those of nodes are named by the server's pattern. */
+  channel(name) {
+    return this.channels[name] ?? nodeChannel(name);
+  }
   value(id, channel) {
     const part = this.part(id);
     const { neutral, joins } = this.channels[channel];

@@ -15,13 +15,19 @@ const PLACES = { left: ["box", 0], top: ["box", 1], right: ["box", 2], bottom: [
 export function mountShapeFields(root, bench, previewer, find, pickFile) {
   const text = (name) => root.querySelector(`[data-text="${name}"]`);
   const shown = () => bench.drawingOf(bench.lead);
-  const shape = () => shown()?.shape ?? null;
+  const shape = () => bench.movingShape(bench.lead)?.shape ?? shown()?.shape ?? null;
   const draws = [];
   let formDraws = [];
   let formOf = "";
 
-  const setShape = (fields) => [{ edit: "set_shape", part: bench.lead, drawing: shown().id, shape: { ...shape(), ...fields } }];
-  const setPaint = (fields) => setShape({ paint: { ...shape().paint, ...fields } });
+  /** What does not move, such as words, a form or whether there is a fill: the same at all frames. */
+  const setShape = (fields) => [{ edit: "set_shape", part: bench.lead, drawing: shown().id, shape: { ...shown().shape, ...fields } }];
+  /** Numbers and colours: at rest the shape itself, in Motion keys at the frame. */
+  function moveShape(fields) {
+    const edit = { part: bench.lead, drawing: shown().id, shape: { ...shape(), ...fields } };
+    return [bench.isMotion ? { edit: "key_shape", ...edit, frame: bench.frame } : { edit: "set_shape", ...edit }];
+  }
+  const setPaint = (fields) => moveShape({ paint: { ...shape().paint, ...fields } });
   function at(name) {
     const [list, index] = PLACES[name] ?? [];
     return list ? shape()[list]?.[index] : shape()[name];
@@ -30,8 +36,9 @@ export function mountShapeFields(root, bench, previewer, find, pickFile) {
     const [list, index] = PLACES[name] ?? [];
     return list ? { [list]: shape()[list].with(index, value) } : { [name]: name === "corners" ? Math.round(value) : value };
   }
-  const shapeField = (element, name, step, set = (value) => setShape(placed(name, value)), read = () => at(name)) =>
-    mountField(element, { read: () => (shape() ? (read() ?? 0) : null), edits: set, step, digits: 2 }, bench, previewer);
+  const isMoved = (name) => !["size", "tracking", "leading", "corners"].includes(name);
+  const shapeField = (element, name, step, set = (value) => (isMoved(name) ? moveShape : setShape)(placed(name, value)), read = () => at(name)) =>
+    mountField(element, { read: () => (shape() ? (read() ?? 0) : null), edits: set, step, digits: 2, isKeyed: () => bench.lead && bench.isKeyed(bench.lead, name === "width" ? "stroke.width" : `form.${name}`) }, bench, previewer);
 
   draws.push(
     shapeField(root.querySelector('[data-shape="size"]'), "size", 1),
@@ -54,9 +61,10 @@ export function mountShapeFields(root, bench, previewer, find, pickFile) {
   const paint = (name) => root.querySelector(`[data-paint="${name}"]`);
   for (const name of ["fill", "stroke"]) {
     // A stroke without a width would not be seen.
-    const keepPaint = (colour) => bench.keep(setPaint({ [name]: colour, ...(name === "stroke" && !shape().paint.width ? { width: 4 } : {}) }));
-    paint(name).addEventListener("change", () => keepPaint(paint(name).value));
-    paint(`has-${name}`).addEventListener("change", () => keepPaint(paint(`has-${name}`).checked ? paint(name).value : ""));
+    const width = () => (name === "stroke" && !shape().paint.width ? { width: 4 } : {});
+    const has = (colour) => setShape({ paint: { ...shown().shape.paint, [name]: colour, ...width() } });
+    paint(name).addEventListener("change", () => bench.keep(shown().shape.paint[name] ? setPaint({ [name]: paint(name).value, ...width() }) : has(paint(name).value)));
+    paint(`has-${name}`).addEventListener("change", () => bench.keep(has(paint(`has-${name}`).checked ? paint(name).value : "")));
   }
 
   let fonts = [];

@@ -13,7 +13,7 @@ export function mountBetween(dialog, bench) {
     lines: () =>
       bench.picked.flatMap((id) => {
         const keyed = Object.keys(bench.part(id).channels).filter((channel) => bench.keyAt(id, channel, bench.frame));
-        return keyed.map((channel) => [`${bench.part(id).name}, ${bench.channels[channel].label}`, readable(bench.keyAt(id, channel, bench.frame).value, 2)]);
+        return keyed.map((channel) => [`${bench.part(id).name}, ${bench.channel(channel).label}`, readable(bench.keyAt(id, channel, bench.frame).value, 2)]);
       }),
   });
   slide.addEventListener("input", () => (share.value = slide.value));
@@ -61,7 +61,7 @@ export function mountSway(dialog, bench) {
   return async () => {
     if (!bench.lead) return notice("No part is picked. Pick the parts that are to sway first.");
     await bench.setMotion(true);
-    const kinds = Object.entries(bench.channels).filter(([, kind]) => !kind.stepped && !kind.is_deep);
+    const kinds = Object.entries(bench.channels).filter(([, kind]) => !kind.stepped && !kind.is_deep && (!kind.is_of_shape || bench.drawingOf(bench.lead)?.shape));
     channel.replaceChildren(...kinds.map(([name, kind]) => new Option(kind.label, name)));
     fill();
     return open();
@@ -73,7 +73,7 @@ export function mountPivot(dialog, bench) {
   const { where, x, y, tolerance } = dialog.querySelector("form").elements;
   const { open, preview } = mountPreviewed(dialog, bench, {
     edits: () => [{ edit: "move_pivot_throughout", part: bench.lead, point: [arithmetic(x.value) ?? 0, arithmetic(y.value) ?? 0], tolerance: arithmetic(tolerance.value) ?? 0.05 }],
-    lines: () => ["move.x", "move.y"].map((name) => [bench.channels[name].label, `${bench.part(bench.lead).channels[name]?.keys.length ?? 0} keys`]),
+    lines: () => ["move.x", "move.y"].map((name) => [bench.channel(name).label, `${bench.part(bench.lead).channels[name]?.keys.length ?? 0} keys`]),
   });
   where.addEventListener("change", () => {
     const bounds = bench.drawingOf(bench.lead)?.bounds;
@@ -104,7 +104,7 @@ export function mountBake(dialog, bench) {
     lines(answer) {
       const found = answer.changed.flatMap(({ id }) =>
         Object.entries(bench.part(id).channels).flatMap(([name, channel]) =>
-          channel === bench.parts.get(id).channels[name] ? [] : [[`${bench.part(id).name}, ${bench.channels[name].label}`, `${channel.keys.length} keys`]],
+          channel === bench.parts.get(id).channels[name] ? [] : [[`${bench.part(id).name}, ${bench.channel(name).label}`, `${channel.keys.length} keys`]],
         ),
       );
       return found.length ? found : [["Nothing sways or goes on outside its keys here", ""]];

@@ -23,11 +23,13 @@ export function mountFigures(root, under, over, bench, view) {
     known?.group.remove();
     const group = svg("g", { "data-part": part.id });
     const pictures = part.drawings.map((drawing) => {
+      const own = svg("path", { display: "none", "stroke-linejoin": "round", "stroke-linecap": "round", "pointer-events": "none", transform: `translate(${-drawing.registration[0]} ${-drawing.registration[1]})` });
       const pick = svg("path", { d: ringsPath(drawing.outline), fill: "none", "fill-rule": "evenodd", "pointer-events": "all", "data-pick": part.id });
       const both = svg("g");
-      both.append(artImage(drawing), pick);
+      const image = artImage(drawing);
+      both.append(image, own, pick);
       group.append(both);
-      return both;
+      return { both, image, own };
     });
     const figure = { group, pictures, drawings: part.drawings };
     made.set(part.id, figure);
@@ -45,9 +47,10 @@ export function mountFigures(root, under, over, bench, view) {
       const { group } = figure;
       // The server's answers share what did not change, so most parts of a preview need no touch.
       const isSeen = bench.isSeen(id);
-      if (figure.pose !== pose || figure.part !== part || figure.isSeen !== isSeen) {
-        place(group, figure.pictures, pose, part);
-        Object.assign(figure, { pose, part, isSeen });
+      const shape = bench.movingShape(id);
+      if (figure.pose !== pose || figure.part !== part || figure.isSeen !== isSeen || figure.shape !== shape) {
+        place(group, figure.pictures, pose, part, shape);
+        Object.assign(figure, { pose, part, isSeen, shape });
       }
       if (behind ? behind.nextSibling !== group : figures.firstChild !== group) figures.insertBefore(group, behind ? behind.nextSibling : figures.firstChild);
       behind = group;
@@ -60,22 +63,28 @@ export function mountFigures(root, under, over, bench, view) {
     drawOutlines();
   }
 
-  function place(group, pictures, pose, part) {
+  function place(group, pictures, pose, part, shape) {
     group.setAttribute("transform", `matrix(${pose.matrix.join(" ")})`);
     group.setAttribute("opacity", pose.opacity);
     const isSeen = bench.isSeen(part.id);
     group.setAttribute("visibility", pose.shown && isSeen ? "visible" : "hidden");
     group.setAttribute("pointer-events", part.locked || !isSeen ? "none" : "auto");
-    pictures.forEach((picture, index) => picture.setAttribute("display", index === pose.drawing ? "inline" : "none"));
+    pictures.forEach(({ both, image, own }, index) => {
+      both.setAttribute("display", index === pose.drawing ? "inline" : "none");
+      const isMoving = Boolean(shape) && index === pose.drawing;
+      image.setAttribute("display", isMoving ? "none" : "inline");
+      own.setAttribute("display", isMoving ? "inline" : "none");
+      if (isMoving) for (const [name, value] of [["d", shape.d], ["fill", shape.fill], ["stroke", shape.stroke], ["stroke-width", shape.width]]) own.setAttribute(name, value);
+    });
   }
 
   /** One frame of baked motion, straight onto the elements; `painting` is given where the order has changed. */
-  function drawBaked(ids, at, painting) {
+  function drawBaked(ids, at, painting, shapeOf) {
     for (const id of painting ?? []) if (made.has(id)) figures.append(made.get(id).group);
     for (const [row, id] of ids.entries()) {
       const figure = made.get(id);
       if (figure) figure.pose = null;
-      if (figure) place(figure.group, figure.pictures, at(row), bench.part(id));
+      if (figure) place(figure.group, figure.pictures, at(row), bench.part(id), shapeOf(id));
     }
     outlines.replaceChildren();
   }
@@ -90,10 +99,12 @@ export function mountFigures(root, under, over, bench, view) {
     const drawing = bench.drawingOf(id);
     const pose = bench.poseOf(id);
     if (!drawing || !pose || !bench.isSeen(id)) return;
+    const own = bench.movingShape(id);
+    const back = own ? ` translate(${-drawing.registration[0]} ${-drawing.registration[1]})` : "";
     outlines.append(
       svg("path", {
-        d: ringsPath(drawing.outline),
-        transform: `matrix(${pose.matrix.join(" ")})`,
+        d: own ? own.d : ringsPath(drawing.outline),
+        transform: `matrix(${pose.matrix.join(" ")})${back}`,
         fill: "none",
         class: "stroke-lagoon",
         "stroke-width": width,

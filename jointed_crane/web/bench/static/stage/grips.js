@@ -29,7 +29,7 @@ export function makeGrips(bench, view, holder, { screen, pivotOf, isSeen }) {
     const drawing = bench.drawingOf(id);
     if (drawing?.shape?.form !== "path") return;
     const [zeroX, zeroY] = drawing.registration;
-    drawing.shape.contours.forEach((contour, contourIndex) =>
+    (bench.movingShape(id)?.shape ?? drawing.shape).contours.forEach((contour, contourIndex) =>
       contour.forEach(({ point, handle_in: before, handle_out: after }, index) => {
         const at = screen(id, [point[0] - zeroX, point[1] - zeroY]);
         const data = { "data-contour": contourIndex, "data-node-index": index };

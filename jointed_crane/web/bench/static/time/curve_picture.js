@@ -51,7 +51,7 @@ export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, ran
     const ends = [index > 0 && keys[index - 1].kind === "eased" && ["in", curve.segments[index - 1]?.[2]], key.kind === "eased" && index < keys.length - 1 && ["out", curve.segments[index]?.[1]]];
     for (const [side, at] of ends.filter((end) => end?.[1])) {
       group.append(svg("path", { d: `M${place([key.frame, key.value], lane)}L${place(at, lane)}`, class: "stroke-lagoon", "stroke-width": 1.3, "pointer-events": "none" }));
-      const dot = svg("circle", { cx: axis.xOf(at[0]), cy: lane.y(at[1]), r: 4.5, class: "fill-card stroke-lagoon cursor-move", "stroke-width": 1.8, tabindex: 0, role: "button", "aria-label": `Handle ${side} of ${bench.channels[curve.channel].label} at frame ${readable(key.frame)}`, "data-handle": side });
+      const dot = svg("circle", { cx: axis.xOf(at[0]), cy: lane.y(at[1]), r: 4.5, class: "fill-card stroke-lagoon cursor-move", "stroke-width": 1.8, tabindex: 0, role: "button", "aria-label": `Handle ${side} of ${bench.channel(curve.channel).label} at frame ${readable(key.frame)}`, "data-handle": side });
       dot.append(svg("title", {}, `Handle: ${readable(at[0] - key.frame, 1)} frames, ${readable(at[1] - key.value, 2)}; arrow keys move it, Alt parts the two handles`));
       dot.addEventListener("pointerdown", (event) => press.handle(event, curve, index, side));
       dot.addEventListener("keydown", (event) => press.handle.byKey(event, curve, index, side));
@@ -64,7 +64,7 @@ export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, ran
     const own = { part: curve.part, channel: curve.channel, frame: key.frame };
     const element = svg("rect", {
       x: axis.xOf(key.frame) - 4, y: lane.y(key.value) - 7, width: 8, height: 14, rx: 4, class: `fill-brass ${isPicked ? "stroke-coral" : "stroke-card"} cursor-move`, "stroke-width": isPicked ? 3 : 1.4,
-      tabindex: 0, role: "button", "aria-label": `${bench.channels[curve.channel].label} key at frame ${readable(key.frame)}, value ${readable(key.value)}`, "data-curve-key": `${curve.channel}@${key.frame}`,
+      tabindex: 0, role: "button", "aria-label": `${bench.channel(curve.channel).label} key at frame ${readable(key.frame)}, value ${readable(key.value)}`, "data-curve-key": `${curve.channel}@${key.frame}`,
     });
     element.append(svg("title", {}, `${readable(key.value)} at frame ${readable(key.frame)}`));
     element.keys = [own];

@@ -24,7 +24,7 @@ export function makeCurves({ bench, picture, field, axis, view, redraw, isPicked
   function wanted() {
     const parts = bench.picked.filter((id) => bench.parts.has(id));
     const found = parts.flatMap((part) => Object.keys(bench.parts.get(part).channels).map((channel) => [part, channel]));
-    return found.filter(([, channel]) => !bench.channels[channel].stepped).slice(0, MOST);
+    return found.filter(([, channel]) => !bench.channel(channel).stepped).slice(0, MOST);
   }
 
   /** Bring the curves of what is picked; previews then answer with theirs. */
@@ -79,7 +79,7 @@ export function makeCurves({ bench, picture, field, axis, view, redraw, isPicked
   function drawName(curve, index, lane) {
     const y = scales.layout === "lanes" ? (lane.from + lane.to) / 2 + 4 : RULER + 18 + index * 18;
     const many = new Set(shown().map(({ part }) => part)).size > 1;
-    const words = `${many ? `${bench.part(curve.part).name} · ` : ""}${bench.channels[curve.channel].label}`;
+    const words = `${many ? `${bench.part(curve.part).name} · ` : ""}${bench.channel(curve.channel).label}`;
     const text = svg("text", { x: 30, y, class: "fill-ink cursor-pointer" }, words.length > 20 ? `${words.slice(0, 19)}…` : words);
     text.append(svg("title", {}, `Pick all keys of ${words}`));
     text.addEventListener("click", (event) => pickKeys(keysOf(curve).map(({ frame }) => ({ part: curve.part, channel: curve.channel, frame })), event.shiftKey));

@@ -1,6 +1,6 @@
 // Baked motion of one version of the scene, fetched block by block, so that films of any length play.
 
-import { getBytes } from "../../api.js";
+import { get, getBytes } from "../../api.js";
 import { saying } from "../../notices.js";
 
 const COLUMNS = 10;
@@ -15,6 +15,7 @@ export class Film {
     this.version = bench.version;
     this.frames = bench.stage.length;
     this.ids = [...bench.order];
+    this.areShaped = this.ids.some((id) => Object.keys(bench.part(id).channels).some((name) => bench.channel(name).is_of_shape));
     this.isReordered = this.ids.some((id) => bench.part(id).channels.order);
     this.size = Math.max(Math.floor(NUMBERS_OF_A_BLOCK / (COLUMNS * Math.max(this.ids.length, 1))), 24);
   }
@@ -30,11 +31,12 @@ export class Film {
     const first = index * this.size;
     const last = Math.min(first + this.size, this.frames) - 1;
     const answer = await saying(() => getBytes(`${this.path}/motion?from=${first}&to=${last}`));
-    if (answer?.version !== this.version) {
+    const shaped = this.areShaped && answer ? await saying(() => get(`${this.path}/motion/shapes?from=${first}&to=${last}`)) : null;
+    if (answer?.version !== this.version || (this.areShaped && shaped?.version !== this.version)) {
       this.#blocks.delete(index);
       return null;
     }
-    const block = { first, frames: last - first + 1, values: new Float32Array(answer.bytes, 12) };
+    const block = { first, frames: last - first + 1, values: new Float32Array(answer.bytes, 12), shapes: shaped?.shapes ?? {} };
     this.#blocks.get(index).block = block;
     for (const oldest of this.#blocks.keys()) if (this.#blocks.size > MOST_BLOCKS && oldest !== index) this.#blocks.delete(oldest);
     return block;
@@ -44,7 +46,7 @@ export class Film {
   at(frame) {
     const block = this.#blocks.get(Math.floor(frame / this.size))?.block;
     if (!block) return null;
-    const { values } = block;
+    const { values, shapes } = block;
     const start = (row) => (row * block.frames + frame - block.first) * COLUMNS;
     const part = (row) => {
       const at = start(row);
@@ -52,7 +54,7 @@ export class Film {
     };
     const order = (row) => values[start(row) + 9];
     const painting = this.isReordered && [...this.ids.keys()].sort((a, b) => order(a) - order(b) || a - b).map((row) => this.ids[row]);
-    return { part, painting: painting || undefined };
+    return { part, painting: painting || undefined, shapeOf: (id) => shapes[id]?.[frame - block.first] ?? null };
   }
 
   /** The frame at which the block after this frame's begins; at the end the first. */

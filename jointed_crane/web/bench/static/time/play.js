@@ -74,9 +74,9 @@ export function mountPlay(root, menu, bench, figures, drag) {
     running.request = requestAnimationFrame(step);
   }
 
-  function show(frame, { part, painting }) {
+  function show(frame, { part, painting, shapeOf }) {
     running.frame = bench.frame = frame;
-    figures.drawBaked(film.ids, part, painting);
+    figures.drawBaked(film.ids, part, painting, shapeOf);
     for (const listener of listeners) listener(frame);
     const next = film.following(frame);
     if (next === running.next) return;

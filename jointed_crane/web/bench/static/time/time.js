@@ -43,7 +43,8 @@ export function mountTime(root, shapes, bench, play, sheets) {
   function channelsOf(id) {
     const { channels } = bench.part(id);
     const wanted = find("filter").value;
-    return Object.keys(bench.channels).filter((name) => channels[name] && (!wanted || name.split(".")[0] === wanted));
+    const nodes = Object.keys(channels).filter((name) => !bench.channels[name]);
+    return [...Object.keys(bench.channels), ...nodes].filter((name) => channels[name] && (!wanted || name.split(".")[0] === wanted));
   }
 
   function rows() {
@@ -57,7 +58,7 @@ export function mountTime(root, shapes, bench, play, sheets) {
       found.push({ id, name: part.name, owners: [{ id, channels }], isFolded: isPartFolded });
       if (isPartFolded) continue;
       if (part.footholds.length) found.push({ id, draw: (y) => drawStands({ id, name: part.name }, y) });
-      for (const channel of channels) found.push({ id, channel, name: bench.channels[channel].label });
+      for (const channel of channels) found.push({ id, channel, name: bench.channel(channel).label });
     }
     return found;
   }

@@ -1,0 +1,175 @@
+"""Shapes that move: their numbers by channel, and a shape with some of them changed.
+
+A channel of a shape holds how far a number of the shape is from what the drawing says, so its rest is the shape itself.
+Colours are three numbers from 0 to 255 each. They mix as CSS Color 4 mixes colours written in hexadecimal: straight in
+gamma-encoded sRGB, the default for legacy colours (from memory).
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from jointed_crane.core.channels import CHANNELS, countable
+from jointed_crane.core.motion.curves import PackedCurves, values
+from jointed_crane.core.scene import Part
+from jointed_crane.core.shapes import LARGEST, Contour, Node, Paint, PenPath, Shape
+
+#: By form and name of the number: the field of the shape, and the place in it where it is a row of numbers.
+_FORMS: dict[str, dict[str, tuple[str, int | None]]] = {
+    "rectangle": {
+        **{f"form.{name}": ("box", place) for place, name in enumerate(("left", "top", "right", "bottom"))},
+        "form.corner": ("corner", None),
+    },
+    "ellipse": {
+        "form.cx": ("centre", 0), "form.cy": ("centre", 1), "form.rx": ("radii", 0), "form.ry": ("radii", 1),
+    },
+    "polygon": {
+        "form.cx": ("centre", 0), "form.cy": ("centre", 1),
+        "form.radius": ("radius", None), "form.angle": ("angle", None),
+    },
+    "path": {},
+    "text": {},
+}  # fmt: skip
+_SIDES = {"": "point", "in.": "handle_in", "out.": "handle_out"}
+_NODE = re.compile(r"node\.(\d{1,5})\.(in\.|out\.)?([xy])")
+#: A shape that shrinks keeps so much of its size, px.
+_SMALLEST = 1e-3
+
+
+def shape_channels(part: Part) -> tuple[str, ...]:
+    """The channels of a part that move its shape."""
+    known: tuple[str, ...] | None = vars(part).get("_shape_channels")
+    if known is None:
+        known = vars(part)["_shape_channels"] = tuple(name for name in part.channels if name not in CHANNELS)
+    return known
+
+
+def numbers_of_shape(shape: Shape) -> dict[str, float]:
+    """Every number of a shape that can move, by channel. A straight side has handles of no length."""
+    found: dict[str, float] = {"stroke.width": shape.paint.width}
+    for name in ("fill", "stroke"):
+        colour = getattr(shape.paint, name)
+        if colour:
+            found |= {f"{name}.{letter}": part for letter, part in zip("rgb", _rgb(colour), strict=True)}
+    for name, (field, place) in _FORMS[shape.form].items():
+        found[name] = _at(getattr(shape, field), place)
+    if isinstance(shape, PenPath):
+        for number, node in enumerate(node for contour in shape.contours for node in contour):
+            for side, field in _SIDES.items():
+                x, y = getattr(node, field) or (0.0, 0.0)
+                found |= {f"node.{number}.{side}x": x, f"node.{number}.{side}y": y}
+    return found
+
+
+def reshaped(shape: Shape, by: Mapping[str, float]) -> Shape:
+    """The shape with some of its numbers larger by so much; what it does not have is passed over, and it never
+    collapses.
+    """
+    fields: dict[str, Any] = {"paint": _painted(shape.paint, by)}
+    for name, (field, place) in _FORMS[shape.form].items():
+        if name in by:
+            held = fields.get(field, getattr(shape, field))
+            fields[field] = _with(held, place, _at(held, place) + by[name])
+    for field in ("radii", "radius", "corner"):
+        if field in fields:
+            least = 0.0 if field == "corner" else _SMALLEST
+            fields[field] = _least(fields[field], least)
+    if "box" in fields:
+        left, top, right, bottom = fields["box"]
+        fields["box"] = (left, top, max(right, left + _SMALLEST), max(bottom, top + _SMALLEST))
+    if isinstance(shape, PenPath):
+        fields["contours"] = _moved(shape.contours, by)
+    return replace(shape, **fields)
+
+
+@dataclass(frozen=True)
+class Moving:
+    """The shapes of one part over frames: how far each of its numbers is from the drawing's, array (names, frames)."""
+
+    part: Part
+    names: tuple[str, ...]
+    offsets: np.ndarray
+
+    def at(self, drawing: int, column: int) -> Shape | None:
+        """The shape that a drawing of the part shows in one column; None where it shows art from a file, or nothing."""
+        shape = self.part.drawings[drawing].shape if 0 <= drawing < len(self.part.drawings) else None
+        if shape is None:
+            return None
+        return reshaped(shape, dict(zip(self.names, self.offsets[:, column].tolist(), strict=True)))
+
+
+def moving(part: Part, frames: Sequence[float] | np.ndarray) -> Moving | None:
+    """How a part's shapes move over frames; None where nothing moves them."""
+    names = shape_channels(part)
+    if not names or not any(drawing.shape for drawing in part.drawings):
+        return None
+    curves = PackedCurves(tuple(countable(name, part.channels[name]) for name in names))
+    ascending, back = np.unique(np.asarray(frames, dtype=np.float64), return_inverse=True)
+    found = np.nan_to_num(values(curves, ascending)[:, back], posinf=LARGEST, neginf=-LARGEST)
+    return Moving(part, names, np.clip(found, -LARGEST, LARGEST))
+
+
+def shape_at(part: Part, drawing: int, frame: float | None) -> Shape | None:
+    """The shape that a drawing shows at a frame, or at rest; None where it shows art from a file."""
+    found = None if frame is None else moving(part, [frame])
+    return part.drawings[drawing].shape if found is None else found.at(drawing, 0)
+
+
+def _rgb(colour: str) -> Iterable[float]:
+    return (float(int(colour[place : place + 2], 16)) for place in (1, 3, 5))
+
+
+def _painted(paint: Paint, by: Mapping[str, float]) -> Paint:
+    colours = {}
+    for name in ("fill", "stroke"):
+        colour = getattr(paint, name)
+        if colour and any(f"{name}.{letter}" in by for letter in "rgb"):
+            mixed = (part + by.get(f"{name}.{letter}", 0.0) for letter, part in zip("rgb", _rgb(colour), strict=True))
+            colours[name] = "#" + "".join(f"{round(min(max(part, 0.0), 255.0)):02x}" for part in mixed)
+    return replace(paint, width=min(max(paint.width + by.get("stroke.width", 0.0), 0.0), 10_000.0), **colours)
+
+
+def _moved(contours: tuple[Contour, ...], by: Mapping[str, float]) -> tuple[Contour, ...]:
+    steps: dict[int, dict[str, list[float]]] = {}
+    for name, step in by.items():
+        match = _NODE.fullmatch(name)
+        if match:
+            pair = steps.setdefault(int(match[1]), {}).setdefault(_SIDES[match[2] or ""], [0.0, 0.0])
+            pair["xy".index(match[3])] = step
+    if not steps:
+        return contours
+    made = []
+    number = 0
+    for contour in contours:
+        nodes = []
+        for node in contour:
+            nodes.append(_stepped(node, steps[number]) if number in steps else node)
+            number += 1
+        made.append(tuple(nodes))
+    return tuple(made)
+
+
+def _stepped(node: Node, steps: Mapping[str, list[float]]) -> Node:
+    fields = {}
+    for field, (dx, dy) in steps.items():
+        x, y = getattr(node, field) or (0.0, 0.0)
+        if getattr(node, field) is not None or dx or dy:
+            fields[field] = (x + dx, y + dy)
+    return replace(node, **fields)
+
+
+def _at(held: Any, place: int | None) -> float:
+    return float(held if place is None else held[place])
+
+
+def _with(held: Any, place: int | None, number: float) -> Any:
+    return number if place is None else (*held[:place], number, *held[place + 1 :])
+
+
+def _least(held: Any, least: float) -> Any:
+    return tuple(max(number, least) for number in held) if isinstance(held, tuple) else max(held, least)
