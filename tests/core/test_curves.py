@@ -48,6 +48,13 @@ class CurveTests(unittest.TestCase):
         self.assertTrue(((u >= 0) & (u <= 1)).all())
         self.assertLess(np.abs(((a * u + b) * u + c) * u - share).max(), 1e-12)
 
+    def test_a_curve_that_goes_straight_up_is_solved_to_the_last_digit_there(self):
+        # With handles across the whole segment x(u) is 4 (u - 1/2)^3 + 1/2, whose inverse is written down at once.
+        shares = 0.5 + np.concatenate([[0.0], *(np.array([-1.0, 1.0]) * 10.0**-power for power in range(1, 17))])
+        ones = np.ones_like(shares)
+        found = bezier_parameter(shares, 4 * ones, -6 * ones, 3 * ones)
+        np.testing.assert_allclose(found, 0.5 + np.cbrt((shares - 0.5) / 4), rtol=0, atol=1e-15)
+
     def test_slopes_and_extremes_of_200_segments_are_those_of_scipys_polynomials(self):
         # SciPy's BPoly holds the same control points in the Bernstein basis, and knows its derivatives and roots.
         random = np.random.default_rng(11)

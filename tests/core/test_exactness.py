@@ -82,6 +82,7 @@ class NothingMovesTests(ExactnessCase):
     """Edits that promise that nothing moves, at any frame."""
 
     @given(seeds, st.floats(-10, 60), st.sampled_from(sorted(CHANNELS)))
+    @example(466341, 37.5, "turn.z")  # on a frame at which a cycle brings back a place where the curve goes straight up
     @example(1681, 0.0, "move.y")  # before the first key, whose handle reaches back
     @example(1612020080, 19.59205951690003, "scale.x")  # beside a place where the curve goes straight up
     @examples(50)

@@ -45,16 +45,18 @@ def _stepped(u: Floats, points: tuple[Floats, ...]) -> npt.NDArray[np.intp]:
     for begin in range(0, len(u), _BLOCK):
         block = slice(begin, begin + _BLOCK)
         share, a, b, c = (values[block] for values in points)
-        left.append(begin + _not_arrived(u[block], _step(u[block], share, a, b, c)))
+        left.append(begin + _not_arrived(u[block], *_step(u[block], share, a, b, c)))
     return np.concatenate(left)
 
 
-def _not_arrived(u: Floats, step: Floats) -> npt.NDArray[np.intp]:
-    """Points whose last step was not small; one that left 0 .. 1 on its way may have found another root."""
-    return np.flatnonzero(~(np.abs(step) < _STEP) | (u < -_STEP) | (u > 1 + _STEP))
+def _not_arrived(u: Floats, step: Floats, slope: Floats) -> npt.NDArray[np.intp]:
+    """Points whose last step was not small, or where a small one says little because the cubic hardly rises; one that
+    left 0 .. 1 on its way may have found another root.
+    """
+    return np.flatnonzero(~((np.abs(step) < _STEP) & (slope > _STEEP)) | (u < -_STEP) | (u > 1 + _STEP))
 
 
-def _step(u: Floats, share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
+def _step(u: Floats, share: Floats, a: Floats, b: Floats, c: Floats) -> tuple[Floats, Floats]:
     """Two Halley steps on u in place, and one of Newton's; returns the last, by which one sees who has arrived.
 
     With f the distance from the share, Newton's step is f / f', Halley's f f' / (f' f' - f f'' / 2) (E. Halley 1694;
@@ -82,10 +84,40 @@ def _step(u: Floats, share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
                 slope, square = square, slope
             value /= slope
             u -= value
-    return value
+    return value, slope
 
 
 def _from_safe_start(share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
+    """The parameter wherever the steps from the share have lost their way."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        bend = b / (-3 * a)
+    flat = np.flatnonzero((a > 0) & (bend >= 0) & (bend <= 1))
+    other = np.flatnonzero(~((a > 0) & (bend >= 0) & (bend <= 1)))
+    found = np.empty_like(share)
+    found[flat] = _about_the_bend(*(values[flat] for values in (share, a, b, c, bend)))
+    found[other] = _bounded(*(values[other] for values in (share, a, b, c)))
+    return found
+
+
+def _about_the_bend(share: Floats, a: Floats, b: Floats, c: Floats, bend: Floats) -> Floats:
+    """The parameter of cubics that are flattest at an inflection between their ends, up to standing still there.
+
+    Counted from the inflection they are a w^3 + p w = q with a, p >= 0, and nothing cancels out: where the curve of a
+    channel goes straight up, a rounded frame is still told from its neighbours. Newton's method comes from beyond.
+    """
+    rise = share - ((a * bend + b) * bend + c) * bend
+    slope = np.maximum((3 * a * bend + 2 * b) * bend + c, 0.0)
+    q = np.abs(rise)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        w = np.fmin(np.cbrt(q / a), q / slope)
+        for _ in range(12):
+            step = ((a * w * w + slope) * w - q) / (3 * a * w * w + slope)
+            w = w - np.where(np.isfinite(step), step, 0.0)
+    found: Floats = np.clip(bend + np.copysign(np.where(q > 0, w, 0.0), rise), 0.0, 1.0)
+    return found
+
+
+def _bounded(share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
     """Newton's method held between two bounds, halving them where a step would leave them or has no direction.
 
     It starts where it cannot overshoot: a tangent to a function that rises and bends one way meets the wanted height on

@@ -21,11 +21,8 @@ export class Pending {
   }
 
   async add(edits) {
-    const before = this.edits;
-    this.edits = [...before, ...edits];
-    this.#shown = null;
-    const answer = await this.#ask();
-    if (!answer) this.edits = before;
+    this.edits = [...this.edits, ...edits];
+    const answer = await this.#refreshed();
     this.bench.tell("pending");
     return answer;
   }
@@ -47,7 +44,6 @@ export class Pending {
   takeBack() {
     if (!this.edits.length) return false;
     this.edits = this.edits.slice(0, -1);
-    this.#shown = null;
     this.bench.show(null);
     this.bench.tell("pending");
     return true;
@@ -58,33 +54,37 @@ export class Pending {
   }
 
   #isCurrent() {
-    return this.#shown?.version === this.bench.version && this.#shown.at === this.bench.at;
+    return this.#shown?.edits === this.edits && this.#shown.version === this.bench.version && this.#shown.at === this.bench.at;
   }
   /** Lay them over what is kept again, where a preview or another frame took them away. */
-  async #show() {
-    if (this.#isCurrent()) return this.bench.show(this.#shown.answer);
-    return this.isAsking ? null : this.#ask();
+  #show() {
+    return this.#isCurrent() ? this.bench.show(this.#shown.answer) : this.#refreshed();
   }
-  async #ask() {
+  /** What they look like now: one asking under way, and while they, the frame or the scene go on, the newest next. */
+  #refreshed() {
+    this.asking ??= this.#asked().finally(() => (this.asking = null));
+    return this.asking;
+  }
+  async #asked() {
     const { bench } = this;
-    this.isAsking = true;
-    try {
+    let answer = null;
+    while (this.edits.length && !this.#isCurrent()) {
       await bench.work;
       const { version, at } = bench;
-      const answer = await post(`${bench.path}/preview`, { version, frame: at, edits: this.edits });
-      if (!this.edits.length) return answer;
-      this.#shown = { version, at, answer };
-      if (this.#isCurrent()) bench.show(answer);
-      return answer;
-    } catch (error) {
-      if (error.status === undefined) throw error;
-      notice(error.message, { isRefusal: true });
-      if (error.status === 409) await bench.load();
-      return null;
-    } finally {
-      this.isAsking = false;
-      if (this.#shown && !this.#isCurrent()) this.#show(); // the frame has moved on meanwhile
+      const { edits } = this;
+      try {
+        answer = await post(`${bench.path}/preview`, { version, frame: at, edits });
+      } catch (error) {
+        if (error.status === undefined) throw error;
+        notice(error.message, { isRefusal: true });
+        if (error.status === 409) await bench.load();
+        else if (this.edits === edits) this.edits = this.#shown && this.#shown.edits !== edits ? this.#shown.edits : [];
+        continue;
+      }
+      this.#shown = { edits, version, at, answer };
     }
+    if (this.#isCurrent()) bench.show(this.#shown.answer);
+    return answer;
   }
 }
 

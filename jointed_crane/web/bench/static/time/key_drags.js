@@ -9,7 +9,13 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
   const tag = root.querySelector("[data-time=tag]");
   let drag = null;
 
-  const isPickedKey = (part, channel, frame) => bench.pickedKeys.some((key) => key.part === part && key.channel === channel && Math.abs(key.frame - frame) < 1e-6);
+  // Thousands of keys may be picked, so they are looked up by name; a set is made for each list of picked keys.
+  const nameOf = (part, channel, frame) => `${part} ${channel} ${Math.round(frame * 1e5)}`;
+  const known = { keys: null, names: null };
+  function isPickedKey(part, channel, frame) {
+    if (known.keys !== bench.pickedKeys) Object.assign(known, { keys: bench.pickedKeys, names: new Set(bench.pickedKeys.map((key) => nameOf(key.part, key.channel, key.frame))) });
+    return known.names.has(nameOf(part, channel, frame));
+  }
 
   picture.addEventListener("pointerdown", (event) => {
     if (event.button !== 0 || drag) return;

@@ -70,7 +70,7 @@ export function makeMarkers({ bench, play, picture, field, axis, opened }) {
   const words = (marker, x, middle) => svg("text", { x, y: middle + 4.5, class: "fill-ink", "pointer-events": "none" }, marker.name);
 
   function named(marker, label) {
-    const element = svg("g", { tabindex: 0, role: "button", "aria-label": label, "aria-pressed": bench.pickedMarker === marker.id, "data-marker": marker.id, class: "cursor-grab" });
+    const element = svg("g", { tabindex: 0, role: "button", "aria-label": label, "aria-pressed": bench.pickedMarker === marker.id, "data-marker": marker.id, "data-place": `marker ${marker.id}`, class: "cursor-grab" });
     element.append(svg("title", {}, `${label}. A drag moves it; Enter names it anew${marker.until === null ? "" : "; while it is picked, playing stays in it"}`));
     element.addEventListener("keydown", (event) => {
       if (event.key !== "Enter" && event.key !== " ") return;

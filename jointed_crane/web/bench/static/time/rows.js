@@ -3,6 +3,7 @@
 import { clamp, readable, svg } from "../drawing.js";
 import { ROW } from "./axis.js";
 import { makeDrawingBlocks } from "./drawing_blocks.js";
+import { makeSummaries } from "./summaries.js";
 
 const KEY = { width: 9, height: 20 };
 
@@ -11,6 +12,7 @@ const KEY = { width: 9, height: 20 };
  * `fold` folds the rows of a part or unfolds them.
  */
 export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys, fold }) {
+  const { drawSummary, swayLine } = makeSummaries(bench, field, axis, { isPickedKey, pressKeys });
   const drawBlocks = makeDrawingBlocks(bench, field, axis);
 
   function drawRow(row, y) {
@@ -40,7 +42,7 @@ export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, 
 
   function foldMark(row, middle) {
     const words = `${row.isFolded ? "Unfold" : "Fold"} the rows of ${row.name}`;
-    const mark = svg("g", { tabindex: 0, role: "button", "aria-label": words, "aria-expanded": !row.isFolded, class: "cursor-pointer" });
+    const mark = svg("g", { tabindex: 0, role: "button", "aria-label": words, "aria-expanded": !row.isFolded, "data-place": `fold ${row.id}`, class: "cursor-pointer" });
     mark.append(svg("rect", { x: 2, y: middle - 11, width: 20, height: 22, fill: "transparent" }), svg("path", { d: row.isFolded ? `M10 ${middle - 4.5}l5 4.5-5 4.5` : `M7.5 ${middle - 2.5}l5 5 5-5`, fill: "none", class: "stroke-mute", "stroke-width": 1.8 }));
     mark.append(svg("title", {}, words));
     mark.addEventListener("click", () => fold(row.id));
@@ -51,44 +53,6 @@ export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, 
       fold(row.id);
     });
     return mark;
-  }
-
-  /** All keys of the parts and channels that a row sums up, by their frames. */
-  function keysByFrame({ owners }) {
-    const found = new Map();
-    for (const { id, channels } of owners) {
-      const part = bench.part(id);
-      for (const channel of channels)
-        for (const { frame } of part.channels[channel].keys) {
-          if (!found.has(frame)) found.set(frame, []);
-          found.get(frame).push({ part: id, channel, frame });
-        }
-    }
-    return found;
-  }
-
-  function drawSummary(row, middle) {
-    const found = keysByFrame(row);
-    if (row.owners.some(({ id, channels }) => channels.some((name) => bench.part(id).channels[name].sway))) field.append(swayLine(middle));
-    if (!found.size) return;
-    const frames = [...found.keys()];
-    const [first, last] = [Math.min(...frames), Math.max(...frames)];
-    field.append(svg("rect", { x: axis.xOf(first) - 4, y: middle - 4.5, width: Math.max(axis.xOf(last) - axis.xOf(first), 0) + 8, height: 9, rx: 4.5, class: "fill-brass-light", "fill-opacity": 0.7, "pointer-events": "none" }));
-    for (const [frame, all] of found) {
-      if (!axis.isSeen(frame)) continue;
-      const isPicked = bench.pickedKeys.length && all.every((key) => isPickedKey(key.part, key.channel, key.frame));
-      const mark = svg("rect", { x: axis.xOf(frame) - 3, y: middle - 6.5, width: 6, height: 13, rx: 3, class: isPicked ? "fill-coral cursor-ew-resize" : "fill-brass cursor-ew-resize" });
-      mark.append(svg("title", {}, `${all.length} ${all.length === 1 ? "key" : "keys"} at frame ${readable(frame)}`));
-      mark.keys = all;
-      mark.addEventListener("pointerdown", (event) => pressKeys(event, all));
-      field.append(mark);
-    }
-  }
-
-  function swayLine(middle) {
-    const points = [];
-    for (let x = axis.left; x < axis.width - 20; x += 6) points.push(`${x} ${middle + 5 * Math.sin((x - axis.left) / 14)}`);
-    return svg("path", { d: `M${points.join("L")}`, fill: "none", class: "stroke-brass", "stroke-opacity": 0.5 });
   }
 
   /** A swelling lens for eased, a thin straight line for straight, a low line that stops short with a tick for hold. */
@@ -111,7 +75,7 @@ export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, 
     const element = svg("rect", {
       x: axis.xOf(key.frame) - KEY.width / 2, y: middle - KEY.height / 2, width: KEY.width, height: KEY.height, rx: KEY.width / 2,
       class: `${isNow ? "fill-card" : "fill-brass"} ${isPicked ? "stroke-coral" : "stroke-brass"} cursor-ew-resize`, "stroke-width": isPicked ? 3 : 1.8,
-      tabindex: 0, role: "button", "aria-label": `${row.name} key at frame ${readable(key.frame)}, value ${readable(key.value)}`, "data-key": `${row.channel}@${key.frame}`,
+      tabindex: 0, role: "button", "aria-label": `${row.name} key at frame ${readable(key.frame)}, value ${readable(key.value)}`, "data-key": `${row.channel}@${key.frame}`, "data-place": `${row.id} ${row.channel} ${key.frame}`,
     });
     element.append(svg("title", {}, `${row.name} ${readable(key.value)} at frame ${readable(key.frame)}; a drag retimes it`));
     const own = [{ part: row.id, channel: row.channel, frame: key.frame }];

@@ -18,9 +18,12 @@ export function mountShapes(root, menu, bench, acts) {
     return [...new Map(keys.map((key) => [key.join(), key])).values()];
   }
 
+  const wholeFrames = menu.querySelector("[data-time=whole-frames]");
+  wholeFrames.addEventListener("change", () => bench.setWholeFrames(wholeFrames.checked));
   const fillNumbers = mountKeyNumbers(menu, bench, acts.keepPicked);
   openAbove(button, menu, () => {
     fillNumbers();
+    wholeFrames.checked = bench.isWholeFrames;
     const known = channels().map(([part, channel]) => bench.part(part).channels[channel]);
     for (const select of items("outside")) {
       select.disabled = !known.length;

@@ -20,7 +20,7 @@ export function makeStands(bench, picture, field, axis, pressStand) {
     const isPicked = bench.pickedStand?.part === id && bench.pickedStand.frame === frame;
     const element = svg("path", {
       d: `M${axis.xOf(frame)} ${middle - 9}l7 15h-14z`, class: `fill-brass ${isPicked ? "stroke-coral" : "stroke-brass"} cursor-ew-resize`, "stroke-width": isPicked ? 3 : 1.6, "stroke-linejoin": "round",
-      tabindex: 0, role: "button", "aria-label": `${name} stands on a point from frame ${readable(frame)}`, "data-stand": frame,
+      tabindex: 0, role: "button", "aria-label": `${name} stands on a point from frame ${readable(frame)}`, "data-stand": frame, "data-place": `stand ${id} ${frame}`,
     });
     element.append(svg("title", {}, `From frame ${readable(frame)}; a drag moves it in time, Delete takes it away`));
     element.addEventListener("pointerdown", (event) => pressStand(event, id, frame));

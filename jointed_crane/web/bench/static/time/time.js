@@ -4,6 +4,7 @@ import { perFrame, svg } from "../drawing.js";
 import { Axis, NAMES, ROW, RULER } from "./axis.js";
 import { makeCurves } from "./curves.js";
 import { makeKeyActs } from "./key_acts.js";
+import { keepingFocus, makeListed } from "./listed.js";
 import { makeKeyDrags } from "./key_drags.js";
 import { makeRows } from "./rows.js";
 import { makeRuler } from "./ruler.js";
@@ -16,57 +17,23 @@ export function mountTime(root, shapes, bench, play, sheets) {
   const area = root.querySelector("[data-time=area]");
   const picture = root.querySelector("[data-time=picture]");
   const find = (name) => root.querySelector(`[data-time=${name}]`);
-  let isWhole = false;
-  const folds = new Map(); // parts whose rows are folded or unfolded by hand
   const look = { view: "keys" }; // "keys", "curves" or "speeds"
   const axis = new Axis(bench);
   // What lies on frames is cut off where the names of the rows begin.
   const field = svg("svg", { x: NAMES, overflow: "hidden" });
   const { isPickedKey, pressKeys, pressStand, pickKeys, retime, cancel } = makeKeyDrags({ root, bench, play, picture, field, axis });
-  const drawRow = makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys, fold });
-  const drawMarkers = makeMarkers({ bench, play, picture, field, axis, opened: sheets.marker });
-  const drawStands = makeStands(bench, picture, field, axis, pressStand);
+  const markers = makeMarkers({ bench, play, picture, field, axis, opened: sheets.marker });
+  const stands = makeStands(bench, picture, field, axis, pressStand);
+  const listed = makeListed(bench, find, { markers, stands }, () => draw());
+  const drawRow = makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys, fold: listed.fold });
   const { drawRuler, drawNow, moveNow } = makeRuler(root, bench, field, axis);
   const curves = makeCurves({ bench, picture, field, axis, view: () => look.view, redraw: () => drawSoon(), isPickedKey, pickKeys });
 
-  function shownParts() {
-    if (!isWhole) return bench.picked.filter((id) => bench.part(id));
-    return bench.order.filter((id) => Object.keys(bench.part(id).channels).length).reverse();
-  }
+  const draw = () => bench.stage && area.clientWidth && keepingFocus(picture, drawAll);
 
-  const isFolded = (id) => folds.get(id) ?? isWhole;
-  function fold(id) {
-    folds.set(id, !isFolded(id));
-    draw();
-  }
-  /** The channels of a part that the filter lets through, in the order of the table. */
-  function channelsOf(id) {
-    const { channels } = bench.part(id);
-    const wanted = find("filter").value;
-    const nodes = Object.keys(channels).filter((name) => !bench.channels[name]);
-    return [...Object.keys(bench.channels), ...nodes].filter((name) => channels[name] && (!wanted || name.split(".")[0] === wanted));
-  }
-
-  function rows() {
-    const found = bench.markers.length ? [{ draw: drawMarkers }] : [];
-    const parts = shownParts().map((id) => [id, channelsOf(id)]);
-    if (parts.length > 1) found.push({ name: isWhole ? "All parts" : "Picked parts", owners: parts.map(([id, channels]) => ({ id, channels })) });
-    for (const [id, channels] of parts) {
-      const part = bench.part(id);
-      if (isWhole && !channels.length) continue;
-      const isPartFolded = isFolded(id);
-      found.push({ id, name: part.name, owners: [{ id, channels }], isFolded: isPartFolded });
-      if (isPartFolded) continue;
-      if (part.footholds.length) found.push({ id, draw: (y) => drawStands({ id, name: part.name }, y) });
-      for (const channel of channels) found.push({ id, channel, name: bench.channel(channel).label });
-    }
-    return found;
-  }
-
-  function draw() {
-    if (!bench.stage || !area.clientWidth) return;
+  function drawAll() {
     axis.width = area.clientWidth;
-    const found = look.view === "keys" ? rows() : [];
+    const found = look.view === "keys" ? listed.rows() : [];
     const height = Math.max(RULER + found.length * ROW + 8, area.clientHeight);
     for (const element of [picture, field]) element.setAttribute("height", height);
     picture.setAttribute("width", axis.width);
@@ -91,8 +58,8 @@ export function mountTime(root, shapes, bench, play, sheets) {
     find("shape").disabled = !some && !bench.picked.length;
     for (const button of root.querySelectorAll("[data-segment]")) {
       button.disabled = !some;
-      const kinds = bench.pickedKeys.map((key) => bench.keyAt(key.part, key.channel, key.frame)?.kind);
-      button.setAttribute("aria-pressed", some && kinds.every((kind) => kind === button.dataset.segment));
+      const isOfKind = ({ part, channel, frame }) => bench.keyAt(part, channel, frame)?.kind === button.dataset.segment;
+      button.setAttribute("aria-pressed", some && bench.pickedKeys.every(isOfKind));
     }
     find("delete").disabled = !some && !bench.pickedStand && !bench.pickedMarker;
     find("set").disabled = !bench.picked.length;
@@ -114,9 +81,8 @@ export function mountTime(root, shapes, bench, play, sheets) {
   for (const button of root.querySelectorAll("[data-segment]")) button.addEventListener("click", () => acts.makeSegments(button.dataset.segment));
   for (const button of root.querySelectorAll("[data-rows]"))
     button.addEventListener("click", () => {
-      isWhole = button.dataset.rows === "whole";
       for (const other of root.querySelectorAll("[data-rows]")) other.setAttribute("aria-pressed", other === button);
-      draw();
+      listed.setWhole(button.dataset.rows === "whole");
     });
 
   find("filter").addEventListener("change", draw);

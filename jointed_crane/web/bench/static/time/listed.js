@@ -1,0 +1,53 @@
+// Which rows the time panel lists: markers, a row for all, one for each part with its footholds and channels.
+
+/** `find` finds what the panel holds, `draws` are {markers, stands}, `redraw` draws the panel anew. */
+export function makeListed(bench, find, draws, redraw) {
+  let isWhole = false;
+  const folds = new Map(); // parts whose rows are folded or unfolded by hand
+
+  const isFolded = (id) => folds.get(id) ?? isWhole;
+  function shownParts() {
+    if (!isWhole) return bench.picked.filter((id) => bench.part(id));
+    return bench.order.filter((id) => Object.keys(bench.part(id).channels).length).reverse();
+  }
+  /** The channels of a part that the filter lets through, in the order of the table. */
+  function channelsOf(id) {
+    const { channels } = bench.part(id);
+    const wanted = find("filter").value;
+    const nodes = Object.keys(channels).filter((name) => !bench.channels[name]);
+    return [...Object.keys(bench.channels), ...nodes].filter((name) => channels[name] && (!wanted || name.split(".")[0] === wanted));
+  }
+
+  return {
+    fold(id) {
+      folds.set(id, !isFolded(id));
+      redraw();
+    },
+    setWhole(value) {
+      isWhole = value;
+      redraw();
+    },
+    rows() {
+      const found = bench.markers.length ? [{ draw: draws.markers }] : [];
+      const parts = shownParts().map((id) => [id, channelsOf(id)]);
+      if (parts.length > 1) found.push({ name: isWhole ? "All parts" : "Picked parts", owners: parts.map(([id, channels]) => ({ id, channels })) });
+      for (const [id, channels] of parts) {
+        const part = bench.part(id);
+        if (isWhole && !channels.length) continue;
+        found.push({ id, name: part.name, owners: [{ id, channels }], isFolded: isFolded(id) });
+        if (isFolded(id)) continue;
+        if (part.footholds.length) found.push({ id, draw: (y) => draws.stands({ id, name: part.name }, y) });
+        for (const channel of channels) found.push({ id, channel, name: bench.channel(channel).label });
+      }
+      return found;
+    },
+  };
+}
+
+/** Draw anew what somebody may be on by keyboard: the focus goes to what stands in its place. */
+export function keepingFocus(picture, draw) {
+  const name = picture.contains(document.activeElement) ? document.activeElement.dataset.place : undefined;
+  draw();
+  if (name === undefined || picture.contains(document.activeElement)) return;
+  [...picture.querySelectorAll("[data-place]")].find((element) => element.dataset.place === name)?.focus({ preventScroll: true });
+}
