@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from bench.commands import commands, ordinary_import
-from bench.evaluation import growth, over_library, over_product
-from bench.page import page_figures
+from bench.evaluation import first_pose, fresh_over_product, growth, over_library, over_product
+from bench.page import dense_figures, page_figures
 from bench.preview import DRAGS, FRAME_OF_60_HZ, round_trips
-from bench.scenes import crowd
+from bench.scenes import crowd, dense
 from bench.timing import unsteadiness
+from jointed_crane.core.edits.poses import TurnBy
 
 
 def main() -> None:
@@ -18,6 +19,13 @@ def main() -> None:
     print(f"whole evaluation, 200 parts x 300 frames / one 4 x 4 product: {over_product(scene):.1f} (aim at most 8)")
     print(f"part-frames a second / scene-description library: {over_library(scene):.1f} (aim at least 5)")
     print(f"1,000 parts / ten times 100 parts: {growth():.2f} (1 is linear)")
+    for name, keyed in (("8 keys on 3 channels", scene), ("40 keys on 5 channels", dense())):
+        cold, after = fresh_over_product(keyed), fresh_over_product(keyed, TurnBy(("p102",), 1.0, 100.0))
+        print(f"the same with {name}: cold {cold:.1f} (aim at most 6), after one edit {after:.1f} (aim at most 3)")
+    print(f"first pose of 200 parts with 40 keys on 5 channels: {first_pose(dense()):.0f} ms (aim below 100)")
+    for parts, aim in ((200, 6), (1000, 10)):
+        p50, p95 = round_trips(DRAGS["turn one of 200 parts"], parts=parts)
+        print(f"preview round trip, turn one of {parts}: p50 {p50:.1f}, p95 {p95:.1f} ms (aim p95 below {aim})")
     for name, edit in DRAGS.items():
         p50, p95 = round_trips(edit)
         shares = f"p50 {p50 / FRAME_OF_60_HZ:.2f}, p95 {p95 / FRAME_OF_60_HZ:.2f} of a 60 Hz frame"
@@ -25,6 +33,9 @@ def main() -> None:
     print(f"import of an ordinary drawing: {ordinary_import():.2f} s")
     for words, share in commands().items():
         print(f"jointed-crane {words}: {share:.2f} of the time to load SQLAlchemy, NumPy and pydantic alone")
+    first, again, pauses = dense_figures()
+    print(f"opening 200 parts, 40 keys on 5 channels: {first / 1000:.2f} s, {again / 1000:.2f} s again (aim at most 1)")
+    print(f"scrolling their keys: p95 {pauses / FRAME_OF_60_HZ:.2f} of a 60 Hz frame")
     found = page_figures()
     print(f"opening the bench with 300 parts: {found.opening / 1000:.2f} s (aim below 2)")
     for name, times in (("the first 40 picks", found.first_picks), ("the next 40", found.picks)):

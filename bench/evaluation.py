@@ -2,13 +2,23 @@
 
 from __future__ import annotations
 
+import time
+from dataclasses import replace
+
 import numpy as np
 from pxr import Gf, Usd, UsdGeom
+from pydantic_core import from_json, to_json
 
 from bench.scenes import FRAMES, crowd
 from bench.timing import seconds
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.poses import TurnBy
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.scene import Scene
+from jointed_crane.core.evaluate.plan import hand_plan_on
+from jointed_crane.core.motion.channel import Channel
+from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.shown import shown_pose
+from jointed_crane.store.rows import scene_from_rows, scene_rows
 
 
 def over_product(scene: Scene) -> float:
@@ -17,6 +27,41 @@ def over_product(scene: Scene) -> float:
     a, b = np.random.default_rng(1).random((2, *shape))
     frames = np.arange(FRAMES, dtype=float)
     return seconds(lambda: evaluate(scene, frames)) / seconds(lambda: a @ b)
+
+
+def fresh_over_product(scene: Scene, edit: TurnBy | None = None) -> float:
+    """Whole evaluation over the product where nothing of the scene is known yet or, with an edit, all but what that
+    changes.
+    """
+    shape = (len(scene.parts), FRAMES, 4, 4)
+    a, b = np.random.default_rng(1).random((2, *shape))
+    frames = np.arange(FRAMES, dtype=float)
+    times = []
+    for run in range(5):
+        if edit is None:
+            after = scene.with_parts(replace(part, channels=_unknown(part)) for part in scene.parts)
+        else:
+            evaluate(scene, frames)
+            after = applied(scene, [replace(edit, degrees=1.0 + run)])
+            hand_plan_on(scene, after)
+        begin = time.perf_counter()
+        evaluate(after, frames)
+        times.append(time.perf_counter() - begin)
+    return min(times) / seconds(lambda: a @ b)
+
+
+def _unknown(part: Part) -> dict[str, Channel]:
+    """The channels of a part as values that nothing was computed of yet."""
+    return {name: Channel(channel.keys) for name, channel in part.channels.items()}
+
+
+def first_pose(scene: Scene) -> float:
+    """The first pose of a scene that was just read from its rows, ms."""
+    rows = scene_rows(scene)
+    read = scene_from_rows(scene.id, dict(zip(rows, from_json(to_json(list(rows.values()))), strict=True)))
+    begin = time.perf_counter()
+    shown_pose(read, 10.0)
+    return (time.perf_counter() - begin) * 1000
 
 
 def over_library(scene: Scene, frames: int = 30) -> float:

@@ -71,7 +71,7 @@ def page_figures() -> PageFigures:
             first_picks, picks = _picked(page), _picked(page)
             filtering = float(max(page.evaluate(_EACH, ["[data-tree=search]", "type"])))
             page.wait_for_timeout(2000)  # the tree finishes its rows once it is left alone
-            scrolling = _scrolled(page)
+            scrolling = _scrolled(page, "div:has(> [data-tree=list])")
             _opened(page, f"{address}/scenes/crowd-200")
             return PageFigures(opening, first_picks, picks, filtering, scrolling, *_dragged(page))
     finally:
@@ -86,17 +86,34 @@ def _opened(page: Page, address: str) -> float:
     return (time.perf_counter() - begin) * 1000
 
 
+def dense_figures() -> tuple[float, float, float]:
+    """Opening 200 parts with 40 keys on five channels each in the browser, the first time and again, ms; and p95 of the
+    pauses while the rows of keys of the whole scene scroll.
+    """
+    page = browser().new_page(viewport={"width": 1280, "height": 800})
+    try:
+        with serving(is_dense=True) as address:
+            page.goto(address)  # the scripts are there, as for somebody who comes from the shelf
+            first = _opened(page, f"{address}/scenes/dense")
+            again = _opened(page, f"{address}/scenes/dense")
+            page.locator("[data-rows=whole]").click()
+            page.wait_for_timeout(500)
+            return first, again, _scrolled(page, "[data-time=area]")
+    finally:
+        page.close()
+
+
 def _picked(page: Page) -> tuple[float, float]:
     p50, p95 = np.percentile(page.evaluate(_EACH, ["[data-row]", "click"]), [50, 95])
     return float(p50), float(p95)
 
 
-def _scrolled(page: Page) -> float:
-    """The 95th percentile of the pauses between two frames while the tree scrolls from end to end, ms."""
+def _scrolled(page: Page, selector: str) -> float:
+    """The 95th percentile of the pauses between two frames while a panel scrolls from end to end, ms."""
     return float(
         page.evaluate(
-            """async () => {
-              const list = document.querySelector("[data-tree=list]").parentElement;
+            """async (selector) => {
+              const list = document.querySelector(selector);
               const pauses = [];
               let last = await new Promise(requestAnimationFrame);
               for (let step = 0; step <= 60; step++) {
@@ -106,7 +123,8 @@ def _scrolled(page: Page) -> float:
                 last = now;
               }
               return pauses.sort((a, b) => a - b)[Math.floor(pauses.length * 0.95)];
-            }"""
+            }""",
+            selector,
         )
     )
 

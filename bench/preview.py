@@ -30,10 +30,10 @@ DRAGS: dict[str, Callable[[int], dict[str, object]]] = {
 }  # fmt: skip
 
 
-def round_trips(edit: Callable[[int], dict[str, object]], count: int = 120) -> tuple[float, float]:
-    """p50 and p95 in ms of previews of a drag among 200 parts at frame 100."""
+def round_trips(edit: Callable[[int], dict[str, object]], count: int = 120, parts: int = 200) -> tuple[float, float]:
+    """p50 and p95 in ms of previews of a drag among so many parts at frame 100."""
     times = []
-    with serving(200) as address:
+    with serving(parts) as address:
         connection = http.client.HTTPConnection(address.removeprefix("http://"))
         connection.request("GET", "/")
         answer = connection.getresponse()
@@ -44,7 +44,7 @@ def round_trips(edit: Callable[[int], dict[str, object]], count: int = 120) -> t
         for step in range(count):
             body = json.dumps({"version": 1, "frame": 100, "edits": [{**edit(step), "frame": 100}]})
             begin = time.perf_counter()
-            connection.request("POST", "/api/scenes/crowd-200/preview", body, headers)
+            connection.request("POST", f"/api/scenes/crowd-{parts}/preview", body, headers)
             answer = connection.getresponse()
             said = answer.read()
             times.append((time.perf_counter() - begin) * 1000)

@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
 
-from bench.scenes import crowd
+from bench.scenes import crowd, dense
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.eyelets import MakeJoints
 from jointed_crane.store.library import Library
@@ -20,8 +20,10 @@ _PICTURE = (
 
 
 @contextmanager
-def serving(*counts: int, is_seated: bool = False) -> Iterator[str]:
-    """The address of a server whose shelf holds crowds of so many parts, by the ids crowd-<parts>."""
+def serving(*counts: int, is_seated: bool = False, is_dense: bool = False) -> Iterator[str]:
+    """The address of a server whose shelf holds crowds of so many parts, by the ids crowd-<parts>, and if wished the
+    dense one, "dense".
+    """
     with tempfile.TemporaryDirectory() as folder:
         library = Library(Path(folder))
         (art,) = library.assets.put([("image/svg+xml", _PICTURE)])
@@ -29,6 +31,8 @@ def serving(*counts: int, is_seated: bool = False) -> Iterator[str]:
             scene = replace(crowd(count, art), id=f"crowd-{count}", name=f"Crowd of {count}")
             seats = [MakeJoints(tuple(part.id for part in scene.parts if part.parent), "e")] if is_seated else []
             library.scenes.create(applied(scene, seats))
+        if is_dense:
+            library.scenes.create(dense(art=art))
         process, address = served(Path(folder))
         try:
             yield address

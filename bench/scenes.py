@@ -10,6 +10,7 @@ from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.scene import Drawing, Part, Scene
 
 KEYS = 8
+MANY_KEYS = 40
 FRAMES = 300
 
 
@@ -26,6 +27,35 @@ def keyed_channel(random: np.random.Generator, neutral: float, spread: float) ->
                 (float(random.uniform(2, 30)), float(random.normal() * spread)),
             )
             for frame in frames
+        )
+    )
+
+
+def dense(count: int = 200, art: str = "art") -> Scene:
+    """The same crowd with 40 keys on five channels of each part."""
+    random = np.random.default_rng(3)
+    kinds = {
+        "turn.z": (0.0, 40.0),
+        "scale.x": (1.0, 0.1),
+        "scale.y": (1.0, 0.1),
+        "move.x": (0.0, 9.0),
+        "opacity": (0.9, 0.01),
+    }
+    parts = (
+        replace(part, channels={name: _many_keys(random, neutral, spread) for name, (neutral, spread) in kinds.items()})
+        for part in crowd(count, art).parts
+    )
+    return replace(crowd(0), id="dense", name="Dense", parts=tuple(parts))
+
+
+def _many_keys(random: np.random.Generator, neutral: float, spread: float) -> Channel:
+    frames = np.sort(random.choice(FRAMES, MANY_KEYS, replace=False)).tolist()
+    values = (neutral + random.normal(size=MANY_KEYS) * spread).tolist()
+    rises = (random.normal(size=(MANY_KEYS, 2)) * spread).tolist()
+    return Channel(
+        tuple(
+            Key(float(frame), value, "eased", (-2.0, back), (2.0, out))
+            for frame, value, (back, out) in zip(frames, values, rises, strict=True)
         )
     )
 

@@ -24,8 +24,24 @@ def _built() -> tempfile.TemporaryDirectory:
     return folder
 
 
+@cache
+def _empty() -> tempfile.TemporaryDirectory:
+    folder = tempfile.TemporaryDirectory()
+    Library(Path(folder.name))
+    return folder
+
+
+def copy_empty(folder: Path) -> None:
+    """Put an empty database into an empty data folder: its tables need not be made anew."""
+    _copied(_empty(), folder)
+
+
 def copy_demo(folder: Path) -> None:
     """Put the demo's database into an empty data folder, before it is opened."""
-    source, target = Path(_built().name) / FILE_NAME, folder / FILE_NAME
+    _copied(_built(), folder)
+
+
+def _copied(known: tempfile.TemporaryDirectory, folder: Path) -> None:
+    source, target = Path(known.name) / FILE_NAME, folder / FILE_NAME
     with closing(sqlite3.connect(source)) as built, closing(sqlite3.connect(target)) as copy:
         built.backup(copy)

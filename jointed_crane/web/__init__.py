@@ -39,10 +39,12 @@ def create_app(
     app = Flask(__name__, static_url_path=ADDRESS)
     app.json = _FastJson(app)
     secret = _secret(folder)
+    mark = hashlib.sha256(secret.encode()).hexdigest()[:12]
     app.config.update(
         SECRET_KEY=secret,
+        LIBRARY_MARK=mark,
         # A browser sends cookies to every port of a host: each library has a session of its own name.
-        SESSION_COOKIE_NAME=f"jointed-crane-{hashlib.sha256(secret.encode()).hexdigest()[:12]}",
+        SESSION_COOKIE_NAME=f"jointed-crane-{mark}",
         MAX_CONTENT_LENGTH=MOST_BYTES,
         MAX_FORM_MEMORY_SIZE=1_000_000,
         # A bench stays open all day; its token lasts as long as its session.

@@ -7,22 +7,26 @@ import io
 import tempfile
 import threading
 import unittest
+from functools import cache
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from PIL import Image
-from playwright.sync_api import Browser, Error, FloatRect, Page, sync_playwright
+from playwright.sync_api import Browser, Error, FloatRect, Page, ViewportSize, sync_playwright
 from waitress.server import create_server
 
 from demo.build import build_demo
 from jointed_crane.store.library import Library
 from jointed_crane.web import create_app
-from tests.demo_library import READER, copy_demo
+from tests.demo_library import READER, copy_demo, copy_empty
 
 CHROMIUM = "/usr/bin/chromium"
 
 _playwright = None
 _browser: Browser | None = None
+_page: Page | None = None
+_VIEWPORT: ViewportSize = {"width": 1280, "height": 800}
 
 
 def browser() -> Browser:
@@ -36,41 +40,122 @@ def browser() -> Browser:
 
 
 def _close() -> None:
-    global _playwright, _browser
+    global _playwright, _browser, _page
     if _browser is not None and _playwright is not None:
         _browser.close()
         _playwright.stop()
-    _browser = _playwright = None
+    _browser = _playwright = _page = None
+
+
+#: Told to every page of the run: what it asks for, and how many answers it waits for. The browser's own events of each
+#: request would cost the tests as much time as the pages themselves.
+_LISTENING = """
+(() => {
+  window.askedFor = new Set();
+  const heard = (list) => list.getEntries().forEach((entry) => window.askedFor.add(entry.name));
+  new PerformanceObserver(heard).observe({ type: "resource", buffered: true });
+  window.underWay = 0;
+  const own = window.fetch;
+  window.fetch = (...given) => {
+    window.underWay += 1;
+    return own.apply(window, given).finally(() => (window.underWay -= 1));
+  };
+})();
+"""
+#: Resolves when the page has had an answer to everything, has been quiet for a while and has drawn what has happened.
+SETTLED = """
+async () => {
+  for (let quiet = 0; quiet < 4; ) {
+    await new Promise((done) => setTimeout(done, 20));
+    quiet = window.underWay || document.querySelector('[aria-busy="true"]') ? 0 : quiet + 1;
+  }
+  await new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
+}
+"""
+
+
+def fresh_page() -> Page:
+    """The one page of the run, as if it were new but for the scripts that it has compiled; `leave` gives it back."""
+    global _page
+    if _page is None or _page.is_closed():
+        context = browser().new_context(viewport=_VIEWPORT, accept_downloads=True)
+        context.add_init_script(_LISTENING)
+        _page = context.new_page()
+    return _page
+
+
+def leave(page: Page) -> None:
+    """Have a page forget what it was told, went to and was shown in."""
+    with contextlib.suppress(Error):  # a page that never went anywhere keeps nothing
+        page.evaluate("localStorage.clear(); sessionStorage.clear()")
+    page.unroute_all()
+    page.mouse.up()
+    page.goto("about:blank")
+    page.set_viewport_size(_VIEWPORT)
+    page.emulate_media(color_scheme="null", reduced_motion="null")
+    page.context.clear_cookies()
+
+
+class _Switchboard:
+    """One server for the whole run, on one port, so that the browser knows its scripts; it serves the newest
+    library.
+    """
+
+    def __init__(self) -> None:
+        self._apps: list[Any] = []
+        self._under_way = 0
+        self._quiet = threading.Condition()
+        server = create_server(self, host="127.0.0.1", port=0, threads=8)
+        self.address = f"http://127.0.0.1:{server.effective_port}"
+        threading.Thread(target=server.run, daemon=True).start()
+
+    def __call__(self, environ: Any, start_response: Any) -> Any:
+        with self._quiet:
+            self._under_way += 1
+            app = self._apps[-1] if self._apps else _nothing
+        try:
+            return app(environ, start_response)
+        finally:
+            with self._quiet:
+                self._under_way -= 1
+                self._quiet.notify_all()
+
+    def open(self, app: Any) -> None:
+        """Serve an application from now on."""
+        self._apps.append(app)
+
+    def close(self, app: Any) -> None:
+        """Serve it no more; waits for the requests that are under way."""
+        self._apps.remove(app)
+        with self._quiet:
+            self._quiet.wait_for(lambda: not self._under_way, timeout=10)
+
+
+def _nothing(_environ: Any, start_response: Any) -> list[bytes]:
+    start_response("503 Service Unavailable", [("Content-Length", "0")])
+    return [b""]
+
+
+@cache
+def _switchboard() -> _Switchboard:
+    return _Switchboard()
 
 
 class ServedLibrary:
-    """A library in a folder of its own, with the demo scenes if wished, served on a free port."""
+    """A library in a folder of its own, with the demo scenes if wished, served until it is closed."""
 
     def __init__(self, has_demo: bool = False) -> None:
         self._folder = tempfile.TemporaryDirectory()
-        if has_demo:
-            copy_demo(Path(self._folder.name))
+        (copy_demo if has_demo else copy_empty)(Path(self._folder.name))
         app = create_app(Path(self._folder.name), build_demo, READER)
         self.library: Library = app.extensions["library"]
-        self._server = create_server(app, host="127.0.0.1", port=0, threads=8)
-        self.address = f"http://127.0.0.1:{self._server.effective_port}"
-        self._thread = threading.Thread(target=self._run, daemon=True)
-        self._thread.start()
-
-    def _run(self) -> None:
-        with contextlib.suppress(OSError):  # the socket is closed under the loop, which is how it is stopped
-            self._server.run()
+        self._app = app.wsgi_app
+        _switchboard().open(self._app)
+        self.address = _switchboard().address
 
     def close(self) -> None:
-        """Stop serving and remove the folder.
-
-        The workers end first: one that finishes after the server's descriptors are closed would wake the server through
-        a number that the next test's database has by then.
-        """
-        self._server.task_dispatcher.shutdown(timeout=10)
-        self._server.close()
-        for channel in list(self._server.active_channels.values()):
-            channel.close()
+        """Stop serving and remove the folder."""
+        _switchboard().close(self._app)
         self._folder.cleanup()
 
 

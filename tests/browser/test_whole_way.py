@@ -3,11 +3,11 @@ import unittest
 from pathlib import Path
 
 import numpy as np
-from playwright.sync_api import expect
+from playwright.sync_api import Error, expect
 
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.scene import Scene
-from tests.browser.chromium import ServedLibrary, browser
+from tests.browser.chromium import SETTLED, ServedLibrary, browser, fresh_page, leave
 from tests.browser.test_sent_svg import differences
 
 HERON = Path(__file__).parents[2] / "demo" / "art" / "heron.svg"
@@ -25,16 +25,16 @@ class BenchTestCase(unittest.TestCase):
     def setUp(self):
         self.served = ServedLibrary(self.has_demo)
         self.addCleanup(self.served.close)
-        self.page = browser().new_page(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-        self.addCleanup(self.page.close)
-        self.errors, self.requests = [], []
-        self.page.on("pageerror", lambda error: self.errors.append(str(error)))
-        self.page.on("console", self.heard)
-        self.under_way = set()
-        self.page.on("request", lambda request: (self.requests.append(request.url), self.under_way.add(request)))
-        self.page.on("requestfinished", lambda request: self.under_way.discard(request))
-        self.page.on("requestfailed", lambda request: self.under_way.discard(request))
+        self.page = fresh_page()
+        self.addCleanup(leave, self.page)
+        self.errors = []
+        for event, act in (("pageerror", self.failed), ("console", self.heard)):
+            self.page.on(event, act)
+            self.addCleanup(self.page.remove_listener, event, act)
         self.addCleanup(self.assert_quiet)
+
+    def failed(self, error):
+        self.errors.append(str(error))
 
     def heard(self, line):
         # The browser itself notes every refusal (422, 409) that the page has told the user about.
@@ -43,8 +43,8 @@ class BenchTestCase(unittest.TestCase):
 
     def assert_quiet(self):
         self.assertEqual(self.errors, [])
-        outside = [url for url in self.requests if not url.startswith((self.served.address, "blob:", "data:"))]
-        self.assertEqual(outside, [])
+        asked = self.page.evaluate("[...(window.askedFor ?? [])]")
+        self.assertEqual([url for url in asked if not url.startswith((self.served.address, "blob:", "data:"))], [])
 
     def open_bench(self, scene_id: str):
         self.page.goto(f"{self.served.address}/scenes/{scene_id}")
@@ -59,12 +59,13 @@ class BenchTestCase(unittest.TestCase):
 
     def settled(self):
         """Wait until the bench has had an answer to everything and has been quiet for a while."""
-        quiet = 0
-        while quiet < 4:
-            self.page.wait_for_timeout(20)
-            is_busy = self.page.locator('[aria-busy="true"]').count() > 0
-            quiet = 0 if self.under_way or is_busy else quiet + 1
-        self.drawn()
+        while True:
+            try:
+                return self.page.evaluate(SETTLED)
+            except Error as error:  # it went on to another page meanwhile
+                if "context" not in error.message:
+                    raise
+                self.page.wait_for_load_state()
 
     def drawn(self):
         """Wait until the page has drawn what has happened: it puts most drawing off to the next frame."""

@@ -6,7 +6,7 @@ import struct
 from typing import Any, cast
 
 import numpy as np
-from flask import Blueprint, Response, request
+from flask import Blueprint, Response, current_app, request
 
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.numbers import numbers_of
@@ -120,5 +120,6 @@ def motion(scene_id: str, query: MotionQuery) -> Response:
     answer = Response(head + block.tobytes(), content_type="application/octet-stream")
     answer.headers["X-Scene-Version"] = str(kept.version)
     answer.headers["Cache-Control"] = "private, no-cache"
-    answer.set_etag(f"{kept.version}-{first}-{last}")
+    # Another library may hold a scene of this id and version, and be served from this address.
+    answer.set_etag(f"{current_app.config['LIBRARY_MARK']}-{scene_id}-{kept.version}-{first}-{last}")
     return cast(Response, answer.make_conditional(request))

@@ -42,6 +42,8 @@ export function timeRows(bench, { time, play, see, sheets, step }) {
     ["Time", "next-marker", "Pick the next marker", ["'"], () => time.nextMarker()],
     ["Time", "next-drawing", "Show the next drawing", ["E"], () => time.showDrawing(1)],
     ["Time", "previous-drawing", "Show the drawing before", ["\""], () => time.showDrawing(-1)],
+    ["Time", "order-on", "Painted further forward from here", [], () => time.orderFrom(1)],
+    ["Time", "order-back", "Painted further back from here", [], () => time.orderFrom(-1)],
     ["Time", "appear", "Appear at this frame", [], () => time.showFrom(true)],
     ["Time", "leave", "Leave at this frame", [], () => time.showFrom(false)],
     ["Time", "keys-back", "Retime picked keys a frame back", ["Shift+PageUp"], () => time.moveKeys(-1)],

@@ -30,25 +30,13 @@ export function makeKeyActs(bench) {
   return {
     keepPicked,
     async setKeys() {
-      const channels = new Set(bench.picked.flatMap((id) => Object.keys(bench.part(id).channels)));
+      // The channels of the keys that are picked, else all that move.
+      const channels = new Set(bench.pickedKeys.map(({ channel }) => channel));
+      if (!channels.size) for (const id of bench.picked) for (const name of Object.keys(bench.part(id).channels)) channels.add(name);
       if (!channels.size) channels.add("turn.z");
       if (!bench.picked.length) return;
       await bench.seek(bench.frame);
       bench.keep([{ edit: "set_keys", parts: bench.picked, channels: [...channels], frame: bench.frame }]);
-    },
-    /** The frames of a new span: those of the picked keys, or a second from this frame on. */
-    spanHere() {
-      const [first, last] = bench.pickedKeys.length ? span(bench.pickedKeys) : [bench.frame, bench.frame];
-      return { frame: first, until: last > first ? last : Math.min(first + Math.round(bench.fps) - 1, bench.stage.length - 1) };
-    },
-    /** Pick the marker that follows the one picked or, without one, this frame, and go to it. */
-    nextMarker() {
-      const markers = [...bench.stage.markers].sort((one, other) => one.frame - other.frame);
-      if (!markers.length) return notice("No frame is named yet. “Name this frame” does that.");
-      const at = markers.findIndex(({ id }) => id === bench.pickedMarker);
-      const next = at >= 0 ? markers[(at + 1) % markers.length] : (markers.find(({ frame }) => frame >= bench.frame) ?? markers[0]);
-      bench.pickMarker(next.id);
-      return bench.seek(next.frame);
     },
     deleteKeys() {
       if (bench.pickedMarker) return bench.keep([{ edit: "delete_marker", marker: bench.pickedMarker }]);
@@ -122,34 +110,5 @@ export function makeKeyActs(bench) {
       const edit = { edit: "stretch_keys", keys, about, factor, is_whole: bench.isWholeFrames };
       return keepPicked(edit, keys.map((key) => ({ ...key, frame: about + (key.frame - about) * factor })));
     }),
-
-    /** From this frame on each picked part stands on a point of its box, or on its pivot. */
-    async standOn(fraction) {
-      if (!bench.picked.length) return notice("No part is picked. Pick the part that is to stand first.");
-      await bench.seek(bench.frame);
-      const point = (id) => (fraction ? { point: fraction, unit: "fraction" } : { point: bench.part(id).pivot.slice(0, 2), unit: "art" });
-      return bench.keep(bench.picked.map((part) => ({ edit: "set_foothold", part, frame: bench.frame, ...point(part) })));
-    },
-
-    /** The last picked part shows its next drawing from this frame on, or the one before; in Rest at rest. */
-    showDrawing(step) {
-      const part = bench.lead && bench.part(bench.lead);
-      if (!part || part.drawings.length < 2) return notice("Pick a part with two drawings or more first.");
-      const now = Math.max(bench.poseOf(part.id)?.drawing ?? 0, 0);
-      const drawing = (now + step + part.drawings.length) % part.drawings.length;
-      return bench.keep([{ edit: "set_values", parts: [part.id], values: { drawing }, frame: bench.at }]);
-    },
-
-    async showFrom(is_shown) {
-      if (!bench.picked.length) return notice(`No part is picked. Pick the parts that are to ${is_shown ? "appear" : "leave"} first.`);
-      await bench.seek(bench.frame);
-      return bench.keep([{ edit: "show_from", parts: bench.picked, frame: bench.frame, is_shown }]);
-    },
-
-    async holdHere() {
-      if (!bench.picked.length) return notice("No part is picked. Pick the parts that are to stand still first.");
-      await bench.seek(bench.frame);
-      return bench.keep([{ edit: "hold_until", parts: bench.picked, frame: bench.frame }]);
-    },
   };
 }

@@ -5,6 +5,7 @@ import { Axis, NAMES, ROW, RULER } from "./axis.js";
 import { makeCurves } from "./curves.js";
 import { makeKeyActs } from "./key_acts.js";
 import { keepingFocus, makeListed } from "./listed.js";
+import { makePartActs } from "./part_acts.js";
 import { makeKeyDrags } from "./key_drags.js";
 import { makeRows } from "./rows.js";
 import { makeRuler } from "./ruler.js";
@@ -72,6 +73,7 @@ export function mountTime(root, shapes, bench, play, sheets) {
       if (bench.pickedKeys.length) retime(bench.pickedKeys, by);
     },
     ...makeKeyActs(bench),
+    ...makePartActs(bench),
     ...makeLooking({ root, bench, area, picture, axis, curves, look, draw }),
     cancel,
   };
