@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from demo.rigging import started
+from jointed_crane.core.edits.kept_poses import KeepPose
+from jointed_crane.core.edits.markers import AddMarker
 from jointed_crane.store.library import Library
 
 NAME = "Heron on the sill"
@@ -86,5 +88,15 @@ def build(library: Library) -> None:
     rig.keys("Ripples", "opacity", {0: 0.9, 48: 0.55, 96: 0.9})
     rig.sway("Reeds behind", "turn.z", 1.6, 96)
     rig.sway("Reeds in front", "turn.z", 2.2, 96, 0.3)
+    # What happens when, and two poses to come back to.
+    bird = tuple(rig.named(name) for name in ("Body", *PARENTS))
+    rig.keep(
+        [
+            AddMarker("wade", 0.0, 62.0, "Wade"),
+            AddMarker("look", 66.0, 95.0, "Look up"),
+            KeepPose("standing", 0.0, bird, "Standing"),
+            KeepPose("fishing", 58.0, bird, "Fishing"),
+        ]
+    )
     rig.lock(("Sky", "Sun", "Far hills", "Near hills", "Water", "Shallows", "Sill"))
     rig.put_on_shelf(library)

@@ -29,6 +29,7 @@ def main() -> None:
     page.locator("li.card a").first.focus()
     page.screenshot(path=HERE / "shelf.png")
     _motion(page, served)
+    _poses(page, served)
     _curves(page, served)
     _footholds(page, served)
     _rest(page, served)
@@ -68,6 +69,18 @@ def _motion(page: Page, served: ServedLibrary) -> None:
     page.screenshot(path=HERE / "bench-motion.png")
     page.keyboard.press("Escape")
     page.mouse.up()
+
+
+def _poses(page: Page, served: ServedLibrary) -> None:
+    _open(page, served, heron.NAME)
+    _pick(page, "Body")
+    page.keyboard.press("Shift+P")
+    page.wait_for_timeout(500)
+    page.locator(".pose-card").nth(1).click()
+    page.fill("dialog[open] [name=share]", "70")
+    page.wait_for_timeout(700)
+    page.screenshot(path=HERE / "bench-poses.png")
+    page.keyboard.press("Escape")
 
 
 def _curves(page: Page, served: ServedLibrary) -> None:

@@ -36,7 +36,8 @@ class AccessibleTests(DemoTestCase):
 
     def test_dialogs(self):
         self.open_bench(self.heron)
-        for key in ("?", "/"):
+        self.pick("Body")
+        for key in ("?", "/", "Shift+M", "Shift+P", "Shift+Y"):
             self.page.keyboard.press(key)
             self.assertEqual(self.rules_broken(), [], key)
             self.page.keyboard.press("Escape")

@@ -8,7 +8,7 @@ export function makeStands(bench, picture, field, axis, pressStand) {
   return function drawStands({ id, name }, y) {
     const { footholds } = bench.part(id);
     const middle = y + ROW / 2;
-    picture.append(svg("path", { d: `M0 ${y + ROW - 0.5}H${axis.width}`, class: "stroke-line-soft" }), svg("text", { x: 30, y: middle + 4.5, class: "fill-ink" }, "Stands on"));
+    picture.append(svg("path", { d: `M0 ${y + ROW - 0.5}H${axis.width}`, class: "stroke-line-soft" }), svg("text", { x: 36, y: middle + 4.5, class: "fill-ink" }, "Stands on"));
     footholds.forEach((foothold, index) => {
       const [from, to] = [axis.xOf(foothold.frame), axis.xOf(footholds[index + 1]?.frame ?? bench.stage.length - 1)];
       field.append(svg("rect", { x: from, y: middle - 6, width: Math.max(to - from - 2, 2), height: 12, rx: 3, class: index % 2 ? "fill-line" : "fill-brass-light", "fill-opacity": 0.6, "pointer-events": "none" }));
