@@ -67,8 +67,11 @@ SETTLED = """
 async () => {
   for (let quiet = 0; quiet < 4; ) {
     await new Promise((done) => setTimeout(done, 20));
-    quiet = window.underWay || document.querySelector('[aria-busy="true"]') ? 0 : quiet + 1;
+    const isLoading = [...document.images].some((image) => !image.complete);
+    quiet = window.underWay || isLoading || document.querySelector('[aria-busy="true"]') ? 0 : quiet + 1;
   }
+  const pictures = [...document.querySelectorAll("image")].slice(0, 80);
+  await Promise.all(pictures.map((picture) => picture.decode().catch(() => null)));
   await new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
 }
 """

@@ -34,17 +34,6 @@ class MotionTestCase(BenchTestCase):
         self.open_bench("s")
         self.page.keyboard.press("m")
 
-    def press(self, *keys):
-        for key in keys:
-            self.page.keyboard.press(key)
-        self.settled()
-
-    def go_to(self, frame):
-        self.page.keyboard.press("Home")
-        for _ in range(frame):
-            self.page.keyboard.press("PageDown")
-        self.settled()
-
     def turns(self, name="Arm"):
         return self.part(name).channels["turn.z"].keys
 

@@ -22,15 +22,6 @@ class MovingShapeTests(BenchTestCase):
         self.open_bench("s")
         self.page.keyboard.press("m")
 
-    def press(self, *keys):
-        for key in keys:
-            self.page.keyboard.press(key)
-        self.settled()
-
-    def go_to(self, frame):
-        self.page.locator("[data-bench=stage]").focus()
-        self.press("Home", *["PageDown"] * frame)
-
     def picture(self, name):
         return self.page.locator(f'[data-part="{self.part(name).id}"] path:not([data-pick])')
 

@@ -16,23 +16,11 @@ NAMES = [f"Stall {number}" for number in range(1, 9)]
 
 
 class StoryTestCase(BenchTestCase):
-    def press(self, *keys):
-        for key in keys:
-            self.page.keyboard.press(key)
-        self.settled()
-
     def command(self, words):
         self.page.locator("[data-bench=stage]").focus()
         self.page.keyboard.press("/")
         self.page.keyboard.type(words)
         self.page.keyboard.press("Enter")
-        self.settled()
-
-    def go_to(self, frame):
-        self.page.locator("[data-bench=stage]").focus()
-        self.page.keyboard.press("Home")
-        for _ in range(frame):
-            self.page.keyboard.press("PageDown")
         self.settled()
 
 

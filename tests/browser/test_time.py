@@ -30,17 +30,6 @@ class TimeTestCase(BenchTestCase):
             self.key(frame).click(modifiers=["Shift"])
         self.drawn()
 
-    def go_to(self, frame):
-        self.page.keyboard.press("Home")
-        for _ in range(frame):
-            self.page.keyboard.press("PageDown")
-        self.settled()
-
-    def press(self, *keys):
-        for key in keys:
-            self.page.keyboard.press(key)
-        self.settled()
-
     def frames(self, name="A"):
         channel = self.part(name).channels.get("turn.z")
         return [key.frame for key in channel.keys] if channel else []

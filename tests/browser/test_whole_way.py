@@ -67,6 +67,15 @@ class BenchTestCase(unittest.TestCase):
                     raise
                 self.page.wait_for_load_state()
 
+    def press(self, *keys):
+        for key in keys:
+            self.page.keyboard.press(key)
+        self.settled()
+
+    def go_to(self, frame):
+        self.page.locator("[data-bench=stage]").focus()
+        self.press("Home", *["PageDown"] * frame)
+
     def drawn(self):
         """Wait until the page has drawn what has happened: it puts most drawing off to the next frame."""
         self.page.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.fusing import ensure_splittable, layers
 from jointed_crane.core.edits.keys import SetKeys
 from jointed_crane.core.edits.settling import Reset, Settle
 from jointed_crane.core.edits.shapes import AddShape, KeyShape, MoveNode
@@ -129,6 +130,13 @@ class ShapeMotionTests(unittest.TestCase):
                 applied(scene, [KeyShape("own", "own-1", shape, 6.0)])
         with self.assertRaisesRegex(RuleError, "There is no channel"):
             applied(scene, [SetKeys(("own",), ("node.01.x",), 0.0)])
+
+    def test_what_would_lose_the_keys_of_a_shape_is_refused(self):
+        scene = applied(scene_of("ellipse"), [AddShape("other", SHAPES["rectangle"])])
+        scene = applied(scene, [KeyShape("own", "own-1", reshaped(SHAPES["ellipse"], {"form.rx": 9.0}), 9.0)])
+        for act in (lambda: layers(scene, ("own", "other"), None), lambda: ensure_splittable(scene.part("own"))):
+            with self.assertRaisesRegex(RuleError, "The shape of Shape moves"):
+                act()
 
     def test_placement_and_shapes_do_not_touch_each_other(self):
         scene = scene_of("ellipse")

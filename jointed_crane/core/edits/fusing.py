@@ -18,6 +18,7 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy import ancestors, free_name
 from jointed_crane.core.scene import Drawing, Eyelet, Part, Scene
+from jointed_crane.core.shape_motion import shape_channels
 from jointed_crane.core.shown import shown_pose, shown_world
 
 Floats = npt.NDArray[np.float64]
@@ -105,10 +106,18 @@ def _ensure_fusible(part: Part, stays: bool, is_shown: bool) -> None:
         raise RuleError(
             f"{part.name} is not shown here. Nothing was fused; go to a frame where it is, or leave it out."
         )
+    _refuse_moving_shape(part, "fused")
     if not stays and (part.channels or part.footholds):
         raise RuleError(
             f"{part.name} has keys of its own; fused, it could no longer move by itself. Nothing was fused; leave it "
             "out, or delete its keys and footholds first."
+        )
+
+
+def _refuse_moving_shape(part: Part, done: str) -> None:
+    if shape_channels(part):
+        raise RuleError(
+            f"The shape of {part.name} moves, and keys of it would be lost. Nothing was {done}; delete them first."
         )
 
 
@@ -238,6 +247,7 @@ def ensure_splittable(part: Part) -> None:
     """RuleError where a part shows nothing that could be taken apart."""
     if not part.is_sent or not part.drawings:
         raise RuleError(f"{part.name} has no picture that is sent out. Nothing was split.")
+    _refuse_moving_shape(part, "split")
     if len(part.drawings) > 1:
         raise RuleError(
             f"{part.name} has {len(part.drawings)} drawings; only one picture can be split. Nothing was changed; "

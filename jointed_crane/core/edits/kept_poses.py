@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 
 from jointed_crane.core.channels import CHANNELS
 from jointed_crane.core.edits.edit import Edit, chosen
+from jointed_crane.core.edits.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.edits.pasting import PastePose
 from jointed_crane.core.edits.values import shown_value
-from jointed_crane.core.errors import RuleError
 from jointed_crane.core.hierarchy import free_name
 from jointed_crane.core.kept import KeptPose, PoseValues
 from jointed_crane.core.scene import Part, Scene
@@ -54,7 +54,7 @@ class RenamePose(Edit, kind="rename_pose"):
     def apply(self, scene: Scene) -> Scene:
         known = pose_of(scene, self.pose)
         changed = replace(known, name=self.name.strip())
-        return replace(scene, poses=tuple(changed if pose is known else pose for pose in scene.poses))
+        return replace(scene, poses=exchanged_for(scene.poses, known, changed))
 
 
 @dataclass(frozen=True)
@@ -67,8 +67,7 @@ class DeletePose(Edit, kind="delete_pose"):
         return f"Delete the pose {pose_of(scene, self.pose).name}"
 
     def apply(self, scene: Scene) -> Scene:
-        known = pose_of(scene, self.pose)
-        return replace(scene, poses=tuple(pose for pose in scene.poses if pose is not known))
+        return replace(scene, poses=all_but(scene.poses, pose_of(scene, self.pose)))
 
 
 @dataclass(frozen=True)
@@ -95,7 +94,4 @@ class PutPose(Edit, kind="put_pose"):
 
 def pose_of(scene: Scene, pose_id: str) -> KeptPose:
     """The kept pose of this id; RuleError where there is none."""
-    found = next((pose for pose in scene.poses if pose.id == pose_id), None)
-    if found is None:
-        raise RuleError("There is no such pose. Nothing was changed.")
-    return found
+    return the_one(scene.poses, pose_id, "pose")

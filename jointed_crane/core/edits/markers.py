@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from jointed_crane.core.edits.edit import Edit
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.hierarchy import free_name
 from jointed_crane.core.kept import Marker
 from jointed_crane.core.scene import Scene
@@ -43,7 +43,7 @@ class SetMarker(Edit, kind="set_marker"):
     def apply(self, scene: Scene) -> Scene:
         known = marker_of(scene, self.marker)
         changed = replace(known, frame=self.frame, until=self.until, name=(self.name or known.name).strip())
-        return replace(scene, markers=tuple(changed if marker is known else marker for marker in scene.markers))
+        return replace(scene, markers=exchanged_for(scene.markers, known, changed))
 
 
 @dataclass(frozen=True)
@@ -56,13 +56,9 @@ class DeleteMarker(Edit, kind="delete_marker"):
         return f"Delete {marker_of(scene, self.marker).name}"
 
     def apply(self, scene: Scene) -> Scene:
-        known = marker_of(scene, self.marker)
-        return replace(scene, markers=tuple(marker for marker in scene.markers if marker is not known))
+        return replace(scene, markers=all_but(scene.markers, marker_of(scene, self.marker)))
 
 
 def marker_of(scene: Scene, marker_id: str) -> Marker:
     """The marker of this id; RuleError where there is none."""
-    found = next((marker for marker in scene.markers if marker.id == marker_id), None)
-    if found is None:
-        raise RuleError("There is no such marker on the ruler. Nothing was changed.")
-    return found
+    return the_one(scene.markers, marker_id, "marker on the ruler")

@@ -9,6 +9,7 @@ from typing import Literal
 import numpy as np
 
 from jointed_crane.core.edits.edit import Edit, named, unlocked
+from jointed_crane.core.edits.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.edits.poses import moved, scaled, turned
 from jointed_crane.core.edits.setting_values import ValueEdit
 from jointed_crane.core.edits.values import NewValue
@@ -135,7 +136,7 @@ class SetMark(Edit, kind="set_mark"):
         snap = self.snap(scene)
         place = snap.point if snap else self.place or known.place
         changed = replace(known, place=place, name=(self.name or known.name).strip())
-        return replace(scene, marks=tuple(changed if mark is known else mark for mark in scene.marks))
+        return replace(scene, marks=exchanged_for(scene.marks, known, changed))
 
     def snap(self, scene: Scene) -> Snap | None:
         """The place the mark is drawn to, or None."""
@@ -154,12 +155,8 @@ class DeleteMark(Edit, kind="delete_mark"):
         return f"Delete mark {_mark(scene, self.mark).name}"
 
     def apply(self, scene: Scene) -> Scene:
-        known = _mark(scene, self.mark)
-        return replace(scene, marks=tuple(mark for mark in scene.marks if mark is not known))
+        return replace(scene, marks=all_but(scene.marks, _mark(scene, self.mark)))
 
 
 def _mark(scene: Scene, mark_id: str) -> Mark:
-    found = next((mark for mark in scene.marks if mark.id == mark_id), None)
-    if found is None:
-        raise RuleError("There is no such mark on the stage. Nothing was changed.")
-    return found
+    return the_one(scene.marks, mark_id, "mark on the stage")
