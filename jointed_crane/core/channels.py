@@ -104,7 +104,8 @@ SHAPE_CHANNELS: dict[str, ChannelKind] = {
         ("form.angle", "Angle", "deg"),
     )
 }
-_NODE = re.compile(r"node\.(0|[1-9]\d{0,4})\.(in\.|out\.)?([xy])")
+#: A channel of a node of a pen path: its number over all contours from 0, the handle, and the axis.
+NODE_CHANNEL = re.compile(r"node\.(0|[1-9]\d{0,4})\.(in\.|out\.)?([xy])")
 _SIDES = {None: "Node", "in.": "Handle in", "out.": "Handle out"}
 
 
@@ -119,7 +120,7 @@ def channel_kind(name: str) -> ChannelKind:
 @lru_cache(maxsize=4096)
 def _node_kind(name: str) -> ChannelKind | None:
     """The row of a node's channel; people count nodes from 1."""
-    match = _NODE.fullmatch(name)
+    match = NODE_CHANNEL.fullmatch(name)
     if match is None:
         return None
     return ChannelKind(name, f"{_SIDES[match[2]]} {int(match[1]) + 1} {match[3]}", 0.0, "add", "px")

@@ -7,14 +7,13 @@ gamma-encoded sRGB, the default for legacy colours (from memory).
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 
-from jointed_crane.core.channels import CHANNELS, countable
+from jointed_crane.core.channels import CHANNELS, NODE_CHANNEL, countable
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.scene import Part
 from jointed_crane.core.shapes import LARGEST, Contour, Node, Paint, PenPath, Shape
@@ -36,7 +35,6 @@ _FORMS: dict[str, dict[str, tuple[str, int | None]]] = {
     "text": {},
 }  # fmt: skip
 _SIDES = {"": "point", "in.": "handle_in", "out.": "handle_out"}
-_NODE = re.compile(r"node\.(\d{1,5})\.(in\.|out\.)?([xy])")
 #: A shape that shrinks keeps so much of its size, px.
 _SMALLEST = 1e-3
 
@@ -137,7 +135,7 @@ def _painted(paint: Paint, by: Mapping[str, float]) -> Paint:
 def _moved(contours: tuple[Contour, ...], by: Mapping[str, float]) -> tuple[Contour, ...]:
     steps: dict[int, dict[str, list[float]]] = {}
     for name, step in by.items():
-        match = _NODE.fullmatch(name)
+        match = NODE_CHANNEL.fullmatch(name)
         if match:
             pair = steps.setdefault(int(match[1]), {}).setdefault(_SIDES[match[2] or ""], [0.0, 0.0])
             pair["xy".index(match[3])] = step
