@@ -138,7 +138,7 @@ def _put_document(part: Part, puts: Mapping[str, Key | float]) -> dict[str, Any]
         if not isinstance(put, Key):
             rest[name] = put
         elif name in part.channels:
-            keys[name] = {"beside": [key_document(put)], "gone": []}
+            keys[name] = {"beside": [{**vars(put)}], "gone": []}
         else:
             keys[name] = channel_document(Channel((put,)))
     return {"id": part.id, "channels": keys} if keys else {"id": part.id, "rest": {**part.rest, **rest}}
@@ -148,7 +148,7 @@ def _channel_beside(channel: Channel, known: Channel | None) -> dict[str, Any]:
     """A channel as JSON values; where keys alone differ from a known one, those keys and the frames of those gone."""
     if known is None or not known.has_same_ends(channel):
         return channel_document(channel)
-    return {"beside": [key_document(key) for key in channel.keys_beside(known)], "gone": channel.frames_gone(known)}
+    return {"beside": [{**vars(key)} for key in channel.keys_beside(known)], "gone": channel.frames_gone(known)}
 
 
 def part_from(document: Any) -> Part:

@@ -1,10 +1,14 @@
 """What is kept by name in time, how it is played, and changes that wait for their keys, as a user does it."""
 
 import io
+from dataclasses import replace
 
 from PIL import Image
 from playwright.sync_api import expect
 
+from jointed_crane.core.edits.parts import AddParts
+from jointed_crane.core.edits.timing import SetLength
+from jointed_crane.core.motion.channel import Channel, Key
 from tests.browser.test_time import TimeTestCase
 
 
@@ -230,3 +234,25 @@ class MovingReferenceTests(TimeTestCase):
         self.press("Control+z")
         self.press('"')
         self.assertEqual(self.part("hop").channels["drawing"].key_at(31).value, 1)
+
+
+class CloseKeysTests(TimeTestCase):
+    def test_keys_too_close_to_be_told_apart_are_picked_by_the_nearest_and_by_a_box(self):
+        channel = Channel(tuple(Key(float(frame), float(frame % 7)) for frame in range(2000)))
+        kept = self.served.library.scenes.load("s")
+        part = replace(kept.scene.part("B"), id="many", name="Many", channels={"turn.z": channel})
+        self.served.library.scenes.keep("s", kept.version, [AddParts((part,)), SetLength(2000)])
+        self.open_bench("s")
+        self.page.keyboard.press("m")
+        self.page.click("[data-rows=whole]")
+        self.drawn()
+        close = self.page.locator("[data-time=picture] path", has_text="Keys on 2000 frames")
+        box = close.last.bounding_box()
+        self.drag((box["x"] - 8, box["y"] - 3), (box["x"] + box["width"] / 2, box["y"] + 8))
+        picked = self.page.locator("[data-time=delete]")
+        expect(picked).to_be_enabled()
+        self.press("Delete")
+        left = len(self.part("Many").channels["turn.z"].keys)
+        self.assertAlmostEqual(left, 1000, delta=15)
+        self.press("Control+z")
+        self.assertEqual(len(self.part("Many").channels["turn.z"].keys), 2000)

@@ -43,8 +43,9 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
     const around = box.getBoundingClientRect();
     box.remove();
     const isInside = (at) => at.left <= around.right && at.right >= around.left && at.top <= around.bottom && at.bottom >= around.top;
-    const found = [...field.querySelectorAll("*")].filter((element) => element.keys && isInside(element.getBoundingClientRect()));
-    pickKeys(found.flatMap((element) => element.keys), true);
+    const found = [...field.querySelectorAll("*")].filter((element) => (element.keys || element.keysBetween) && isInside(element.getBoundingClientRect()));
+    const { left } = picture.getBoundingClientRect();
+    pickKeys(found.flatMap((element) => element.keys ?? element.keysBetween(around.left - left, around.right - left)), true);
   }
   /** Pick keys, or as well as those that are picked. */
   function pickKeys(keys, isMore) {

@@ -2,6 +2,8 @@
 
 import { readable, svg } from "../drawing.js";
 
+const CLOSEST = 7; // px between marks that a hand can tell apart
+
 export function makeSummaries(bench, field, axis, { isPickedKey, pressKeys }) {
   const summed = new Map();
 
@@ -35,6 +37,7 @@ export function makeSummaries(bench, field, axis, { isPickedKey, pressKeys }) {
     const frames = [...found.keys()];
     const [first, last] = [Math.min(...frames), Math.max(...frames)];
     field.append(svg("rect", { x: axis.xOf(first) - 4, y: middle - 4.5, width: Math.max(axis.xOf(last) - axis.xOf(first), 0) + 8, height: 9, rx: 4.5, class: "fill-brass-light", "fill-opacity": 0.7, "pointer-events": "none" }));
+    if (frames.length * CLOSEST > axis.width - axis.left) return drawClose(found, middle);
     for (const [frame, all] of found) {
       if (!axis.isSeen(frame)) continue;
       const isPicked = bench.pickedKeys.length && all.every((key) => isPickedKey(key.part, key.channel, key.frame));
@@ -44,6 +47,23 @@ export function makeSummaries(bench, field, axis, { isPickedKey, pressKeys }) {
       mark.addEventListener("pointerdown", (event) => pressKeys(event, all));
       field.append(mark);
     }
+  }
+
+  /** Marks that stand closer than a hand could tell apart: one picture, whose nearest frame is taken. */
+  function drawClose(found, middle) {
+    const frames = [...found.keys()].filter((frame) => axis.isSeen(frame)).sort((one, other) => one - other);
+    const isPicked = (frame) => bench.pickedKeys.length > 0 && found.get(frame).every((key) => isPickedKey(key.part, key.channel, key.frame));
+    const marks = (some) => some.map((frame) => `M${axis.xOf(frame) - 3} ${middle - 6.5}h6v13h-6z`).join("");
+    const picked = frames.filter(isPicked);
+    const mark = svg("path", { d: marks(frames), class: "fill-brass cursor-ew-resize", "fill-opacity": 0.75 });
+    mark.append(svg("title", {}, `Keys on ${frames.length} frames; look closer to see each`));
+    mark.keysBetween = (left, right) => frames.flatMap((frame) => (axis.xOf(frame) >= left - 3 && axis.xOf(frame) <= right + 3 ? found.get(frame) : []));
+    mark.addEventListener("pointerdown", (event) => {
+      const at = axis.frameOf(event.clientX - field.parentElement.getBoundingClientRect().left);
+      const nearest = frames.reduce((best, frame) => (Math.abs(frame - at) < Math.abs(best - at) ? frame : best));
+      pressKeys(event, found.get(nearest));
+    });
+    field.append(mark, svg("path", { d: marks(picked), class: "fill-coral", "pointer-events": "none" }));
   }
 
   function swayLine(middle) {
