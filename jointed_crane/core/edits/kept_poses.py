@@ -23,8 +23,8 @@ def pose_values(part: Part, frame: float) -> dict[str, float]:
 
 @dataclass(frozen=True)
 class KeepPose(Edit, kind="keep_pose"):
-    """Keep how parts lie at a frame of the motion under a name, which is made unique; no parts means all that have a
-    picture.
+    """Keep how parts lie at a frame of the motion under a name, which is made unique; no parts means all that are
+    not locked.
     """
 
     id: str

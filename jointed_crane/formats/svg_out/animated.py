@@ -184,10 +184,10 @@ class _Writer:
         """A shape whose numbers move, at every frame; its keyframes are made once."""
         its_motion = moving(part, self.pose.frames)
         assert its_motion is not None
-        shapes = [its_motion.at(index, column) for column in range(len(self.pose.frames))]
-        path = add_shape(holder, part.drawings[index], cast(Shape, shapes[0]))
+        path = add_shape(holder, part.drawings[index], cast(Shape, its_motion.at(index, 0)))
         if name not in self.fades:
-            found, declarations = shape_keyframes(cast("list[Shape]", shapes))
+            shapes = [cast(Shape, its_motion.at(index, column)) for column in range(len(self.pose.frames))]
+            found, declarations = shape_keyframes(shapes)
             self._rule(name, found, lambda frame: declarations[round(frame)])
             self.fades[name] = 1.0
         path.set("class", f"m {name}")

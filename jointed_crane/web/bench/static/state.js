@@ -265,6 +265,10 @@ export class Bench extends EventTarget {
     if (this.spot?.mark) return this.marks.find((mark) => mark.id === this.spot.mark);
     return this.spot && this.part(this.spot.part)?.eyelets.find((eyelet) => eyelet.id === this.spot.eyelet);
   }
+  /** Frames that a hand has dragged over: whole ones, or any where the switch says so; Alt turns that round. */
+  dragged(frames, { altKey }) {
+    return this.isWholeFrames !== altKey ? Math.round(frames) : frames;
+  }
   /** What a snapping edit is sent: how near, and to what. */
   snapping(isLeft, within) {
     return { snap_within: isLeft || !this.isSnapping ? 0 : within, snap_to: this.snapKinds };

@@ -25,7 +25,7 @@ export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pick
       edits(dx, dy, now) {
         const [isTime, isValue] = now.shiftKey ? [Math.abs(dx) > Math.abs(dy), Math.abs(dx) <= Math.abs(dy)] : [true, true];
         const frames = isTime ? dx / axis.scale : 0;
-        by = bench.isWholeFrames !== now.altKey ? Math.round(frames) : frames;
+        by = bench.dragged(frames, now);
         const edits = by ? [{ edit: "move_keys", keys, by }] : [];
         if (isValue && dy) for (const some of byChannel(keys)) edits.push({ edit: "raise_keys", keys: some.map((key) => ({ ...key, frame: key.frame + by })), by: -dy / laneOf(some[0]).k });
         return edits.length ? edits : null;

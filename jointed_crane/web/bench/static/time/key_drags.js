@@ -79,8 +79,7 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
     if (!drag) return;
     if (drag.isSeek) return seekTo(event.clientX - picture.getBoundingClientRect().left);
     if (drag.box) return drawBox(event);
-    const frames = (event.clientX - drag.from) / axis.scale;
-    const by = bench.isWholeFrames !== event.altKey ? Math.round(frames) : frames;
+    const by = bench.dragged((event.clientX - drag.from) / axis.scale, event);
     if (by === drag.by) return;
     drag.by = by;
     if (by) previewer.ask(retimed(drag));

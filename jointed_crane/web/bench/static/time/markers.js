@@ -25,8 +25,7 @@ export function makeMarkers({ bench, play, picture, field, axis, opened }) {
       holder: picture,
       previewer,
       edits(dx, _, now) {
-        const frames = dx / axis.scale;
-        const by = bench.isWholeFrames !== now.altKey ? Math.round(frames) : frames;
+        const by = bench.dragged(dx / axis.scale, now);
         return by ? [edit(marker, by, ends)] : null;
       },
     });
