@@ -1,6 +1,6 @@
 // What can be taken hold of, drawn over the stage in screen px: pins, the turning ring, scale handles, nine points.
 
-import { clamp, svg } from "../drawing.js";
+import { clamp, perFrame, svg } from "../drawing.js";
 import { makeBoxHandles } from "./box_handles.js";
 import { makeFootholds } from "./footholds.js";
 import { makeGrips } from "./grips.js";
@@ -47,7 +47,6 @@ export function mountHandles(root, bench, view, drag) {
     if (!words) return hideTag();
     const width = words.length * 7.2 + 18;
     const [x, y] = drag.at;
-    const edge = root.getBoundingClientRect();
     tag.replaceChildren(
       svg("rect", { width, height: 24, rx: 6, class: "fill-ink" }),
       svg("text", { x: width / 2, y: 16.5, "text-anchor": "middle", class: "fill-on-ink text-[13px] font-bold" }, words),
@@ -59,8 +58,12 @@ export function mountHandles(root, bench, view, drag) {
     tag.setAttribute("display", "none");
   }
 
-  view.on(draw);
-  bench.on("pose picked state scene", draw);
-  drag.redraw = draw;
+  // Asking for the size while everything moves would lay the page out once more.
+  let edge = { width: 0, height: 0 };
+  new ResizeObserver(([entry]) => (edge = entry.contentRect)).observe(root);
+  const drawSoon = perFrame(draw);
+  view.on(drawSoon);
+  bench.on("pose picked state scene", drawSoon);
+  drag.redraw = drawSoon;
   return { sharedCentre };
 }

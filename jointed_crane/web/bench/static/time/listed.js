@@ -51,3 +51,15 @@ export function keepingFocus(picture, draw) {
   if (name === undefined || picture.contains(document.activeElement)) return;
   [...picture.querySelectorAll("[data-place]")].find((element) => element.dataset.place === name)?.focus({ preventScroll: true });
 }
+
+/** What a preview changes of the rows, as text: a hand that turns a limb changes a value, of which no row shows anything. */
+export function changedRows(bench) {
+  if (!bench.over) return "";
+  const channels = (id, part) => {
+    const kept = bench.parts.get(id)?.channels;
+    return Object.entries(part.channels)
+      .filter(([name, channel]) => channel !== kept?.[name])
+      .map(([name, { keys, sway }]) => [name, !sway, keys.map(({ frame, kind, value }) => [frame, kind, name === "drawing" && value])]);
+  };
+  return JSON.stringify([bench.over.markers, [...bench.over.parts].map(([id, part]) => [id, part.footholds, channels(id, part)])]);
+}

@@ -4,7 +4,7 @@ import { perFrame, svg } from "../drawing.js";
 import { Axis, NAMES, ROW, RULER } from "./axis.js";
 import { makeCurves } from "./curves.js";
 import { makeKeyActs } from "./key_acts.js";
-import { keepingFocus, makeListed } from "./listed.js";
+import { changedRows, keepingFocus, makeListed } from "./listed.js";
 import { makePartActs } from "./part_acts.js";
 import { makeKeyDrags } from "./key_drags.js";
 import { makeRows } from "./rows.js";
@@ -93,10 +93,11 @@ export function mountTime(root, shapes, bench, play, sheets) {
   area.addEventListener("scroll", drawSoon);
   bench.on("scene picked", curves.refresh);
   bench.on("scene picked state", drawSoon);
-  let isPreview = false; // rows show what a preview moves, and show what is kept again when it is taken away
+  let previewed = ""; // rows show what a preview changes of them, and show what is kept again when it is taken away
   bench.on("pose", () => {
-    if (bench.over || isPreview) drawSoon();
-    isPreview = Boolean(bench.over);
+    const now = look.view === "keys" ? changedRows(bench) : null;
+    if (now === null ? bench.over || previewed : now !== previewed) drawSoon();
+    previewed = now ?? (bench.over ? "curves" : "");
   });
   const follow = (frame) => (axis.show(frame) ? draw() : moveNow(frame));
   play.onFrame(follow);
