@@ -160,6 +160,7 @@ def _serve(data: str | None, port: int) -> None:
     from waitress import wasyncore
     from waitress.server import create_server
 
+    from jointed_crane import memory
     from jointed_crane.core.errors import RuleError
     from jointed_crane.store.database import data_folder
     from jointed_crane.web import create_app
@@ -167,11 +168,7 @@ def _serve(data: str | None, port: int) -> None:
     # A browser asks for many pictures at once; that they wait for a moment is nothing to report.
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     app = create_app(data_folder(data), _demo())
-    # What is loaded stays. Scenes are frozen values, which hold on to each other in one direction only: they go by
-    # themselves, so looking for garbage that goes round is rarely worth what it takes from a dragging hand.
-    gc.collect()
-    gc.freeze()
-    gc.set_threshold(50_000, 20, 50)
+    memory.settle()
     threading.Thread(target=app.extensions["reader"].warm, daemon=True).start()
     threading.Thread(target=app.extensions["library"].assets.sweep, daemon=True).start()
     connections: dict[int, object] = {}

@@ -11,8 +11,8 @@ Floats = npt.NDArray[np.float64]
 _STEP = 3e-8
 #: The slope from which on a step as small as that leaves its square as the error; below it the search goes on.
 _STEEP = 1e-3
-#: Points stepped on together: few enough that the working arrays stay in the processor's nearest cache.
-_BLOCK = 16384
+#: Points best stepped on together: few enough that the working arrays stay in the processor's nearest cache.
+BLOCK = 16384
 
 
 def bezier_parameter(share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
@@ -25,28 +25,20 @@ def bezier_parameter(share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
     ----------
     share, a, b, c : arrays, shape (points,)
     """
-    points: tuple[Floats, ...] = (share, a, b, c)
+    u, left = first_steps(share, a, b, c)
+    on, points = u[left], [values[left] for values in (share, a, b, c)]
+    lost = _not_arrived(on, *_step(on, *points))
+    if len(lost):
+        on[lost] = _from_safe_start(*(values[lost] for values in points))
+    u[left] = np.clip(on, 0.0, 1.0)
+    return u
+
+
+def first_steps(share: Floats, a: Floats, b: Floats, c: Floats) -> tuple[Floats, npt.NDArray[np.intp]]:
+    """Parameters as the first three steps from the share find them, and the places of those that have not arrived."""
     u = share.copy()
-    left = _stepped(u, points)
-    if len(left):
-        on = u[left]
-        points = tuple(values[left] for values in points)
-        lost = _stepped(on, points)
-        if len(lost):
-            on[lost] = _from_safe_start(*(values[lost] for values in points))
-        u[left] = on
-    found: Floats = np.clip(u, 0.0, 1.0, out=u)
-    return found
-
-
-def _stepped(u: Floats, points: tuple[Floats, ...]) -> npt.NDArray[np.intp]:
-    """Step on u in place, block by block; returns the points that have not arrived."""
-    left = [np.zeros(0, dtype=np.intp)]
-    for begin in range(0, len(u), _BLOCK):
-        block = slice(begin, begin + _BLOCK)
-        share, a, b, c = (values[block] for values in points)
-        left.append(begin + _not_arrived(u[block], *_step(u[block], share, a, b, c)))
-    return np.concatenate(left)
+    left = _not_arrived(u, *_step(u, share, a, b, c))
+    return np.clip(u, 0.0, 1.0, out=u), left
 
 
 def _not_arrived(u: Floats, step: Floats, slope: Floats) -> npt.NDArray[np.intp]:

@@ -10,8 +10,6 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, Literal
 
-import numpy as np
-
 from jointed_crane.core.motion.segments import Floats, KeyColumns, KeyRow, frames_of, key_columns, segment_table
 
 SegmentKind = Literal["hold", "straight", "eased"]
@@ -219,9 +217,12 @@ def _key_from(row: KeyRow) -> Key:
 BARE = Channel()
 
 
-def segment_tables(channels: Sequence[Channel]) -> list[Floats]:
-    """The segment tables of many channels, made together."""
-    if not channels:
-        return []
+def segment_tables(channels: Sequence[Channel]) -> Floats:
+    """The segment tables of many channels one under the other, made together; each stays with its channel."""
     keys = [channel.at_hand for channel in channels]
-    return np.split(segment_table(key_columns(keys)), np.cumsum([len(found) for found in keys])[:-1])
+    table = segment_table(key_columns(keys))
+    begin = 0
+    for channel, its_keys in zip(channels, keys, strict=True):
+        vars(channel)["segments"] = table[begin : begin + len(its_keys)]  # where the channel itself would hold it
+        begin += len(its_keys)
+    return table

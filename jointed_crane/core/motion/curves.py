@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.motion.bezier import bezier_parameter
+from jointed_crane.core.motion.bezier import BLOCK, bezier_parameter, first_steps
 from jointed_crane.core.motion.channel import Channel, segment_tables
 from jointed_crane.core.motion.cycles import folded, swayed
 from jointed_crane.core.motion.segments import AV, AX, BV, BX, CV, CX, SPAN, START, V0, Floats
@@ -32,22 +32,16 @@ class PackedCurves:
     def table(self) -> Floats:
         """The columns of the segment tables as rows, shape (9, rows)."""
         fresh = [channel for channel in self.channels if "segments" not in vars(channel)]
-        for channel, made in zip(fresh, segment_tables(fresh), strict=True):
-            vars(channel)["segments"] = made  # where the channel itself would hold it
-        tables = [channel.segments for channel in self.channels]
-        return np.ascontiguousarray(np.concatenate(tables).T) if tables else np.zeros((9, 0))
+        made = segment_tables(fresh)
+        if len(fresh) == len(self.channels):
+            return made.T
+        return np.concatenate([channel.segments.T for channel in self.channels], axis=1)
 
     @cached_property
     def starts(self) -> npt.NDArray[np.intp]:
         """The first row of each channel, shape (channels,)."""
         counts = np.array([len(channel.at_hand) for channel in self.channels], dtype=np.intp)
         return np.cumsum(counts) - counts
-
-    @cached_property
-    def needs_solving(self) -> npt.NDArray[np.bool_]:
-        """Which segments go through time by a cubic, shape (rows,)."""
-        found: npt.NDArray[np.bool_] = (self.table[AX] != 0) | (self.table[BX] != 0)
-        return found
 
     @cached_property
     def cycling(self) -> tuple[int, ...]:
@@ -75,11 +69,14 @@ def values(curves: PackedCurves, frames: Floats) -> Floats:
     fresh = [index for index, row in enumerate(known) if row is None]
     if fresh:
         missing = curves if len(fresh) == len(known) else PackedCurves(tuple(curves.channels[i] for i in fresh))
-        for index, row in zip(fresh, _solved(missing, frames), strict=True):
+        solved = _solved(missing, frames)
+        for index, row in zip(fresh, solved, strict=True):
             held = _samples(curves.channels[index])
             if len(held) >= _STRETCHES:
                 held.clear()
             held[stretch] = known[index] = row.copy()
+        if missing is curves:
+            return solved
     return np.array(known)
 
 
@@ -171,16 +168,42 @@ def _rows(curves: PackedCurves, frames: Floats) -> npt.NDArray[np.intp]:
 
 
 def _on_segments(curves: PackedCurves, rows: npt.NDArray[np.intp], local: Floats) -> Floats:
-    table = curves.table
-    parameter = local - table[START][rows]
-    parameter /= table[SPAN][rows]
-    np.clip(parameter, 0.0, 1.0, out=parameter)
-    solved = np.flatnonzero(curves.needs_solving[rows])
-    if len(solved):
-        its_rows = rows[solved]
-        parameter[solved] = bezier_parameter(parameter[solved], *(table[column][its_rows] for column in (AX, BX, CX)))
-    value: Floats = table[AV][rows]
-    for column in (BV, CV, V0):
+    """Values of curves at frames, each on the table row given with it."""
+    value = np.empty(len(local))
+    left = [np.zeros(0, dtype=np.intp)]
+    for begin in range(0, len(local), BLOCK):
+        block = slice(begin, begin + BLOCK)
+        table = curves.table.take(rows[block], axis=1, mode="clip")
+        parameter = _share(table, local[block])
+        solved = np.flatnonzero((table[AX] != 0) | (table[BX] != 0))
+        if len(solved) > len(parameter) / 2:  # the others arrive at once; picking would cost more than they do
+            parameter, not_arrived = first_steps(parameter, *table[AX : CX + 1])
+            left.append(begin + not_arrived)
+        elif len(solved):
+            parameter[solved], not_arrived = first_steps(parameter[solved], *table[AX : CX + 1, solved])
+            left.append(begin + solved[not_arrived])
+        value[block] = _at_parameter(table, parameter)
+    slow = np.concatenate(left)
+    if len(slow):
+        table = curves.table.take(rows[slow], axis=1)
+        share = _share(table, local[slow])
+        value[slow] = _at_parameter(table, bezier_parameter(share, table[AX], table[BX], table[CX]))
+    return value
+
+
+def _share(table: Floats, frames: Floats) -> Floats:
+    """The share of its segment gone by at each frame."""
+    share: Floats = frames - table[START]
+    share /= table[SPAN]
+    share.clip(0.0, 1.0, out=share)
+    return share
+
+
+def _at_parameter(table: Floats, parameter: Floats) -> Floats:
+    """The value of each cubic at its parameter."""
+    value: Floats = table[AV] * parameter
+    for column in (BV, CV):
+        value += table[column]
         value *= parameter
-        value += table[column][rows]
+    value += table[V0]
     return value

@@ -177,7 +177,7 @@ def segment_table(keys: KeyColumns) -> Floats:
     -------
     table : array, shape (keys, 9), columns START .. V0; each channel's last row holds its last value
     """
-    table = np.zeros((len(keys.frames), 9))
+    table = np.zeros((9, len(keys.frames))).T  # column by column, as evaluation takes them
     if not len(table):
         return table
     shares, points = controls(keys)
