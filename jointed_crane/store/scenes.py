@@ -10,6 +10,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 from sqlalchemy import Connection, Engine, Table, bindparam, delete, insert, select, update
+from sqlalchemy.dialects import sqlite
 from sqlalchemy.exc import IntegrityError
 
 from jointed_crane.core.edits import Edit, applied
@@ -40,6 +41,7 @@ _HELD = 16
 _STANDING = select(SCENES.c.version, SCENES.c.journal_at).where(
     SCENES.c.id == bindparam("scene_id"), SCENES.c.deleted_at.is_(None)
 )
+_STANDING_AS_TEXT = str(_STANDING.compile(dialect=sqlite.dialect()))  # type: ignore[no-untyped-call]
 
 
 class SceneMissing(RuleError):
@@ -93,6 +95,9 @@ class SceneStore:
 
     def load(self, scene_id: str) -> Kept:
         """The newest state of a scene. One query where it is held in memory, eight otherwise, none a part."""
+        held = self._held.get(scene_id)
+        if held is not None and held.version == self._version(scene_id):
+            return held
         with self._engine.connect() as connection:
             return self._load(connection, scene_id)
 
@@ -191,6 +196,15 @@ class SceneStore:
             return held
         scene = scene_from_rows(scene_id, self._rows(connection, scene_id))
         return self._hold(Kept(scene, found.version, *self._labels(connection, scene_id, found.journal_at)))
+
+    def _version(self, scene_id: str) -> int | None:
+        """The version of a scene on the shelf, asked of the driver itself: each preview of a drag asks for it first."""
+        connection = self._engine.raw_connection()
+        try:
+            found = connection.cursor().execute(_STANDING_AS_TEXT, (scene_id,)).fetchone()
+        finally:
+            connection.close()
+        return found and found[0]
 
     def _standing(self, connection: Connection, scene_id: str) -> Any:
         """The version of a scene, and where it stands in its journal; SceneMissing where it is not on the shelf."""

@@ -88,6 +88,7 @@ class BenchTestCase(unittest.TestCase):
         self.drawn()
 
     def at(self, selector: str):
+        self.drawn()
         box = self.page.locator(selector).last.bounding_box()
         return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 

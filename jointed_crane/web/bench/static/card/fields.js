@@ -75,7 +75,8 @@ export function mountField(element, spec, bench, previewer) {
     element.classList.toggle("field-keyed", Boolean(spec.isKeyed?.()));
     element.classList.toggle("field-disabled", shown === null && !spec.isOpen);
     input.disabled = shown === null && !spec.isOpen;
-    if (!isTyping) input.value = shown === null ? "" : readable(shown, digits, spec.fixed);
+    const text = shown === null ? "" : readable(shown, digits, spec.fixed);
+    if (!isTyping && input.value !== text) input.value = text;
   }
 
   async function set(next, isPast = false) {

@@ -7,13 +7,18 @@ import { movePivot } from "./pivot_numbers.js";
 const NINE = [0, 0.5, 1].flatMap((y) => [0, 0.5, 1].map((x) => [x, y]));
 const NAMES = ["upper left corner", "upper middle", "upper right corner", "left middle", "centre", "right middle", "lower left corner", "lower middle", "lower right corner"];
 
+const drawn = new WeakMap(); // what each picture shows: the drawing and the pivot
+
 export function drawPivotPicture(picture, bench) {
-  picture.replaceChildren();
-  const box = bench.lead && bench.drawingOf(bench.lead)?.bounds;
   const drawing = bench.lead && bench.drawingOf(bench.lead);
+  const { pivot } = bench.part(bench.lead) ?? {};
+  // A limb that is turned shows the same picture all the while.
+  if (drawn.get(picture)?.drawing === drawing && String(drawn.get(picture)?.pivot) === String(pivot)) return;
+  drawn.set(picture, { drawing, pivot });
+  picture.replaceChildren();
   picture.toggleAttribute("hidden", !drawing);
   if (!drawing) return;
-  const [left, top, right, bottom] = box;
+  const [left, top, right, bottom] = drawing.bounds;
   const room = Math.max(right - left, bottom - top) || 1;
   // Very flat art is drawn wider than it is, so that its nine points can be told apart.
   const [kx, ky] = [right - left, bottom - top].map((size) => Math.max(72 / room, 34 / (size || 1)));
@@ -31,7 +36,7 @@ export function drawPivotPicture(picture, bench) {
     button.addEventListener("keydown", (event) => (event.key === "Enter" || event.key === " ") && (event.preventDefault(), event.stopPropagation(), go()));
     picture.append(button);
   });
-  const at = place(bench.part(bench.lead).pivot).map((value) => Math.min(Math.max(value, 6), 86));
+  const at = place(pivot).map((value) => Math.min(Math.max(value, 6), 86));
   const sign = pin(at[0], at[1], { size: 6 });
   sign.setAttribute("pointer-events", "none");
   picture.append(sign);

@@ -27,10 +27,20 @@ export function mountSpots(root, bench, view, drag) {
     }
   }
 
+  let drawn = ""; // what is drawn, wherever it lies: under a dragging hand the same signs move
+
   function draw() {
+    const found = drag.isPlaying || !bench.stage ? [] : spots();
+    const now = JSON.stringify(found.map(({ spot, name, owner, isPicked }) => [spot, name, owner, isPicked]));
+    if (now === drawn) found.forEach(({ at }, index) => holder.children[index].setAttribute("transform", `translate(${at.join(" ")})`));
+    else holder.replaceChildren(...found.map(sign));
+    drawn = now;
+    const isNamed = ({ spot, isPicked }) => spot.mark || isPicked || bench.tool === "eyelet";
     labels.replaceChildren();
-    holder.replaceChildren();
-    if (drag.isPlaying || !bench.stage) return;
+    for (const box of placedLabels(found.filter(isNamed))) label(box);
+  }
+
+  function spots() {
     const found = [];
     for (const mark of bench.marks) found.push({ spot: { mark: mark.id }, name: mark.name, at: view.toScreen(mark.place) });
     for (const { id, eyelet } of eyelets()) {
@@ -38,12 +48,8 @@ export function mountSpots(root, bench, view, drag) {
       const at = view.toScreen(bench.onStage(id, eyelet.point));
       found.push({ spot: { part: id, eyelet: eyelet.id }, name: eyelet.name, at, owner: bench.part(id).name });
     }
-    for (const one of found) {
-      one.isPicked = Boolean(bench.spot && bench.spot.mark === one.spot.mark && bench.spot.eyelet === one.spot.eyelet && bench.spot.part === one.spot.part);
-      sign(one);
-    }
-    const isNamed = ({ spot, isPicked }) => spot.mark || isPicked || bench.tool === "eyelet";
-    for (const box of placedLabels(found.filter(isNamed))) label(box);
+    const isPicked = (spot) => Boolean(bench.spot && bench.spot.mark === spot.mark && bench.spot.eyelet === spot.eyelet && bench.spot.part === spot.part);
+    return found.map((one) => ({ ...one, isPicked: isPicked(one.spot) }));
   }
 
   function sign({ spot, name, at: [x, y], owner, isPicked }) {
@@ -64,7 +70,7 @@ export function mountSpots(root, bench, view, drag) {
         svg("title", {}, `Eyelet ${name} of ${owner}`),
       );
     }
-    holder.append(group);
+    return group;
   }
 
   function label({ text, x, y, width, height, from, isFar }) {
