@@ -140,7 +140,12 @@ class WaitingTests(TimeTestCase):
     def test_dropped_they_leave_no_trace(self):
         self.press("Shift+H")
         self.go_to(24)
+        undo = self.page.get_by_role("button", name="Undo", exact=True)
         self.turned()
+        expect(undo).to_be_enabled()
+        expect(undo).to_have_attribute("title", "Undo: the change that has no key yet")
+        undo.click()
+        expect(self.page.locator("[data-bench=pending]")).to_contain_text("1 change has no key yet")
         self.page.click("[data-pending=drop]")
         self.settled()
         expect(self.page.locator("[data-bench=pending]")).to_be_hidden()

@@ -50,8 +50,8 @@ Alpine.data("head", () => ({
       this.keeps = bench.keeps;
       this.isSnapping = bench.isSnapping;
     });
-    bench.on("history", () => {
-      this.undoLabel = bench.undoLabel;
+    bench.on("history pending", () => {
+      this.undoLabel = bench.pending.edits.length ? "the change that has no key yet" : bench.undoLabel;
       this.redoLabel = bench.redoLabel;
       this.name = bench.stage.name;
     });

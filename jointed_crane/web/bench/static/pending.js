@@ -79,6 +79,7 @@ export class Pending {
         notice(error.message, { isRefusal: true });
         if (error.status === 409) await bench.load();
         else if (this.edits === edits) this.edits = this.#shown && this.#shown.edits !== edits ? this.#shown.edits : [];
+        bench.tell("pending");
         continue;
       }
       this.#shown = { edits, version, at, answer };

@@ -51,21 +51,26 @@ export function mountGhosts(over, bench, view, seeing, drag) {
     const rows = new Map(shown?.ids.map((id, row) => [id, row]));
     const found = [];
     for (const id of parts()) {
-      if (pose?.parts[id]) found.push(ghost(id, pose.parts[id], "stroke-ink", 0.8, "5 4"));
+      if (pose?.parts[id]) found.push(ghost(id, pose.parts[id], null, "stroke-ink", 0.8, "5 4"));
       if (!shown || !rows.has(id)) continue;
       for (const { frame, far, sign } of frames()) {
-        const place = shown.at(frame)?.part(rows.get(id));
-        if (place) found.push(ghost(id, place, sign < 0 ? "fill-brass stroke-brass" : "fill-lagoon stroke-lagoon", 0.75 * (1 - far)));
+        const there = shown.at(frame);
+        if (there) found.push(ghost(id, there.part(rows.get(id)), there.shapeOf(id), sign < 0 ? "fill-brass stroke-brass" : "fill-lagoon stroke-lagoon", 0.75 * (1 - far)));
       }
     }
     holder.replaceChildren(...found.filter(Boolean));
   }
 
-  function ghost(id, place, look, opacity, dashes = "") {
+  /** The outline of a part at another place; `shape` is its own one there, where that moves. */
+  function ghost(id, place, shape, look, opacity, dashes = "") {
     const known = bench.poseOf(id);
-    const outline = bench.part(id).drawings[place.drawing]?.outline;
-    if (!outline || !place.shown || !place.opacity || place.matrix.every((value, index) => Math.abs(value - known.matrix[index]) < STILL)) return null;
-    return svg("path", { d: ringsPath(outline), transform: `matrix(${place.matrix.join(" ")})`, class: look, fill: dashes ? "none" : "", "fill-opacity": 0.16, opacity, "stroke-width": 1.2, "stroke-dasharray": dashes, "vector-effect": "non-scaling-stroke" });
+    const drawing = bench.part(id).drawings[place.drawing];
+    if (!drawing || !place.shown || !place.opacity) return null;
+    const isStill = place.matrix.every((value, index) => Math.abs(value - known.matrix[index]) < STILL);
+    if (isStill && shape?.d === bench.movingShape(id)?.d) return null;
+    const [x, y] = drawing.registration;
+    const back = shape ? ` translate(${-x} ${-y})` : "";
+    return svg("path", { d: shape ? shape.d : ringsPath(drawing.outline), transform: `matrix(${place.matrix.join(" ")})${back}`, class: look, fill: dashes ? "none" : "", "fill-opacity": 0.16, opacity, "stroke-width": 1.2, "stroke-dasharray": dashes, "vector-effect": "non-scaling-stroke" });
   }
 
   view.on(() => holder.setAttribute("transform", `scale(${view.k}) translate(${-view.x} ${-view.y})`));
