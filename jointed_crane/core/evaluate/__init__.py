@@ -106,16 +106,16 @@ def _pose(plan: Plan, frames: Floats, motion: Floats, values: dict[str, Entry], 
             elif entries:
                 matrices[i, j] = entries
     matrices[3, 3] = 1.0
-    pivot = np.zeros((*shape, 3))
+    pivot = np.zeros((3, *shape))
     for axis, places in enumerate(world.place):
         if not isinstance(places, float):
-            pivot[..., axis] = gated(places)[back]
+            np.take(gated(places), back, axis=0, out=pivot[axis], mode="clip")
     opacity, drawing, shown, order = (np.broadcast_to(rows[back], shape) for rows in _seen(plan, values))
     return Pose(
         part_ids=plan.part_ids,
         frames=frames,
         world=np.moveaxis(matrices, (0, 1), (-2, -1)),
-        pivot=pivot,
+        pivot=np.moveaxis(pivot, 0, -1),
         opacity=opacity,
         drawing=drawing,
         shown=shown,

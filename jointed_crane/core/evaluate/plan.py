@@ -32,7 +32,7 @@ class Wave:
 
 @dataclass(frozen=True)
 class KeyedChannel:
-    """All parts' curves on one channel: rows of the parts, and the matching slice of the packed curves."""
+    """All parts' curves on one channel: rows of the parts, ascending, and the matching slice of the packed curves."""
 
     name: str
     rows: Places

@@ -25,12 +25,12 @@ def effective(plan: Plan, motion: Floats) -> dict[str, Entry]:
     values = dict(plan.still)
     for keyed in plan.keyed:
         name, rest = keyed.name, plan.rest[keyed.name]
-        if len(keyed.rows) == len(plan.parts):
-            full = np.empty((len(plan.parts), motion.shape[1]))
-        else:
+        moved = joined(CHANNELS[name], rest[keyed.rows], motion[keyed.curves])
+        if len(keyed.rows) < len(plan.parts):
             full = np.repeat(rest, motion.shape[1], axis=1)
-        full[keyed.rows] = joined(CHANNELS[name], rest[keyed.rows], motion[keyed.curves])
-        values[name] = full
+            full[keyed.rows] = moved
+            moved = full
+        values[name] = moved
     return values
 
 

@@ -18,6 +18,7 @@ _FEW = 16
 #: Samples of so many frames at most stay with a frozen channel, of so many stretches of a film: after an edit nothing
 #: but what it changed is solved again.
 _MOST_HELD, _STRETCHES = 600, 3
+_NONE: dict[bytes, Floats] = {}
 
 
 @dataclass(frozen=True)
@@ -65,25 +66,19 @@ def values(curves: PackedCurves, frames: Floats) -> Floats:
     if not _FEW < len(frames) <= _MOST_HELD:
         return _solved(curves, frames)
     stretch = frames.tobytes()
-    known = [_samples(channel).get(stretch) for channel in curves.channels]
+    known: list[Floats | None] = [vars(channel).get("_samples", _NONE).get(stretch) for channel in curves.channels]
     fresh = [index for index, row in enumerate(known) if row is None]
     if fresh:
         missing = curves if len(fresh) == len(known) else PackedCurves(tuple(curves.channels[i] for i in fresh))
         solved = _solved(missing, frames)
         for index, row in zip(fresh, solved, strict=True):
-            held = _samples(curves.channels[index])
+            held = vars(curves.channels[index]).setdefault("_samples", {})
             if len(held) >= _STRETCHES:
                 held.clear()
             held[stretch] = known[index] = row.copy()
         if missing is curves:
             return solved
-    return np.array(known)
-
-
-def _samples(channel: Channel) -> dict[bytes, Floats]:
-    """Values of a frozen channel at all frames of a stretch, by the bytes of the frames."""
-    held: dict[bytes, Floats] = vars(channel).setdefault("_samples", {})
-    return held
+    return np.concatenate([row for row in known if row is not None]).reshape(len(known), -1)
 
 
 def _solved(curves: PackedCurves, frames: Floats) -> Floats:
