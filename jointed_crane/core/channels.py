@@ -107,11 +107,34 @@ SHAPE_CHANNELS: dict[str, ChannelKind] = {
 #: A channel of a node of a pen path: its number over all contours from 0, the handle, and the axis.
 NODE_CHANNEL = re.compile(r"node\.(0|[1-9]\d{0,4})\.(in\.|out\.)?([xy])")
 _SIDES = {None: "Node", "in.": "Handle in", "out.": "Handle out"}
+#: A channel of a number of a constraint: the constraint's id, and the number.
+NUMBER_CHANNEL = re.compile(r"constraint\.(.{1,64})\.([a-z]+)(\d{0,2})")
+_ANY = float("inf")
+#: What a constraint's number is where nobody set it, its unit, and the ends of what means something.
+_NUMBERS: dict[str, tuple[str, float, str, tuple[float, float] | None]] = {
+    "weight": ("Weight", 1.0, "", (0.0, 1.0)),
+    "goal": ("Weight of goal", 1.0, "", (0.0, _ANY)),
+    "share": ("Share", 0.5, "", None),
+    "offset": ("Offset", 0.0, "deg", None),
+    "x": ("Offset x", 0.0, "px", None),
+    "y": ("Offset y", 0.0, "px", None),
+    "turn": ("Offset turn", 0.0, "deg", None),
+    "scalex": ("Offset scale x", 1.0, "", None),
+    "scaley": ("Offset scale y", 1.0, "", None),
+    "soft": ("Soft approach", 0.0, "", (0.0, 1.0)),
+    "area": ("Area kept", 1.0, "", (0.0, 1.0)),
+    "shortest": ("Shortest", 0.8, "", (0.0, _ANY)),
+    "longest": ("Longest", 1.2, "", (0.0, _ANY)),
+    "thinnest": ("Thinnest", 0.85, "", (0.0, _ANY)),
+    "thickest": ("Thickest", 1.1, "", (0.0, _ANY)),
+    "yields": ("End that yields", 1.0, "", (0.0, 1.0)),
+    "direction": ("Direction", 0.0, "deg", None),
+}
 
 
 def channel_kind(name: str) -> ChannelKind:
     """The table's row for a channel name; RuleError where there is none."""
-    kind = CHANNELS.get(name) or SHAPE_CHANNELS.get(name) or _node_kind(name)
+    kind = CHANNELS.get(name) or SHAPE_CHANNELS.get(name) or _node_kind(name) or _number_kind(name)
     if kind is None:
         raise RuleError(f"There is no channel {name!r}. Nothing was changed.")
     return kind
@@ -124,6 +147,22 @@ def _node_kind(name: str) -> ChannelKind | None:
     if match is None:
         return None
     return ChannelKind(name, f"{_SIDES[match[2]]} {int(match[1]) + 1} {match[3]}", 0.0, "add", "px")
+
+
+def is_number(name: str) -> bool:
+    """Whether a channel is a number of a constraint."""
+    return name.startswith("constraint.") and _number_kind(name) is not None
+
+
+@lru_cache(maxsize=4096)
+def _number_kind(name: str) -> ChannelKind | None:
+    """The row of a constraint's number. Motion takes the place of its rest value: a share of 0.5 is keyed as 0.5."""
+    match = NUMBER_CHANNEL.fullmatch(name)
+    if match is None or match[2] not in _NUMBERS or bool(match[3]) != (match[2] == "goal"):
+        return None
+    label, neutral, unit, ends = _NUMBERS[match[2]]
+    mirror = -1 if match[2] in ("offset", "turn") else 1
+    return ChannelKind(name, f"{label} {match[3]}".rstrip(), neutral, "replace", unit, mirror, ends=ends)
 
 
 @overload
@@ -139,19 +178,19 @@ def joined(kind: ChannelKind, rest: float | Floats, motion: float | Floats) -> f
     return motion
 
 
-def countable(name: str, channel: Channel) -> Channel:
+def countable(name: str, channel: Channel, rest: float | None = None) -> Channel:
     """The channel as it is evaluated: a sway without keys swings about neutral, stepped channels hold.
 
-    A value that takes the place of another is a number in a row, not an amount: it neither sways nor carries on beyond
-    its keys, so it repeats where others repeat onwards.
+    A stepped value that takes the place of another is a number in a row, not an amount: it neither sways nor carries on
+    beyond its keys, so it repeats where others repeat onwards. `rest` is what one that takes a place swings about.
     """
     kind = channel_kind(name)
-    if kind.joins == "replace":
+    if kind.joins == "replace" and kind.stepped:
         before, after = (_IN_A_ROW.get(outside, "repeat") for outside in (channel.before, channel.after))
         if (channel.before, channel.after, channel.sway) != (before, after, None):
             channel = replace(channel, before=before, after=after, sway=None)
     if not channel.at_hand:
-        return replace(channel, keys=(Key(0.0, kind.neutral),))
+        return replace(channel, keys=(Key(0.0, kind.neutral if rest is None else rest),))
     if kind.stepped and any(key.kind != "hold" for key in channel.keys):
         return replace(channel, keys=tuple(replace(key, kind="hold") for key in channel.keys))
     return channel

@@ -10,6 +10,7 @@ from functools import cached_property
 from typing import Literal
 
 from jointed_crane.core.channels import channel_kind
+from jointed_crane.core.constraints.kinds import Constraint
 from jointed_crane.core.errors import UnknownPart
 from jointed_crane.core.frozen import changed
 from jointed_crane.core.kept import KeptPose, Marker
@@ -142,6 +143,7 @@ class Part:
     channels : motion by channel name; a channel that is absent is neutral
     spin_centre : px in art space; None is the centre of the art's bounds
     seat : id of the parent's eyelet that the pivot is kept in, None where it is free
+    constraints : rules that place the part from others, acting in order after its own placement
     limits : allowed motion values by channel; they hold in Motion, where a part moves from its rest
     fixed : channels that no hand changes, the locks of its axes
     shares : the mark that copies which share their drawings have in common
@@ -166,6 +168,7 @@ class Part:
     seat: str | None = None
     spin_centre: Vector | None = None
     inherits: Inherits = Inherits()
+    constraints: tuple[Constraint, ...] = ()
     limits: Mapping[str, Limit] = field(default_factory=dict)
     fixed: tuple[str, ...] = ()
     shares: str | None = None

@@ -13,7 +13,7 @@ from typing import Any
 
 import numpy as np
 
-from jointed_crane.core.channels import CHANNELS, NODE_CHANNEL, countable
+from jointed_crane.core.channels import CHANNELS, NODE_CHANNEL, countable, is_number
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.scene import Part
 from jointed_crane.core.shapes import LARGEST, Contour, Node, Paint, PenPath, Shape
@@ -43,7 +43,8 @@ def shape_channels(part: Part) -> tuple[str, ...]:
     """The channels of a part that move its shape."""
     known: tuple[str, ...] | None = vars(part).get("_shape_channels")
     if known is None:
-        known = vars(part)["_shape_channels"] = tuple(name for name in part.channels if name not in CHANNELS)
+        found = (name for name in part.channels if name not in CHANNELS and not is_number(name))
+        known = vars(part)["_shape_channels"] = tuple(found)
     return known
 
 

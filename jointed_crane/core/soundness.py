@@ -7,7 +7,16 @@ import re
 from collections.abc import Iterable, Mapping, Sequence
 from types import MappingProxyType
 
-from jointed_crane.core.channels import CHANNELS, channel_kind
+from jointed_crane.core.channels import CHANNELS, channel_kind, is_number
+from jointed_crane.core.constraints.kinds import (
+    MOST_GOALS,
+    MOST_JOINTS,
+    Between,
+    Goal,
+    Reach,
+    goals_of,
+    number_channels,
+)
 from jointed_crane.core.dependencies import waves
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.kept import KeptPose, Marker
@@ -20,6 +29,8 @@ MOST_PARTS = 5_000
 LONGEST_ID = 200
 MOST_MARKERS = 500
 MOST_POSES = 200
+#: Constraints of one part.
+MOST_CONSTRAINTS = 50
 #: Corners of one drawing's outline.
 MOST_CORNERS = 20_000
 #: A swing shorter than this cannot be told from noise, frames.
@@ -45,7 +56,12 @@ def ensure_sound(scene: Scene, before: Scene | None = None) -> Scene:
     for part, old in changed:
         _ensure_part(part, old)
     _ensure_drawing_ids(scene, changed)
-    is_same_tree = len(scene.parts) == len(known) and all(old and old.parent == part.parent for part, old in changed)
+    for part in scene.parts:
+        if part.constraints:
+            _ensure_constraints(scene, part)
+    is_same_tree = len(scene.parts) == len(known) and all(
+        old and old.parent == part.parent and old.constraints == part.constraints for part, old in changed
+    )
     if not is_same_tree or any(old and part.largest_scale > old.largest_scale for part, old in changed):
         ensure_sizes(scene)
     return scene
@@ -168,10 +184,43 @@ def _ensure_part(part: Part, old: Part | None) -> None:
             _ensure_channel(part, name, channel, known)
 
 
+def _ensure_constraints(scene: Scene, part: Part) -> None:
+    """Constraints have ids of their own, and refer to what is there."""
+    if len(part.constraints) > MOST_CONSTRAINTS:
+        raise RuleError(f"{part.name} takes {MOST_CONSTRAINTS} constraints at most. Nothing was changed.")
+    if len({one.id for one in part.constraints}) != len(part.constraints):
+        raise RuleError(f"Two constraints of {part.name} would have the same id. Nothing was changed.")
+    for one in part.constraints:
+        _ensure_id(one.id)
+        _ensure_name(one.name, "constraint")
+        goals = goals_of(one)
+        if not 1 <= len(goals) <= MOST_GOALS or (isinstance(one, Between) and len(goals) < 2):
+            raise RuleError(f"{one.name} of {part.name} lies between 2 to {MOST_GOALS} goals. Nothing was changed.")
+        if isinstance(one, Reach) and not 1 <= one.joints <= MOST_JOINTS:
+            raise RuleError(f"{one.name} of {part.name} turns 1 to {MOST_JOINTS} joints. Nothing was changed.")
+        for goal in goals:
+            if not _is_there(scene, goal):
+                raise RuleError(f"{one.name} of {part.name} would lose its goal. Nothing was changed.")
+            ensure_numbers(part, goal.point or ())
+    own = set(number_channels(part.constraints))
+    stray = [name for name in (*part.rest, *part.channels, *part.limits) if is_number(name) and name not in own]
+    if stray:
+        raise RuleError(f"{part.name} has no constraint for {channel_kind(stray[0]).label}. Nothing was changed.")
+
+
+def _is_there(scene: Scene, goal: Goal) -> bool:
+    """Whether what a goal names is in the scene."""
+    if goal.at == "mark":
+        return goal.part is None and any(mark.id == goal.named for mark in scene.marks)
+    if goal.part not in scene.index or (goal.at == "point") != (goal.point is not None):
+        return False
+    return goal.at != "eyelet" or scene.part(goal.part).eyelet(goal.named or "") is not None
+
+
 def _ensure_rest(part: Part) -> None:
     ensure_numbers(part, part.rest.values())
     for name in part.rest:
-        if name not in CHANNELS:
+        if name not in CHANNELS and not is_number(name):
             raise RuleError(f"{channel_kind(name).label} of {part.name} rests in its shape. Nothing was changed.")
 
 

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError
 
+from jointed_crane.core.constraints.kinds import Between, Follow, Goal, PointAt, Reach, Span, StayAbove
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.kept import KeptPose, Marker
 from jointed_crane.core.motion.channel import Channel, Key, Sway
@@ -25,8 +26,8 @@ if TYPE_CHECKING:
 
 Kind = TypeVar("Kind")
 _VALUES = (
-    Channel, Drawing, Ellipse, Eyelet, Foothold, Inherits, KeptPose, Key, Mark, Marker, Node, Paint, Part, PenPath,
-    Polygon, Rectangle, Scene, Source, Sway, Text,
+    Between, Channel, Drawing, Ellipse, Eyelet, Follow, Foothold, Goal, Inherits, KeptPose, Key, Mark, Marker, Node,
+    Paint, Part, PenPath, PointAt, Polygon, Reach, Rectangle, Scene, Source, Span, StayAbove, Sway, Text,
 )  # fmt: skip
 
 

@@ -61,6 +61,10 @@ def part_rows(part: Part, position: int) -> dict[RowKey, Row]:
         rows["channels", part.id, name] = {"keys": channel["keys"], "outside": outside}
     for place, eyelet in enumerate(document["eyelets"]):
         rows["eyelets", part.id, eyelet["id"]] = {"position": place, "name": eyelet["name"], "point": eyelet["point"]}
+    for place, constraint in enumerate(document["constraints"]):
+        rule = {name: value for name, value in constraint.items() if name not in ("id", "kind", "name")}
+        own = {"position": place, "kind": constraint["kind"], "name": constraint["name"], "rule": rule}
+        rows["constraints", part.id, constraint["id"]] = own
     for foothold in document["footholds"]:
         rows["footholds", part.id, repr(foothold["frame"])] = {"point": foothold["point"]}
     return rows
@@ -147,6 +151,7 @@ def _without_position(row: Row) -> Row:
 def _part(part_id: str, row: Row, below: dict[str, list[tuple[RowKey, Row]]]) -> Part:
     drawings = sorted(below.get("drawings", []), key=lambda found: found[1]["position"])
     eyelets = sorted(below.get("eyelets", []), key=lambda found: found[1]["position"])
+    constraints = sorted(below.get("constraints", []), key=lambda found: found[1]["position"])
     footholds = sorted(below.get("footholds", []), key=lambda found: float(found[0][2]))
     return part_from(
         {
@@ -156,6 +161,9 @@ def _part(part_id: str, row: Row, below: dict[str, list[tuple[RowKey, Row]]]) ->
             "drawings": [{"id": key[2], "name": d["name"], "art": d["art"], **d["geometry"]} for key, d in drawings],
             "channels": {key[2]: {"keys": c["keys"], **c["outside"]} for key, c in below.get("channels", [])},
             "eyelets": [{"id": key[2], "name": e["name"], "point": e["point"]} for key, e in eyelets],
+            "constraints": [
+                {"id": key[2], "kind": c["kind"], "name": c["name"], **c["rule"]} for key, c in constraints
+            ],
             "footholds": [{"frame": float(key[2]), "point": f["point"]} for key, f in footholds],
         }
     )

@@ -30,6 +30,7 @@ _TABLES: dict[str, tuple[Table, tuple[str, ...]]] = {
     "drawings": (tables.DRAWINGS, ("part_id", "id")),
     "channels": (tables.CHANNELS, ("part_id", "name")),
     "footholds": (tables.FOOTHOLDS, ("part_id", "frame")),
+    "constraints": (tables.CONSTRAINTS, ("part_id", "id")),
     "eyelets": (tables.EYELETS, ("part_id", "id")),
     "marks": (tables.MARKS, ("id",)),
     "markers": (tables.MARKERS, ("id",)),

@@ -101,6 +101,19 @@ CHANNELS = Table(
 
 FOOTHOLDS = Table("footholds", METADATA, _scene(), _key("part_id"), _key("frame", Double), _held("point", JSON))
 
+#: The constraints of a part, without their numbers, which are channels.
+CONSTRAINTS = Table(
+    "constraints",
+    METADATA,
+    _scene(),
+    _key("part_id"),
+    _key("id"),
+    _held("position", Integer),
+    _held("kind"),
+    _held("name"),
+    _held("rule", JSON),
+)
+
 EYELETS = Table(
     "eyelets",
     METADATA,

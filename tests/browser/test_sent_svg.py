@@ -16,6 +16,7 @@ from jointed_crane.core.shape_motion import numbers_of_shape, reshaped
 from jointed_crane.formats.svg_out import carrying
 from jointed_crane.formats.svg_out.animated import animated_svg
 from tests.browser.chromium import ServedLibrary, browser, shot
+from tests.core.test_constraints import constrained
 from tests.core.test_shape_motion import SHAPES
 from tests.strategies import cornered_scene, random_scene
 
@@ -179,6 +180,16 @@ class SentSvgTests(unittest.TestCase):
                 frames[-1] = scene.length - 0.5
             px, _, _ = differences(self.page(), sent, plain, frames)
             self.assertLess(px, 0.01, f"seed {seed}")
+
+    def test_random_rigs_with_constraints(self):
+        for seed in (3, 8, 21):
+            scene = constrained(random_scene(seed, 7), seed)
+            self.assertTrue(any(part.constraints for part in scene.parts))
+            self.assertIn("of the constraints that place it", " ".join(carrying.notes(scene)))
+            sent = animated_svg(scene, lambda _: ("image/svg+xml", ART))
+            px, degrees, _ = differences(self.page(), sent, scene, np.array([0, 7, 19, 31, 47]))
+            self.assertLess(px, 0.01, seed)
+            self.assertLess(degrees, 0.01, seed)
 
     def test_a_flat_curve_that_swells_between_equal_values(self):
         key = Channel((Key(0, 0, "eased", None, (8, 30)), Key(24, 0, "eased", (-8, 30), None)))

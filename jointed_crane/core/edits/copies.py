@@ -9,6 +9,8 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.constraints.kinds import number_channels
+from jointed_crane.core.constraints.referring import mirrored, with_parts
 from jointed_crane.core.edits.edit import Edit, named, unlocked
 from jointed_crane.core.edits.placing import inverse_of
 from jointed_crane.core.edits.poses import MoveBy
@@ -42,7 +44,8 @@ def _copied(scene: Scene, originals: Iterable[Part], id_prefix: str, mirrors_nam
         if mirrors_names:
             eyelets = tuple(replace(eyelet, name=other_side(eyelet.name)) for eyelet in eyelets)
         parent = ids.get(part.parent, part.parent) if part.parent else None
-        copy = replace(part, id=ids[part.id], name=name, parent=parent, eyelets=eyelets)
+        constraints = tuple(with_parts(one, ids) for one in part.constraints)
+        copy = replace(part, id=ids[part.id], name=name, parent=parent, eyelets=eyelets, constraints=constraints)
         found[part.id] = copy if copy.shares else with_drawings_of_its_own(copy)
     return found
 
@@ -156,6 +159,8 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
         roots = uppermost(scene, [part.id for part in unlocked(scene, self.parts)])
         originals = [replace(part, shares=None) for part in limbs(scene, roots)]
         copies = _copied(scene, originals, self.id_prefix, mirrors_names=True)
+        inside = {copy.id for copy in copies.values()}
+        copies = {original: _with_sides_swapped(copy, inside) for original, copy in copies.items()}
         parents: dict[str, Part] = {}
         turned_back: dict[str, Floats | None] = {}
         for part in sorted(originals, key=lambda found: len(ancestors(scene, found.id))):
@@ -245,6 +250,16 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
         made = _mirrored(copy, above)
         # Its place already lies mirrored in the parent; only what the turned axes do to the slide is taken back.
         return made.with_rest_moved(_slide(part) - _slide(made))
+
+
+def _with_sides_swapped(part: Part, copied: set[str]) -> Part:
+    """A copy whose constraints turn the other way round."""
+    part = replace(part, constraints=tuple(mirrored(one, copied) for one in part.constraints))
+    for name in number_channels(part.constraints):
+        if sign(name) < 0:
+            part = part.with_rest({name: -part.rest[name]}) if name in part.rest else part
+            part = with_motion_changed(part, name, over=-1.0)
+    return part
 
 
 def _carried_mirror(mirror: Floats | None, part: Part, below_turn: bool) -> Floats | None:

@@ -3,6 +3,7 @@
 from jointed_crane.core.edits import (
     appearing,
     bench_state,
+    constraining,
     copies,
     curving,
     drawings,
@@ -40,6 +41,7 @@ __all__ = [
     "EDITS",
     "appearing",
     "bench_state",
+    "constraining",
     "copies",
     "curving",
     "drawings",

@@ -8,6 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.dependencies import waves
+from jointed_crane.core.edits.constraining import without_constraints
 from jointed_crane.core.edits.edit import Edit, chosen, named, unlocked
 from jointed_crane.core.edits.placing import PointUnit, inverse_of
 from jointed_crane.core.edits.points import PointEdit
@@ -181,7 +182,9 @@ class DeleteEyelet(Edit, kind="delete_eyelet"):
         eyelet = _known(part, self.eyelet)
         freed = [replace(child, seat=None) for child in scene.children.get(part.id, ()) if child.seat == eyelet.id]
         left = tuple(other for other in part.eyelets if other is not eyelet)
-        return scene.with_parts([replace(part, eyelets=left), *freed])
+        after = without_constraints(scene, lambda goal: goal.part == part.id and goal.named == eyelet.id)
+        part = after.part(part.id)
+        return after.with_parts([replace(part, eyelets=left), *freed])
 
 
 @dataclass(frozen=True)

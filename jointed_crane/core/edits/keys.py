@@ -175,7 +175,7 @@ class SetSway(Edit, kind="set_sway"):
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
         kind = channel_kind(self.channel)
-        if kind.joins == "replace" and self.sway is not None:
+        if kind.joins == "replace" and kind.stepped and self.sway is not None:
             raise RuleError(f"{kind.label} is a choice and not an amount, so it cannot sway. Nothing was changed.")
         channel = part.channels.get(self.channel, Channel())
         return scene.with_parts([part.with_channel(self.channel, replace(channel, sway=self.sway))])

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from jointed_crane.core.channels import CHANNELS, ChannelKind, channel_kind, countable
+from jointed_crane.core.channels import CHANNELS, ChannelKind, channel_kind, countable, is_number
 from jointed_crane.core.edits.edit import Edit, chosen, named
 from jointed_crane.core.edits.values import motion_value, with_value, within_limits
 from jointed_crane.core.errors import RuleError
@@ -37,9 +37,9 @@ class Settle(Edit, kind="settle"):
     def _settled(self, part: Part) -> Part:
         part = self._shape_settled(part)
         for name in part.channels:
-            if name not in CHANNELS:
+            if name not in CHANNELS and not is_number(name):
                 continue
-            kind = CHANNELS[name]
+            kind = channel_kind(name)
             now = motion_value(part, name, self.frame)
             if kind.joins == "replace":
                 part = part.with_rest({name: now})

@@ -8,6 +8,7 @@ from typing import Literal
 
 import numpy as np
 
+from jointed_crane.core.edits.constraining import without_constraints
 from jointed_crane.core.edits.edit import Edit, named, unlocked
 from jointed_crane.core.edits.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.edits.poses import moved, scaled, turned
@@ -155,7 +156,10 @@ class DeleteMark(Edit, kind="delete_mark"):
         return f"Delete mark {_mark(scene, self.mark).name}"
 
     def apply(self, scene: Scene) -> Scene:
-        return replace(scene, marks=all_but(scene.marks, _mark(scene, self.mark)))
+        left = all_but(scene.marks, _mark(scene, self.mark))
+        return replace(
+            without_constraints(scene, lambda goal: goal.at == "mark" and goal.named == self.mark), marks=left
+        )
 
 
 def _mark(scene: Scene, mark_id: str) -> Mark:

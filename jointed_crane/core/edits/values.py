@@ -22,7 +22,7 @@ def motion_value(part: Part, channel: str, frame: float) -> float:
     curve = part.channels.get(channel)
     if curve is None:
         return part.rest_value(channel) if kind.joins == "replace" else kind.neutral
-    return value_at(countable(channel, curve), frame)
+    return value_at(countable(channel, curve, part.rest_value(channel)), frame)
 
 
 def shown_value(part: Part, channel: str, frame: float | None) -> float:
@@ -55,8 +55,9 @@ def within_limits(part: Part, channel: str, value: float, frame: float | None, p
 
 def within_ends(part: Part, channel: str, value: float, frame: float | None) -> float:
     """A value brought to where it still means something once motion has joined rest: opacity shows from 0 to 1."""
-    ends = channel_kind(channel).ends
-    rest = 1.0 if frame is None else part.rest_value(channel)
+    kind = channel_kind(channel)
+    ends = kind.ends
+    rest = part.rest_value(channel) if frame is not None and kind.joins == "multiply" else 1.0
     return value if ends is None or rest <= 0 else min(max(value, ends[0] / rest), ends[1] / rest)
 
 

@@ -10,11 +10,13 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.evaluate.constrained import Rules
 from jointed_crane.core.evaluate.footholds import footholds
 from jointed_crane.core.evaluate.plan import Plan, plan_of
 from jointed_crane.core.evaluate.pose import Pose, gated
 from jointed_crane.core.evaluate.values import alone, effective, rotations, with_rows
-from jointed_crane.core.evaluate.waves import World, down_the_waves
+from jointed_crane.core.evaluate.waves import down_the_waves
+from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import Entry
 from jointed_crane.core.motion.curves import held_values, values_beside
 from jointed_crane.core.motion.curves import values as curve_values
@@ -90,7 +92,8 @@ def _posed(
     pivot, shift = footholds(plan, frames)
     turn, spin = rotations(plan, values, "turn"), rotations(plan, values, "spin")
     local = local_placement(Setting(values, plan.orientation, turn, spin, pivot, plan.centre, shift))
-    world = down_the_waves(plan, local, len(frames))
+    rules = Rules(plan, motion, np.atleast_2d(values["turn.z"]), len(frames)) if plan.is_constrained else None
+    world = down_the_waves(plan, local, len(frames), rules)
     return _pose(plan, frames, motion, values, world)
 
 

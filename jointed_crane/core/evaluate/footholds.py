@@ -46,7 +46,7 @@ def standing_of(part: Part) -> Standing:
 
 def linear_at(part: Part, frames: Floats) -> Floats:
     """A = O R K S of one part at ascending frames, shape (frames, 3, 3)."""
-    plan = packed_plan((replace(part, parent=None),))
+    plan = packed_plan((replace(part, parent=None, constraints=()),))
     values = effective(plan, curve_values(plan.curves, frames))
     linear = linear_part(Setting(values, plan.orientation, rotations(plan, values, "turn")))
     found: Floats = stacked(linear, (1, len(frames)))[0]

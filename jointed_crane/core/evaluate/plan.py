@@ -8,14 +8,15 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.channels import CHANNELS, countable
-from jointed_crane.core.dependencies import waves
+from jointed_crane.core.channels import CHANNELS, countable, is_number
+from jointed_crane.core.constraints.kinds import Constraint, Reach, goals_of
+from jointed_crane.core.dependencies import chain_of, waves
 from jointed_crane.core.frozen import changed
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Column, Entry, Matrix, entry, unstacked
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.curves import PackedCurves
-from jointed_crane.core.scene import UPRIGHT, Inherits, Part, Scene
+from jointed_crane.core.scene import UPRIGHT, Inherits, Mark, Part, Scene
 from jointed_crane.core.shape_motion import shape_channels
 
 Floats = npt.NDArray[np.float64]
@@ -40,6 +41,23 @@ class KeyedChannel:
 
 
 @dataclass(frozen=True)
+class Ruled:
+    """Constraints of one kind that act together: the rows of their parts, and the constraints."""
+
+    rows: Places
+    constraints: tuple[Constraint, ...]
+
+
+@dataclass(frozen=True)
+class Chain:
+    """A reach: the row of its part, and those of its joints from the first down."""
+
+    row: int
+    reach: Reach
+    joints: tuple[int, ...]
+
+
+@dataclass(frozen=True)
 class Plan:
     """Everything evaluation needs that does not depend on the frame. Rows are parts sorted by depth.
 
@@ -48,6 +66,7 @@ class Plan:
     places : array, shape (parts,), the place of each row in the scene's painting order
     rest : rest values by channel, float or array of shape (parts, 1)
     orders : turn orders in use, each with the rows that use it
+    numbers : row and channel of the constraints' numbers that move; their curves come after those of `keyed`
     partial : rows that do not inherit everything, with what they do inherit
     """
 
@@ -56,6 +75,7 @@ class Plan:
     waves: tuple[Wave, ...]
     rest: dict[str, Floats]
     keyed: tuple[KeyedChannel, ...]
+    numbers: tuple[tuple[int, str], ...]
     curves: PackedCurves
     orientation: Matrix
     pivot: Column
@@ -63,6 +83,7 @@ class Plan:
     orders: dict[str, npt.NDArray[np.bool_]]
     partial: dict[int, Inherits]
     standing: tuple[int, ...]
+    marks: dict[str, tuple[float, float]]
 
     @cached_property
     def back(self) -> Places:
@@ -97,18 +118,49 @@ class Plan:
     @cached_property
     def keyed_names(self) -> tuple[tuple[str, str], ...]:
         """Part and channel of every curve, in the order of the curves."""
-        return tuple((self.parts[row].id, keyed.name) for keyed in self.keyed for row in keyed.rows)
+        return tuple((self.parts[row].id, name) for row, name in self.curve_of)
 
     @cached_property
     def curve_of(self) -> dict[tuple[int, str], int]:
         """The place among the curves of each row's channel."""
         names = ((row, keyed.name) for keyed in self.keyed for row in keyed.rows.tolist())
-        return {name: place for place, name in enumerate(names)}
+        return {name: place for place, name in enumerate((*names, *self.numbers))}
+
+    @cached_property
+    def is_constrained(self) -> bool:
+        """Whether any constraint places a part."""
+        return any(part.constraints for part in self.parts)
+
+    @cached_property
+    def ruled(self) -> tuple[tuple[Ruled, ...], ...]:
+        """For each wave its constraints in the order in which they act, those of one kind and place in it together."""
+        found = []
+        for wave in self.waves:
+            groups: dict[tuple[int | str, ...], list[tuple[int, Constraint]]] = {}
+            for row in range(wave.rows.start, wave.rows.stop):
+                acting = (one for one in self.parts[row].constraints if one.is_on and one.kind != "reach")
+                for place, one in enumerate(acting):
+                    groups.setdefault((place, *_manner(one)), []).append((row, one))
+            found.append(tuple(_ruled(groups[key]) for key in sorted(groups)))
+        return tuple(found)
+
+    @cached_property
+    def chains(self) -> dict[int, tuple[Chain, ...]]:
+        """The chains that reach, by the row of their first joint."""
+        by_id = {part.id: part for part in self.parts}
+        found: dict[int, list[Chain]] = {}
+        for row, part in enumerate(self.parts):
+            for one in part.constraints:
+                if isinstance(one, Reach) and one.is_on:
+                    joints = tuple(self.row_of[joint] for joint in chain_of(by_id, part, one))
+                    if joints:
+                        found.setdefault(joints[0], []).append(Chain(row, one, joints))
+        return {first: tuple(chains) for first, chains in found.items()}
 
 
 #: What a plan remembers of which channels have keys, and that together with what numbers have no say in at all.
 _KEYED = frozenset(("keyed_names", "curve_of"))
-_KEPT = _KEYED | {"back", "row_of", "part_ids", "drawings", "still", "_seen"}
+_KEPT = _KEYED | {"back", "row_of", "part_ids", "drawings", "still", "_seen", "ruled", "chains", "is_constrained"}
 
 
 def plan_of(scene: Scene, beside: Scene | None = None) -> Plan:
@@ -119,7 +171,7 @@ def plan_of(scene: Scene, beside: Scene | None = None) -> Plan:
     """
     known: Plan | None = vars(scene).get("_plan")
     if known is None:
-        known = (beside and _repacked(plan_of(beside), scene.parts)) or packed_plan(scene.parts)
+        known = (beside and _repacked(plan_of(beside), scene)) or packed_plan(scene.parts, scene.marks)
         vars(scene)["_plan"] = known
     return known
 
@@ -127,25 +179,27 @@ def plan_of(scene: Scene, beside: Scene | None = None) -> Plan:
 def hand_plan_on(before: Scene, after: Scene) -> None:
     """Have a scene take over what is packed of the one it was made from, where they differ in numbers alone."""
     known: Plan | None = vars(before).get("_plan")
-    repacked = _repacked(known, after.parts) if known is not None and "_plan" not in vars(after) else None
+    repacked = _repacked(known, after) if known is not None and "_plan" not in vars(after) else None
     if repacked is not None:
         vars(after)["_plan"] = repacked
 
 
-def _repacked(known: Plan, scene_parts: tuple[Part, ...]) -> Plan | None:
-    """The plan of parts that differ from known ones in numbers by channel alone; None where more differs."""
-    if len(scene_parts) != len(known.parts):
+def _repacked(known: Plan, scene: Scene) -> Plan | None:
+    """The plan of a scene whose parts differ from known ones in numbers by channel alone; None where more differs."""
+    if len(scene.parts) != len(known.parts) or (known.is_constrained and _places(scene.marks) != known.marks):
         return None
-    parts = tuple(scene_parts[place] for place in known.places.tolist())
+    parts = tuple(scene.parts[place] for place in known.places.tolist())
     pairs = list(zip(parts, known.parts, strict=True))
     if any(part.own_values is not old.own_values for part, old in pairs):
         return None
+    if any(part.constraints and part.rest is not old.rest for part, old in pairs):
+        return None  # numbers of constraints swing about their rest values
     if any(part.rest is not old.rest for part, old in pairs):
         known = changed(known, _KEPT - {"still", "_seen"}, rest=_rest_values(parts), centre=_centres(parts))
     if all(part.channels is old.channels or part.channels.keys() == old.channels.keys() for part, old in pairs):
         return changed(known, _KEPT, parts=parts, curves=_with_curves(known, parts))
-    keyed, curves = _pack_channels(parts)
-    return changed(known, _KEPT - _KEYED, parts=parts, keyed=keyed, curves=curves)
+    keyed, numbers, curves = _pack_channels(parts)
+    return changed(known, _KEPT - _KEYED, parts=parts, keyed=keyed, numbers=numbers, curves=curves)
 
 
 def _with_curves(known: Plan, parts: tuple[Part, ...]) -> PackedCurves:
@@ -155,18 +209,20 @@ def _with_curves(known: Plan, parts: tuple[Part, ...]) -> PackedCurves:
         old = known.parts[row].channels
         if part.channels is not old:
             for name, channel in part.channels.items():
-                if channel is not old[name] and name in CHANNELS:
-                    channels[known.curve_of[row, name]] = countable(name, channel)
+                if channel is not old[name] and (row, name) in known.curve_of:
+                    channels[known.curve_of[row, name]] = countable(name, channel, part.rest_value(name))
     return PackedCurves(tuple(channels))
 
 
-def packed_plan(scene_parts: tuple[Part, ...]) -> Plan:
-    """Pack parts in painting order. Raises RuleError where their parents form a loop."""
-    depth_first = waves(scene_parts)
+def packed_plan(scene_parts: tuple[Part, ...], marks: tuple[Mark, ...] = ()) -> Plan:
+    """Pack parts in painting order, and the marks that constraints refer to. Raises RuleError where parts depend on
+    each other in a loop.
+    """
+    depth_first = [half for wave in waves(scene_parts) for half in _by_parent(scene_parts, wave)]
     places = np.array([place for wave in depth_first for place in wave], dtype=np.intp)
     parts = tuple(scene_parts[place] for place in places)
     row_of = {part.id: row for row, part in enumerate(parts)}
-    keyed, curves = _pack_channels(parts)
+    keyed, numbers, curves = _pack_channels(parts)
     used_orders = {part.turn_order for part in parts} or {"XYZ"}
     whole = Inherits()
     return Plan(
@@ -175,6 +231,7 @@ def packed_plan(scene_parts: tuple[Part, ...]) -> Plan:
         waves=_wave_slices(parts, [len(wave) for wave in depth_first], row_of),
         rest=_rest_values(parts),
         keyed=keyed,
+        numbers=numbers,
         curves=curves,
         orientation=_orientations(parts),
         pivot=_column(np.array([part.pivot for part in parts]).reshape(-1, 3)),
@@ -182,7 +239,18 @@ def packed_plan(scene_parts: tuple[Part, ...]) -> Plan:
         orders={order: np.array([[part.turn_order == order] for part in parts]) for order in sorted(used_orders)},
         partial={row: part.inherits for row, part in enumerate(parts) if part.inherits != whole},
         standing=tuple(row for row, part in enumerate(parts) if part.footholds),
+        marks=_places(marks),
     )
+
+
+def _places(marks: tuple[Mark, ...]) -> dict[str, tuple[float, float]]:
+    return {mark.id: mark.place for mark in marks}
+
+
+def _by_parent(parts: tuple[Part, ...], wave: list[int]) -> list[list[int]]:
+    """The parts of a wave that hang on a parent, and those that stand on the stage and wait for a goal alone."""
+    halves = [[place for place in wave if (parts[place].parent is None) == is_free] for is_free in (False, True)]
+    return [half for half in halves if half]
 
 
 def _wave_slices(parts: tuple[Part, ...], counts: list[int], row_of: dict[str, int]) -> tuple[Wave, ...]:
@@ -200,23 +268,39 @@ def _rest_values(parts: tuple[Part, ...]) -> dict[str, Floats]:
     rest = {name: np.full((len(parts), 1), kind.neutral) for name, kind in CHANNELS.items()}
     for row, part in enumerate(parts):
         for name, value in part.rest.items():
-            rest[name][row, 0] = value
+            if name in rest:
+                rest[name][row, 0] = value
     return rest
 
 
-def _pack_channels(parts: tuple[Part, ...]) -> tuple[tuple[KeyedChannel, ...], PackedCurves]:
+def _pack_channels(
+    parts: tuple[Part, ...],
+) -> tuple[tuple[KeyedChannel, ...], tuple[tuple[int, str], ...], PackedCurves]:
     by_name: dict[str, list[tuple[int, Channel]]] = {}
+    numbers: dict[tuple[int, str], Channel] = {}
     for row, part in enumerate(parts):
         for name, channel in part.channels.items():
-            if name in CHANNELS:  # what moves a shape has no say in where it lies
+            if name in CHANNELS:
                 by_name.setdefault(name, []).append((row, channel))
+            elif part.constraints and is_number(name):  # what moves a shape has no say in where it lies
+                numbers[row, name] = countable(name, channel, part.rest_value(name))
     keyed: list[KeyedChannel] = []
     channels: list[Channel] = []
     for name, found in by_name.items():
         rows = np.array([row for row, _ in found], dtype=np.intp)
         keyed.append(KeyedChannel(name, rows, slice(len(channels), len(channels) + len(found))))
         channels += [countable(name, channel) for _, channel in found]
-    return tuple(keyed), PackedCurves(tuple(channels))
+    return tuple(keyed), tuple(numbers), PackedCurves((*channels, *numbers.values()))
+
+
+def _manner(one: Constraint) -> tuple[int | str, ...]:
+    """What constraints that act together have in common: the kind, how many goals, and what is taken over."""
+    choices = ("turns", "scales", "is_shortest", "position")
+    return one.kind, len(goals_of(one)), *(int(getattr(one, choice, False)) for choice in choices)
+
+
+def _ruled(found: list[tuple[int, Constraint]]) -> Ruled:
+    return Ruled(np.array([row for row, _ in found], dtype=np.intp), tuple(one for _, one in found))
 
 
 def _orientations(parts: tuple[Part, ...]) -> Matrix:

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.evaluate.constrained import Rules
 from jointed_crane.core.evaluate.inheritance import inherited_linear, inherited_plain
 from jointed_crane.core.evaluate.plan import Plan, Wave
+from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import (
     IDENTITY,
     Column,
@@ -27,20 +29,8 @@ from jointed_crane.core.placement import Local
 Floats = npt.NDArray[np.float64]
 
 
-@dataclass(frozen=True)
-class World:
-    """Linear parts, translations, places of the pivots and plain rotations; entries of shape (parts, frames) or plain
-    numbers. Plain rotations are kept only where some part inherits partly.
-    """
-
-    linear: Matrix
-    origin: Column
-    place: Column
-    plain: Matrix
-
-
-def down_the_waves(plan: Plan, local: Local, frame_count: int) -> World:
-    """The world of every part, parents before their children."""
+def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | None = None) -> World:
+    """The world of every part, parents before their children; `rules` are the plan's constraints, if it has some."""
     shape = (len(plan.parts), frame_count)
     is_partial = bool(plan.partial)
     is_flat = not is_partial and _is_flat(local)
@@ -51,10 +41,15 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int) -> World:
         [np.empty(shape) if i in axes else 0.0 for i in range(3)],
         [[np.empty(shape) for _ in range(3)] for _ in range(3)] if is_partial else [],
     )
-    for wave in plan.waves:
+    for number, wave in enumerate(plan.waves):
         own = _of_wave(local, wave.rows, is_partial)
+        if rules is not None:
+            rules.reach(wave, found, local)
+            own = rules.turned(own, wave)
         if wave.parents is not None:
             own = _inherited(plan, wave, found, own, frame_count)
+        if rules is not None:
+            own = rules.placed(own, wave, plan.ruled[number], found)
         carried = applied(own.linear, own.tail)
         spun = product(own.linear, own.spin)
         for i in axes:

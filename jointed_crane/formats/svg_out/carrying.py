@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from jointed_crane.core.channels import CHANNELS, channel_kind, countable
-from jointed_crane.core.dependencies import waves
+from jointed_crane.core.dependencies import dependencies_of, waves
 from jointed_crane.core.hierarchy import with_descendants
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.scene import Scene
@@ -18,12 +18,15 @@ _DEEPEST = 200
 def baked_parts(scene: Scene) -> dict[str, str]:
     """Ids of the parts whose whole placement is written frame by frame, each with the reason in words."""
     deep = with_descendants(scene, [part.id for part in scene.parts if is_deep(part)])
+    chained = dependencies_of(scene).companions
     baked: dict[str, str] = {}
     depths: dict[str | None, int] = {None: 0}
     for part in (scene.parts[index] for wave in waves(scene.parts) for index in wave):
         depths[part.id] = depths[part.parent] + most_groups(part)
         if part.id in deep:
             baked[part.id] = "it turns in depth"
+        elif part.constraints or part.id in chained:
+            baked[part.id] = "of the constraints that place it"
         elif not is_native(part):
             baked[part.id] = "of its footholds, shear or inheritance"
         elif depths[part.id] > _DEEPEST:

@@ -1,0 +1,64 @@
+"""Between: at a share of the way from one goal to another, or at the weighted mean of many."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jointed_crane.core.constraints.placed import Floats, Placed, angle_of, length_of, shortest
+
+
+def weights_of_goals(numbers: dict[str, Floats], count: int) -> Floats:
+    """How much each goal counts, shape (goals, parts, frames); they come to 1, or are all 0 where none counts.
+
+    Of two goals the share says it: 0 is the first, 1 the second, and beyond is beyond them.
+    """
+    if count == 2:
+        share = numbers["share"]
+        return np.stack([1 - share, share])
+    weights = np.stack([numbers[f"goal{number}"] for number in range(1, count + 1)])
+    total = weights.sum(axis=0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        return np.where(total > 0, weights / total, 0.0)
+
+
+def placed_between(placed: Placed, goals: Floats, weights: Floats, by: Floats) -> Placed:
+    """The pivots at the mean of goals, by a share of the way there.
+
+    Parameters
+    ----------
+    goals : array, shape (goals, parts, frames, 2), px
+    weights : array, shape (goals, parts, frames)
+    by : array, shape (parts, frames), the weight of the constraint
+    """
+    counts = weights.any(axis=0)
+    mean = np.einsum("gnf,gnfi->nfi", weights, goals)
+    return placed.moved(np.where(counts, by, 0.0)[..., None] * (mean - placed.place[..., :2]))
+
+
+def turned_between(placed: Placed, turns: Floats, is_shortest: bool, weights: Floats, by: Floats) -> Placed:
+    """The parts turned to the mean of turns, radians, shape (goals, parts, frames).
+
+    The shortest way counts each turn from the first goal's by less than half a turn; else whole turns count as well.
+    """
+    if is_shortest:
+        turns = turns[0] + shortest(turns - turns[0])
+    mean = np.einsum("gnf,gnf->nf", weights, turns)
+    turn = shortest(mean - angle_of(placed.art[..., 0]))
+    return placed.turned_by(np.where(weights.any(axis=0), by, 0.0) * turn)
+
+
+def scaled_between(placed: Placed, sizes: Floats, weights: Floats, by: Floats) -> Placed:
+    """The parts scaled to the mean of sizes along x and y, shape (goals, parts, frames, 2)."""
+    mean = np.einsum("gnf,gnfi->nfi", weights, sizes)
+    x, y = (
+        by_a_share(length_of(placed.art[..., axis]), mean[..., axis], np.where(weights.any(axis=0), by, 0.0))
+        for axis in range(2)
+    )
+    return placed.scaled(x, y)
+
+
+def by_a_share(own: Floats, wanted: Floats, share: Floats) -> Floats:
+    """The factor that brings a size by a share of the way to another; 1 for one that has vanished."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        factor = wanted / own
+    return np.where(own > 0, 1 + share * (np.where(own > 0, factor, 1.0) - 1), 1.0)

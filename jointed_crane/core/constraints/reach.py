@@ -1,0 +1,240 @@
+"""Reach: how far the joints of a chain turn so that its end comes to a goal.
+
+Everything lies in the space of the first joint's parent, which may itself be mirrored or skewed on the stage. Joint k
+turns by d_k before its own linear part A_k, and what hangs on it is carried to v_k in its art:
+
+    end = q + M_0 v_0 + ... + M_n v_n,   M_k = M_(k-1) S_(k-1) R(d_k) A_k
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.constraints.placed import Floats, angle_of, length_of, shortest
+
+#: An end this near its goal has arrived, as a share of the length of the chain; and the steps it takes at most.
+NEAR = 1e-12
+_STEPS = 100
+#: Where joints with ranges are stuck, the search begins anew: from joints bent alike, and to and fro, radians.
+_OTHER_STARTS = ((1.0, 1.0), (-1.0, -1.0), (1.0, -1.0), (-1.0, 1.0), (2.2, 2.2), (-2.2, -2.2))
+#: No step turns a joint farther than this, radians.
+_FARTHEST_STEP = 0.5
+#: An end stays short after so many steps none of which brought it nearer than this share of what it missed before.
+_NEARER, _VAIN_STEPS = 0.97, 5
+#: A chain that is straight on its way to the goal is bent by so much first, radians: straight bones give no direction.
+_BIAS = 0.05
+
+
+@dataclass(frozen=True)
+class ChainPose:
+    """Chains of equally many joints as hands turned them. Leading axes are (chains, frames).
+
+    Attributes
+    ----------
+    begins : array, shape (..., 2), q, where the first joint lies
+    linear : array, shape (joints, ..., 2, 2), A_k
+    spin : array, shape (joints, ..., 2, 2), S_k
+    carried : array, shape (joints, ..., 2), v_k
+    """
+
+    begins: Floats
+    linear: Floats
+    spin: Floats
+    carried: Floats
+
+    def in_a_row(self) -> ChainPose:
+        """The same with one leading axis, (points,)."""
+        joints = len(self.linear)
+        return ChainPose(
+            self.begins.reshape(-1, 2),
+            self.linear.reshape(joints, -1, 2, 2),
+            self.spin.reshape(joints, -1, 2, 2),
+            self.carried.reshape(joints, -1, 2),
+        )
+
+    def of(self, points: npt.NDArray[np.intp]) -> ChainPose:
+        """Some of the points in a row."""
+        return ChainPose(self.begins[points], self.linear[:, points], self.spin[:, points], self.carried[:, points])
+
+    def bones(self, turns: Floats) -> tuple[Floats, Floats]:
+        """The bones with the joints turned, shape (joints, ..., 2), and the sense in which each joint's turn turns its
+        own: -1 where what lies above it is mirrored, shape (joints, ...).
+
+        Parameters
+        ----------
+        turns : array, shape (joints, ...), radians
+        """
+        above = np.broadcast_to(np.eye(2), self.linear.shape[1:])
+        found, senses = [], []
+        for turn, linear, spin, carried in zip(turns, self.linear, self.spin, self.carried, strict=True):
+            senses.append(np.where(np.linalg.det(above) < 0, -1.0, 1.0))
+            cosine, sine = np.cos(turn), np.sin(turn)
+            rotation = np.stack([np.stack([cosine, -sine], -1), np.stack([sine, cosine], -1)], -2)
+            own = above @ rotation @ linear
+            found.append(np.einsum("...ij,...j->...i", own, carried))
+            above = own @ spin
+        return np.stack(found), np.stack(senses)
+
+
+def turns_to_reach(chain: ChainPose, goal: Floats, bends: Floats, soft: Floats, low: Floats, high: Floats) -> Floats:
+    """How far each joint turns from where hands turned it, radians, shape (joints, chains, frames).
+
+    Two bones are solved by the law of cosines, bending on the side that is asked for; other chains, two bones between
+    skewed parts, and joints with ranges step by damped least squares (C. Wampler 1986, from memory) from there, or
+    from the pose of the hands. An end out of reach comes as near as it can.
+
+    Parameters
+    ----------
+    goal : array, shape (chains, frames, 2), px
+    bends : array, shape (chains, frames), 1 where the joint lies clockwise of the line to the goal, else -1
+    soft : array, shape (chains, frames), the share of the whole length over which the end slows down before it is
+        straight; 0 reaches exactly
+    low, high : arrays, shape (joints, chains, frames), how far each joint may turn, radians
+    """
+    count = len(chain.linear)
+    bones, senses = chain.bones(np.zeros(chain.linear.shape[:-2]))
+    lengths = length_of(bones)
+    goal = _softened(chain.begins, goal, lengths.sum(axis=0), soft)
+    if count == 2:
+        start = _two_bones(bones, senses, lengths, goal - chain.begins, bends)
+    else:
+        start = _bent(chain, bones, senses, goal, bends)
+    points = goal.shape[:-1]
+    chain, goal = chain.in_a_row(), goal.reshape(-1, 2)
+    start, low, high = (values.reshape(count, -1) for values in (start, low, high))
+    is_ranged = (np.isfinite(low) | np.isfinite(high)).any(axis=0)
+    turns, miss = _stepped(chain, np.clip(start, low, high), goal, low, high)
+    for even, odd in _OTHER_STARTS:
+        stuck = np.flatnonzero((miss > 0) & is_ranged)
+        if not len(stuck):
+            break
+        other = np.where((np.arange(count) % 2 == 0)[:, None], even, odd)
+        at, of = chain.of(stuck), (low[:, stuck], high[:, stuck])
+        found, left = _stepped(at, np.clip(np.broadcast_to(other, (count, len(stuck))), *of), goal[stuck], *of)
+        is_nearer = left < miss[stuck]
+        turns[:, stuck[is_nearer]], miss[stuck[is_nearer]] = found[:, is_nearer], left[is_nearer]
+    return turns.reshape(count, *points)
+
+
+def _softened(begins: Floats, goal: Floats, length: Floats, soft: Floats) -> Floats:
+    """The goal drawn in where it lies in the last share of the length: the distance nears the whole length without ever
+    coming to it, d' = L - s exp(-(d - (L - s)) / s); common practice, no source.
+    """
+    towards = goal - begins
+    distance, zone = length_of(towards), soft * length
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+        drawn = length - zone * np.exp(-(distance - (length - zone)) / zone)
+        factor = np.where((zone > 0) & (distance > length - zone), drawn / distance, 1.0)
+    found: Floats = begins + towards * factor[..., None]
+    return found
+
+
+def _two_bones(bones: Floats, senses: Floats, lengths: Floats, towards: Floats, bends: Floats) -> Floats:
+    """The law of cosines, its angles by the area of the triangle (W. Kahan 1986, from memory), which stay exact where
+    it is nearly flat. A goal out of reach leaves the bones straight, or folded, and pointing at it.
+    """
+    first, second = lengths
+    distance = np.clip(length_of(towards), np.abs(first - second), first + second)
+    whole = bones.sum(axis=0)
+    direction = np.where(length_of(towards) > 0, angle_of(towards), angle_of(whole))
+    is_flat = (length_of(towards) >= first + second) | (length_of(towards) <= np.abs(first - second))
+    # Folded, the longer bone points at the goal and the shorter one back.
+    is_folded = is_flat & (length_of(towards) < first + second)
+    at_first = np.where(is_flat, np.where(is_folded & (first < second), np.pi, 0.0), _angle(first, distance, second))
+    at_goal = np.where(is_flat, np.where(is_folded & (first >= second), np.pi, 0.0), _angle(second, distance, first))
+    turn = shortest(direction + bends * at_first - angle_of(bones[0]))
+    of_second = shortest(direction - bends * at_goal - angle_of(bones[1]))
+    return np.stack([senses[0] * turn, senses[1] * shortest(of_second - turn)])
+
+
+def _angle(a: Floats, b: Floats, opposite: Floats) -> Floats:
+    """The angle between two sides of a triangle, radians."""
+    least, middle, most = np.sort(np.stack([a, b, opposite]), axis=0)
+    area = (most + (middle + least)) * (least - (most - middle)) * (least + (most - middle)) * (most + (middle - least))
+    found: Floats = np.arctan2(np.sqrt(np.maximum(area, 0)), a * a + b * b - opposite * opposite)
+    return found
+
+
+def _bent(chain: ChainPose, bones: Floats, senses: Floats, goal: Floats, bends: Floats) -> Floats:
+    """Turns to begin with: none, but a straight chain turns to its goal, and is bent a little where that is nearer."""
+    turns = np.zeros(chain.linear.shape[:-2])
+    whole, towards = bones.sum(axis=0), goal - chain.begins
+    length = length_of(bones).sum(axis=0)
+    if len(turns) == 1:
+        turns[0] = shortest(angle_of(towards) - angle_of(whole))
+        return turns
+    is_straight = length_of(whole) > (1 - 1e-4) * length
+    is_out = length_of(towards) >= length
+    heading = shortest(angle_of(towards) - angle_of(whole))
+    turns[0] = np.where(is_straight & ~is_out, heading + bends * _BIAS * (len(turns) - 1) / 2, 0.0)
+    turns[1:] = np.where(is_straight & ~is_out, -senses[1:] * bends * _BIAS, 0.0)
+    # Out of reach every bone points at the goal.
+    pointing = shortest(angle_of(towards) - angle_of(bones))
+    single = np.diff(pointing, axis=0, prepend=0.0) * senses
+    return np.where(is_out, shortest(single), turns)
+
+
+def _stepped(chain: ChainPose, start: Floats, goal: Floats, low: Floats, high: Floats) -> tuple[Floats, Floats]:
+    """Steps of damped least squares within the ranges, until every end has arrived or the steps have run out.
+
+    Returns
+    -------
+    turns, miss : arrays, shapes (joints, points) and (points,); how far each end is from where it could be at best, 0
+        where it has arrived
+    """
+    best, best_miss = start.copy(), np.full(len(goal), np.inf)
+    turns, left, in_vain = start, np.arange(len(goal)), np.zeros(len(goal), dtype=int)
+    for _ in range(_STEPS):
+        bones, senses = chain.bones(turns)
+        length = length_of(bones).sum(axis=0)
+        miss = goal - chain.begins - bones.sum(axis=0)
+        distance = length_of(miss)
+        short = np.where(distance <= NEAR * length + _beyond(chain, goal, length), 0.0, distance)
+        is_better = short < best_miss[left]
+        in_vain = np.where(short < _NEARER * best_miss[left], 0, in_vain + 1)
+        best[:, left[is_better]] = turns[:, is_better]
+        best_miss[left[is_better]] = short[is_better]
+        after = _step(turns, bones, senses, miss, length, low, high)
+        on = np.flatnonzero((short > 0) & (in_vain < _VAIN_STEPS))
+        if not len(on):
+            break
+        turns, left, in_vain = after[:, on], left[on], in_vain[on]
+        chain, goal, low, high = chain.of(on), goal[on], low[:, on], high[:, on]
+    return best, best_miss
+
+
+def _step(
+    turns: Floats, bones: Floats, senses: Floats, miss: Floats, length: Floats, low: Floats, high: Floats
+) -> Floats:
+    """One step: a turn of joint k moves the end square to the line from the joint, by what hangs on it."""
+    beyond = np.cumsum(bones[::-1], axis=0)[::-1]
+    columns = senses[..., None] * np.stack([-beyond[..., 1], beyond[..., 0]], axis=-1)
+    pull = np.einsum("kpi,pi->kp", columns, miss)
+    is_free = ~(((turns <= low) & (pull < 0)) | ((turns >= high) & (pull > 0)))
+    columns = columns * is_free[..., None]
+    normal = np.einsum("kpi,kpj->pij", columns, columns)
+    normal += (1e-2 * length_of(miss) * length + 1e-300)[:, None, None] * np.eye(2)
+    step = np.einsum("kpi,pi->kp", columns, _solved(normal, miss))
+    largest = np.abs(step).max(axis=0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        step = step * np.where(largest > _FARTHEST_STEP, _FARTHEST_STEP / largest, 1.0)
+    found: Floats = np.clip(turns + step, low, high)
+    return found
+
+
+def _beyond(chain: ChainPose, goal: Floats, length: Floats) -> Floats:
+    """How far a goal lies beyond the whole length of its chain."""
+    found: Floats = np.maximum(length_of(goal - chain.begins) - length, 0.0)
+    return found
+
+
+def _solved(normal: Floats, right: Floats) -> Floats:
+    """The solution of two equations each, shape (..., 2)."""
+    a, b, c, d = (normal[..., i, j] for i in range(2) for j in range(2))
+    with np.errstate(divide="ignore", invalid="ignore"):
+        found = np.stack([d * right[..., 0] - b * right[..., 1], a * right[..., 1] - c * right[..., 0]], axis=-1)
+        found = found / (a * d - b * c)[..., None]
+    return np.where(np.isfinite(found), found, 0.0)

@@ -1,0 +1,50 @@
+"""What becomes of constraints when what they refer to is taken away, copied or mirrored."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Mapping
+from dataclasses import replace
+from typing import Any, TypeVar
+
+from jointed_crane.core.constraints.kinds import Between, Constraint, Goal, Reach, Span, StayAbove, goals_of
+
+Kind = TypeVar("Kind", bound=Constraint)
+
+
+def with_goals(constraint: Kind, changed: Callable[[Goal], Goal]) -> Kind:
+    """The constraint with each of its goals changed."""
+    found: Any = constraint
+    if isinstance(constraint, Between):
+        found = replace(constraint, goals=tuple(map(changed, constraint.goals)))
+    elif isinstance(constraint, Span):
+        found = replace(constraint, first=changed(constraint.first), second=changed(constraint.second))
+    elif isinstance(constraint, StayAbove):
+        towards = constraint.towards and changed(constraint.towards)
+        found = replace(constraint, line=changed(constraint.line), towards=towards)
+    else:
+        found = replace(constraint, goal=changed(constraint.goal))
+    kept: Kind = found
+    return kept
+
+
+def with_parts(constraint: Kind, ids: Mapping[str, str]) -> Kind:
+    """The constraint referring to copies of parts instead of the originals; what was not copied stays."""
+    return with_goals(constraint, lambda goal: replace(goal, part=ids.get(goal.part or "", goal.part)))
+
+
+def without_goals(constraint: Constraint, is_lost: Callable[[Goal], bool]) -> bool:
+    """Whether a constraint has nothing left to go by when goals are lost."""
+    return any(map(is_lost, goals_of(constraint)))
+
+
+def mirrored(constraint: Kind, copied: Collection[str]) -> Kind:
+    """The constraint of a mirrored copy, with its sides swapped: that on which a chain bends, and that of a line which
+    was mirrored too.
+    """
+    found: Any = constraint
+    if isinstance(constraint, Reach):
+        found = replace(constraint, bends=-constraint.bends)
+    elif isinstance(constraint, StayAbove) and constraint.line.part in copied:
+        found = replace(constraint, side=-constraint.side)
+    kept: Kind = found
+    return kept

@@ -1,0 +1,25 @@
+"""Stay above: points do not go through a line."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jointed_crane.core.constraints.placed import Floats, Placed
+
+
+def lifted(placed: Placed, points: Floats, line: Floats, direction: Floats, by: Floats) -> Placed:
+    """The parts lifted until none of their points lies below a line.
+
+    Seen along its direction what is above the line lies on its left: above a level line that runs to the right is up
+    on the screen.
+
+    Parameters
+    ----------
+    points : array, shape (points, parts, frames, 2), px on the stage; one that is no number counts for nothing
+    line : array, shape (parts, frames, 2), a point of the line, px
+    direction, by : arrays, shape (parts, frames), radians; the weight of the constraint
+    """
+    up = np.stack([np.sin(direction), -np.cos(direction)], axis=-1)
+    height = np.einsum("pnfi,nfi->pnf", points - line, up)
+    lowest = np.fmin.reduce(height, axis=0, initial=0.0)
+    return placed.moved((-by * lowest)[..., None] * up)

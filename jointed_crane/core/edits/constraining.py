@@ -1,0 +1,228 @@
+"""Edits of the rules that place a part from others."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Literal, TypeVar
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.channels import channel_kind, is_number
+from jointed_crane.core.constraints.kinds import Constraint, Follow, Goal, Reach, number_channel, number_channels
+from jointed_crane.core.constraints.referring import without_goals
+from jointed_crane.core.edits.edit import Edit, unlocked
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.geometry.projection import carried
+from jointed_crane.core.hierarchy import ancestors, free_name
+from jointed_crane.core.scene import Inherits, Part, Scene
+from jointed_crane.core.shown import shown_pivot, shown_world
+
+Floats = npt.NDArray[np.float64]
+Value = TypeVar("Value")
+
+
+@dataclass(frozen=True)
+class Constrain(Edit, kind="constrain"):
+    """Give a part a constraint, acting after those it has, with rest values of its numbers by their names.
+
+    A part that follows keeps the offset that it is shown with, but for numbers that are given.
+    """
+
+    part: str
+    constraint: Constraint
+    numbers: dict[str, float] = field(default_factory=dict)
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Constrain {scene.part(self.part).name}: {self.constraint.kind}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        name = free_name(self.constraint.name, (other.name for other in part.constraints))
+        made = replace(self.constraint, name=name)
+        numbers = dict(self.numbers)
+        if isinstance(made, Follow):
+            numbers = {**_offset(scene, part, made.goal, self.frame), **numbers}
+        after = replace(part, constraints=(*part.constraints, made))
+        return scene.with_parts([_with_numbers(after, made, numbers)])
+
+
+@dataclass(frozen=True)
+class MakeReach(Edit, kind="make_reach"):
+    """Have a part be reached for: up to so many joints above it turn so that its pivot comes to a helper, which is made
+    on the spot where the pivot is shown, so that nothing moves. The chain bends on the side on which it is bent now.
+    """
+
+    part: str
+    id: str
+    joints: int = 2
+    keeps_turn: bool = False
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Reach with {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        above = ancestors(scene, part.id)[: self.joints]
+        if not above or part.inherits != Inherits():
+            raise RuleError(
+                f"{part.name} hangs on no part that could turn for it. Nothing was changed; join it to its limb first, "
+                "inheriting all."
+            )
+        x, y, _ = shown_pivot(scene, part.id, self.frame)
+        name = free_name(f"{part.name} goal", (other.name for other in scene.parts))
+        helper = Part(f"{self.id}-goal", name, "helper", rest={"move.x": float(x), "move.y": float(y)}, form="cross")
+        made = Reach(
+            id=self.id,
+            name=free_name("Reach", (other.name for other in part.constraints)),
+            goal=Goal(part=helper.id),
+            joints=self.joints,
+            bends=self._bends(scene, part, above),
+            keeps_turn=self.keeps_turn,
+        )
+        changed = replace(part, constraints=(*part.constraints, made))
+        return replace(scene, parts=(*scene.with_parts([changed]).parts, helper))
+
+    def _bends(self, scene: Scene, part: Part, above: list[str]) -> Literal[-1, 1]:
+        first, second = (shown_pivot(scene, part_id, self.frame)[:2] for part_id in (above[-1], above[0]))
+        end = shown_pivot(scene, part.id, self.frame)[:2]
+        (tx, ty), (ex, ey) = end - first, second - first
+        return -1 if tx * ey - ty * ex < 0 else 1
+
+
+@dataclass(frozen=True)
+class ChangeConstraint(Edit, kind="change_constraint"):
+    """Put a constraint in the place of the one of its id; numbers of the same names keep their values and keys."""
+
+    part: str
+    constraint: Constraint
+
+    def label(self, scene: Scene) -> str:
+        return f"Change {self.constraint.name} of {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        known = constraint_of(part, self.constraint.id)
+        others = tuple(self.constraint if other is known else other for other in part.constraints)
+        return scene.with_parts([_without_stray_numbers(replace(part, constraints=others))])
+
+
+@dataclass(frozen=True)
+class RemoveConstraint(Edit, kind="remove_constraint"):
+    """Take a constraint off a part, with its numbers and their keys."""
+
+    part: str
+    constraint: str
+
+    def label(self, scene: Scene) -> str:
+        part = scene.part(self.part)
+        return f"Take {constraint_of(part, self.constraint).name} off {part.name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        known = constraint_of(part, self.constraint)
+        return scene.with_parts([_with_constraints(part, lambda other: other is not known)])
+
+
+@dataclass(frozen=True)
+class OrderConstraint(Edit, kind="order_constraint"):
+    """Have a constraint act at another place in the row of its part's."""
+
+    part: str
+    constraint: str
+    to: int
+
+    def label(self, scene: Scene) -> str:
+        part = scene.part(self.part)
+        return f"Move {constraint_of(part, self.constraint).name} of {part.name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        known = constraint_of(part, self.constraint)
+        others = [other for other in part.constraints if other is not known]
+        if not 0 <= self.to <= len(others):
+            raise RuleError(f"{part.name} has {len(others) + 1} constraints. Nothing was changed.")
+        others.insert(self.to, known)
+        return scene.with_parts([replace(part, constraints=tuple(others))])
+
+
+def constraint_of(part: Part, constraint_id: str) -> Constraint:
+    """The constraint of a part by its id; RuleError where it has none."""
+    for one in part.constraints:
+        if one.id == constraint_id:
+            return one
+    raise RuleError(f"{part.name} has no such constraint. Nothing was changed.")
+
+
+def losing(scene: Scene, is_lost: Callable[[Goal], bool]) -> list[tuple[Part, Constraint]]:
+    """The constraints that lose a goal, each with its part."""
+    return [(part, one) for part in scene.parts for one in part.constraints if without_goals(one, is_lost)]
+
+
+def without_constraints(scene: Scene, is_lost: Callable[[Goal], bool]) -> Scene:
+    """The scene without the constraints that lose a goal."""
+    parts = {part.id: part for part, _ in losing(scene, is_lost)}
+    return scene.with_parts(
+        _with_constraints(part, lambda one: not without_goals(one, is_lost)) for part in parts.values()
+    )
+
+
+def _with_constraints(part: Part, is_kept: Callable[[Constraint], bool]) -> Part:
+    return _without_stray_numbers(replace(part, constraints=tuple(filter(is_kept, part.constraints))))
+
+
+def _without_stray_numbers(part: Part) -> Part:
+    """The part without numbers of constraints that it does not have."""
+    own = set(number_channels(part.constraints))
+
+    def kept(found: Mapping[str, Value]) -> dict[str, Value]:
+        return {name: value for name, value in found.items() if name in own or not is_number(name)}
+
+    fixed = tuple(name for name in part.fixed if name in own or not is_number(name))
+    return replace(part, rest=kept(part.rest), channels=kept(part.channels), limits=kept(part.limits), fixed=fixed)
+
+
+def _with_numbers(part: Part, constraint: Constraint, numbers: dict[str, float]) -> Part:
+    channels = {number_channel(constraint.id, name): value for name, value in numbers.items()}
+    own = set(number_channels([constraint]))
+    for channel in channels:
+        if channel not in own:
+            raise RuleError(f"{constraint.name} has no number {channel.rpartition('.')[2]!r}. Nothing was changed.")
+    neutral = {channel: value for channel, value in channels.items() if value != channel_kind(channel).neutral}
+    return part.with_rest(neutral) if neutral else part
+
+
+def _offset(scene: Scene, part: Part, goal: Goal, frame: float | None) -> dict[str, float]:
+    """How a part lies beside a goal: the numbers of `Follow` with which nothing moves."""
+    own = shown_world(scene, part.id, frame)[:2, :2]
+    pivot = shown_pivot(scene, part.id, frame)[:2]
+    if goal.part is None:
+        there, place = np.eye(2), next((np.array(mark.place) for mark in scene.marks if mark.id == goal.named), pivot)
+    else:
+        there, place = shown_world(scene, goal.part, frame)[:2, :2], goal_place(scene, goal, frame)
+    if not np.linalg.det(there):
+        raise RuleError(f"{scene.part(goal.part or '').name} has no size there. Nothing was changed.")
+    x, y = np.linalg.solve(there, pivot - place)
+    turn = np.rad2deg(np.arctan2(*own[::-1, 0]) - np.arctan2(*there[::-1, 0]))
+    sizes = np.linalg.norm(own, axis=0) / np.linalg.norm(there, axis=0)
+    turn = (turn + 180) % 360 - 180
+    return {"x": float(x), "y": float(y), "turn": float(turn), "scalex": float(sizes[0]), "scaley": float(sizes[1])}
+
+
+def goal_place(scene: Scene, goal: Goal, frame: float | None) -> Floats:
+    """Where a goal on a part is shown, px on the stage, shape (2,)."""
+    part = scene.part(goal.part or "")
+    if goal.at == "pivot":
+        return shown_pivot(scene, part.id, frame)[:2]
+    point = goal.point
+    if goal.at == "centre":
+        point = part.centre
+    elif goal.at == "eyelet":
+        eyelet = part.eyelet(goal.named or "")
+        point = None if eyelet is None else eyelet.point
+    if point is None:
+        raise RuleError(f"There is no such point on {part.name}. Nothing was changed.")
+    return carried(shown_world(scene, part.id, frame), np.array(point))[:2]

@@ -1,0 +1,19 @@
+"""Where parts are on the stage, wave after wave."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from jointed_crane.core.geometry.fields import Column, Matrix
+
+
+@dataclass(frozen=True)
+class World:
+    """Linear parts, translations, places of the pivots and plain rotations; entries of shape (parts, frames) or plain
+    numbers. Plain rotations are kept only where some part inherits partly.
+    """
+
+    linear: Matrix
+    origin: Column
+    place: Column
+    plain: Matrix
