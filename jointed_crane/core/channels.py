@@ -109,7 +109,7 @@ NODE_CHANNEL = re.compile(r"node\.(0|[1-9]\d{0,4})\.(in\.|out\.)?([xy])")
 _SIDES = {None: "Node", "in.": "Handle in", "out.": "Handle out"}
 #: A channel of a number of a constraint: the constraint's id, and the number.
 NUMBER_CHANNEL = re.compile(r"constraint\.(.{1,64})\.([a-z]+)(\d{0,2})")
-_ANY = float("inf")
+_ANY = 1e9
 #: What a constraint's number is where nobody set it, its unit, and the ends of what means something.
 _NUMBERS: dict[str, tuple[str, float, str, tuple[float, float] | None]] = {
     "weight": ("Weight", 1.0, "", (0.0, 1.0)),
@@ -147,6 +147,14 @@ def _node_kind(name: str) -> ChannelKind | None:
     if match is None:
         return None
     return ChannelKind(name, f"{_SIDES[match[2]]} {int(match[1]) + 1} {match[3]}", 0.0, "add", "px")
+
+
+def number_kinds() -> dict[str, ChannelKind]:
+    """The numbers of constraints by their names."""
+    return {
+        name: ChannelKind(name, label, neutral, "replace", unit, ends=ends)
+        for name, (label, neutral, unit, ends) in _NUMBERS.items()
+    }
 
 
 def is_number(name: str) -> bool:

@@ -340,7 +340,7 @@ class FieldTests(DemoTestCase):
         self.open_bench(self.heron)
         self.pick("Wing")
         self.page.focus("[role=tab][aria-selected=true]")
-        for expected in ("Joint", "Art", "Place"):
+        for expected in ("Joint", "Art", "Constraints", "Place"):
             self.page.keyboard.press("ArrowRight")
             self.assertEqual(self.page.inner_text("[role=tab][aria-selected=true]"), expected)
             self.assertTrue(self.page.is_visible(f"[role=tabpanel][aria-labelledby=tab-{expected.lower()}]"))

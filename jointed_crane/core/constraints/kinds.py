@@ -129,7 +129,7 @@ class StayAbove(Rule):
 Constraint = Between | PointAt | Follow | Reach | Span | StayAbove
 
 #: The numbers of each kind besides its weight and the weights of goals.
-_NUMBERS: dict[str, tuple[str, ...]] = {
+NUMBERS: dict[str, tuple[str, ...]] = {
     "between": (),
     "point at": ("offset",),
     "follow": ("x", "y", "turn", "scalex", "scaley"),
@@ -152,7 +152,7 @@ def goals_of(constraint: Constraint) -> tuple[Goal, ...]:
 
 def numbers_of(constraint: Constraint) -> tuple[str, ...]:
     """The names of a constraint's numbers."""
-    own = _NUMBERS[constraint.kind]
+    own = NUMBERS[constraint.kind]
     if isinstance(constraint, Between):
         count = len(constraint.goals)
         own = ("share",) if count == 2 else tuple(f"goal{number}" for number in range(1, count + 1))

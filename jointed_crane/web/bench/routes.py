@@ -8,7 +8,8 @@ from typing import get_args
 
 from flask import Blueprint, render_template
 
-from jointed_crane.core.channels import CHANNELS, SHAPE_CHANNELS
+from jointed_crane.core.channels import CHANNELS, SHAPE_CHANNELS, number_kinds
+from jointed_crane.core.constraints.kinds import NUMBERS
 from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.edits.setting_values import ValueEdit
 from jointed_crane.core.scene import Tag
@@ -46,12 +47,16 @@ def show(scene_id: str) -> str:
     return render_template(
         "bench/bench.html",
         scene=kept.scene,
-        channels={
-            **{name: asdict(kind) for name, kind in CHANNELS.items()},
-            **{name: {**asdict(kind), "is_of_shape": True} for name, kind in SHAPE_CHANNELS.items()},
+        known={
+            "channels": {
+                **{name: asdict(kind) for name, kind in CHANNELS.items()},
+                **{name: {**asdict(kind), "is_of_shape": True} for name, kind in SHAPE_CHANNELS.items()},
+            },
+            "numbers": {name: asdict(kind) for name, kind in number_kinds().items()},
+            "numberNames": NUMBERS,
+            "valueEdits": [kind for kind, edit in EDITS.items() if issubclass(edit, ValueEdit)],
         },
-        value_edits=[kind for kind, edit in EDITS.items() if issubclass(edit, ValueEdit)],
-        families=dict.fromkeys(name.partition(".")[0] for name in (*CHANNELS, *SHAPE_CHANNELS, "node.")),
+        families=dict.fromkeys(name.partition(".")[0] for name in (*CHANNELS, *SHAPE_CHANNELS, "node.", "constraint.")),
         snap_kinds=SNAP_WORDS.items(),
         tags=[t for t in get_args(Tag) if t],
         scripts=SCRIPTS,

@@ -27,7 +27,7 @@ import { mountTree } from "./tree/tree.js";
 import { View } from "./stage/view.js";
 
 const root = document.querySelector("[data-bench=root]");
-const bench = new Bench(root.dataset.scene, JSON.parse(root.dataset.channels), JSON.parse(root.dataset.valueEdits));
+const bench = new Bench(root.dataset.scene, JSON.parse(root.dataset.known));
 const find = (name) => root.querySelector(`[data-bench=${name}]`);
 
 // The head and the tray: what Alpine draws from the state

@@ -51,12 +51,14 @@ export const freshId = () => crypto.getRandomValues(new Uint32Array(2)).reduce((
  * tool or frame), "history", "pending" (changes without keys), "busy" (edits wait for their answers), "playing" (a film begins).
  */
 export class Bench extends EventTarget {
-  constructor(id, channels, valueEdits) {
+  constructor(id, { channels, numbers, numberNames, valueEdits }) {
     super();
     this.setsKeys = remembered("sets-keys", true);
     this.isWholeFrames = remembered("whole-frames", true);
     this.id = id;
     this.channels = channels;
+    this.numbers = numbers; // of constraints, by name, and which of them each kind has
+    this.numberNames = numberNames;
     this.path = `/api/scenes/${id}`;
     this.parts = new Map();
     this.order = [];
@@ -217,11 +219,22 @@ export class Bench extends EventTarget {
   }
   /** What is known of a channel; those of nodes are named by the server's pattern. */
   channel(name) {
-    return this.channels[name] ?? nodeChannel(name);
+    return this.channels[name] ?? this.#number(name) ?? nodeChannel(name);
+  }
+  /** A number of a constraint, "constraint.<id>.<number>", by the server's table of numbers. */
+  #number(name) {
+    const [, number, place] = name.match(/^constraint\..+\.([a-z]+)(\d*)$/) ?? [];
+    const known = this.numbers[number];
+    return known && { ...known, name, label: `${known.label} ${place}`.trim() };
+  }
+  /** The names of a constraint's numbers. */
+  numbersOf({ kind, goals }) {
+    if (kind !== "between") return ["weight", ...this.numberNames[kind]];
+    return ["weight", ...(goals.length === 2 ? ["share"] : goals.map((_, index) => `goal${index + 1}`))];
   }
   value(id, channel) {
     const part = this.part(id);
-    const { neutral, joins } = this.channels[channel];
+    const { neutral, joins } = this.channel(channel);
     if (!this.isMotion) return part.rest[channel] ?? neutral;
     const over = this.over?.pose.motion[id];
     const motion = over && channel in over ? over[channel] : this.pose.motion[id]?.[channel];

@@ -1,5 +1,6 @@
 // What can be done to picked parts, each as an edit; the table of commands gives them their words and keys.
 
+import { constraintActs } from "./constraints.js";
 import { addingActs } from "./adding.js";
 import { copyActs } from "./copies.js";
 import { hierarchyActs } from "./hierarchy.js";
@@ -10,6 +11,6 @@ import { poseActs } from "./poses.js";
 export function makeActs(root, bench, view) {
   const given = { ...makePicked(bench), root, view };
   const acts = {};
-  for (const made of [hierarchyActs, jointActs, copyActs, poseActs, addingActs]) Object.assign(acts, made(given, acts));
+  for (const made of [hierarchyActs, jointActs, copyActs, poseActs, addingActs, constraintActs]) Object.assign(acts, made(given, acts));
   return acts;
 }

@@ -2,6 +2,7 @@
 
 import { perFrame, readable } from "../drawing.js";
 import { mountArtTab } from "./art_tab.js";
+import { mountConstraintsTab } from "./constraints_tab.js";
 import { mountJointTab } from "./joint_tab.js";
 import { makeNumbers } from "./numbers.js";
 import { drawPivotPicture } from "./pivot_picture.js";
@@ -14,6 +15,7 @@ export function mountCard(root, bench, acts, sheets) {
   const tabs = [...root.querySelectorAll("[data-tab]")];
   const joint = mountJointTab(root, bench, acts, previewer, () => tab === "joint");
   const art = mountArtTab(root, bench, acts, previewer, sheets);
+  const constraints = mountConstraintsTab(root, bench, acts, previewer);
   function openTab(name) {
     tab = name;
     for (const panel of panels) panel.hidden = panel.dataset.panel !== tab;
@@ -30,6 +32,7 @@ export function mountCard(root, bench, acts, sheets) {
       joint.ask();
     }
     if (tab === "art") art.draw();
+    if (tab === "constraints") constraints.draw();
   }
   for (const [index, button] of tabs.entries()) {
     button.addEventListener("click", () => openTab(button.dataset.tab));
@@ -94,6 +97,7 @@ export function mountCard(root, bench, acts, sheets) {
     shown.checked = bench.value(bench.lead, "shown") >= 0.5;
     shown.parentElement.classList.toggle("text-brass-ink", bench.isKeyed(bench.lead, "shown"));
     find("state").textContent = bench.isMotion ? `Motion at frame ${readable(bench.frame)}` : "Rest values";
+    if (tab === "constraints") constraints.draw();
     drawPivotPicture(find("picture"), bench);
   }
 

@@ -3,6 +3,7 @@
 import { clamp, perFrame, svg } from "../drawing.js";
 import { makeBoxHandles } from "./box_handles.js";
 import { makeFootholds } from "./footholds.js";
+import { makeGoalLines } from "./goal_lines.js";
 import { makeGrips } from "./grips.js";
 import { makePlaces } from "./places.js";
 import { makeRings } from "./rings.js";
@@ -16,6 +17,7 @@ export function mountHandles(root, bench, view, drag) {
   const places = makePlaces(bench, view);
   const { isSeen } = places;
   const { lineToParent, anyPin, nodes, zero, helper } = makeGrips(bench, view, holder, places);
+  const goalLines = makeGoalLines(bench, view, holder, places);
   const { scaleHandles, ninePoints } = makeBoxHandles(bench, holder, places);
   const footholds = makeFootholds(bench, view, holder);
   const { sharedCentre, sharedRing, sharedScale, ring } = makeRings(bench, view, holder, drag, places);
@@ -34,6 +36,7 @@ export function mountHandles(root, bench, view, drag) {
     }
     if (lead && bench.tool === "stand" && bench.isMotion) ninePoints(lead);
     for (const id of bench.picked) if (isSeen(id)) lineToParent(id);
+    for (const id of bench.picked) if (isSeen(id)) goalLines(id);
     if (lead && bench.tool === "draw") nodes(lead);
     if (lead && (bench.tool === "move" || bench.tool === "turn")) bench.isTogether ? sharedRing(lead) : ring(lead);
     if (lead && bench.tool === "scale") bench.isTogether ? sharedScale() : scaleHandles(lead);

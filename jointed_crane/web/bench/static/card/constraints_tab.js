@@ -1,0 +1,132 @@
+// The Constraints tab of the card: the rules that place the picked part from others, in the order in which they act.
+
+import { mountField, nameInput } from "./fields.js";
+import { goalChoice } from "./goal_choice.js";
+
+/** By kind: how its goals are called, what may be taken over, and what turns to the other side. */
+const MANNERS = {
+  between: { goals: ["from", "to"], choices: { turns: "turn", scales: "scale", is_shortest: "shortest way" } },
+  "point at": { goals: ["at"], choices: {} },
+  follow: { goals: ["what"], choices: { position: "position", turns: "turn", scales: "scale" } },
+  reach: { goals: ["for"], choices: { keeps_turn: "keeps its own turn" }, side: ["bends", "Bend the other way"] },
+  span: { goals: ["from", "to"], choices: {} },
+  "stay above": { goals: ["line", "towards"], choices: {}, side: ["side", "Other side"] },
+};
+
+export function mountConstraintsTab(root, bench, acts, previewer) {
+  const find = (name) => root.querySelector(`[data-rule=${name}]`);
+  let drawn = "";
+  let open = null; // the id of the constraint whose numbers are seen
+  let fields = [];
+
+  const part = () => bench.part(bench.lead);
+  const change = (constraint, fields) => bench.keep([{ edit: "change_constraint", part: bench.lead, constraint: { ...constraint, ...fields } }]);
+
+  find("add").addEventListener("click", () => acts.constrain(find("kind").value));
+
+  function row(constraint, index) {
+    const { id, name, kind } = constraint;
+    const item = document.createElement("li");
+    item.className = "rounded-md border border-line-soft bg-tray px-2 py-1";
+    item.dataset.constraint = id;
+    const head = document.createElement("div");
+    head.className = "flex items-center gap-1.5";
+    const isOn = ticked(`${name} acts`, constraint.is_on, (checked) => change(constraint, { is_on: checked }));
+    const words = nameInput(name, `Name of constraint ${name}`, "h-6 min-w-0 grow rounded-md border border-line bg-card px-1.5", (to) => change(constraint, { name: to }));
+    const more = button(open === id ? "Less" : "More", `${open === id ? "Less" : "More"} of ${name}`, () => {
+      open = open === id ? null : id;
+      draw();
+    });
+    more.setAttribute("aria-expanded", open === id);
+    head.append(isOn, words, more);
+    if (index) head.append(button("↑", `${name} acts earlier`, () => bench.keep([{ edit: "order_constraint", part: bench.lead, constraint: id, to: index - 1 }])));
+    head.append(button("×", `Take ${name} off`, () => bench.keep([{ edit: "remove_constraint", part: bench.lead, constraint: id }])));
+    const under = document.createElement("div");
+    under.className = "mt-1 flex flex-wrap items-center gap-1.5 text-small text-mute";
+    under.append(kind, ...goals(constraint));
+    if (MANNERS[kind].side) {
+      const [field, label] = MANNERS[kind].side;
+      under.append(button(label, `${label}: ${name}`, () => change(constraint, { [field]: -constraint[field] })));
+    }
+    item.append(head, under);
+    if (open === id) item.append(...details(constraint));
+    return item;
+  }
+
+  function goals(constraint) {
+    const { kind } = constraint;
+    const names = { between: "goals", span: ["first", "second"], "stay above": ["line", "towards"] }[kind] ?? ["goal"];
+    const others = names === "goals" ? constraint.goals.map((_, index) => index) : names.filter((name) => constraint[name]);
+    return others.map((name, index) => {
+      const now = names === "goals" ? constraint.goals[name] : constraint[name];
+      const set = (goal) => change(constraint, names === "goals" ? { goals: constraint.goals.with(name, goal) } : { [name]: goal });
+      return goalChoice(bench, now, `${MANNERS[kind].goals[index] ?? "and"}: goal of ${constraint.name}`, set);
+    });
+  }
+
+  function details(constraint) {
+    const choices = document.createElement("div");
+    choices.className = "mt-1.5 flex flex-wrap gap-x-3 gap-y-1";
+    for (const [field, words] of Object.entries(MANNERS[constraint.kind].choices)) {
+      const label = document.createElement("label");
+      label.className = "flex items-center gap-1";
+      label.append(ticked(words, constraint[field], (checked) => change(constraint, { [field]: checked })), words);
+      choices.append(label);
+    }
+    const numbers = document.createElement("div");
+    numbers.className = "mt-1.5 grid grid-cols-2 items-center gap-1.5";
+    for (const name of bench.numbersOf(constraint)) numbers.append(...number(constraint, name));
+    return [choices, numbers];
+  }
+
+  function number(constraint, name) {
+    const channel = `constraint.${constraint.id}.${name}`;
+    const { label, unit, neutral } = bench.channel(channel);
+    const words = document.createElement("span");
+    words.className = "text-small text-mute";
+    words.textContent = label;
+    const field = find("field").content.firstElementChild.cloneNode(true);
+    field.dataset.channel = channel;
+    field.querySelector("input").setAttribute("aria-label", `${label} of ${constraint.name}`);
+    field.querySelector(".unit").textContent = unit === "deg" ? "°" : unit;
+    const edits = (value) => [{ edit: "set_values", parts: [bench.lead], values: { [channel]: value }, frame: bench.at }];
+    const read = () => (bench.lead && part().constraints.some(({ id }) => id === constraint.id) ? bench.value(bench.lead, channel) : null);
+    fields.push(mountField(field, { read, edits, neutral, step: unit ? 1 : 0.05, digits: 3, isKeyed: () => bench.isKeyed(bench.lead, channel) }, bench, previewer));
+    return [words, field];
+  }
+
+  /** The list is made anew when a constraint changes; while a number is dragged only the fields are. */
+  function draw() {
+    if (!bench.lead) return;
+    const now = JSON.stringify([bench.lead, open, part().constraints, bench.order.length]);
+    if (now !== drawn) {
+      drawn = now;
+      fields = [];
+      find("list").replaceChildren(...part().constraints.map(row));
+      find("none").hidden = part().constraints.length > 0;
+    }
+    for (const field of fields) field();
+  }
+
+  return { draw };
+}
+
+function button(text, label, act) {
+  const made = document.createElement("button");
+  made.className = "button button-small px-1.5!";
+  made.textContent = text;
+  made.title = label;
+  made.setAttribute("aria-label", label);
+  made.addEventListener("click", act);
+  return made;
+}
+
+function ticked(label, isTicked, act) {
+  const box = document.createElement("input");
+  box.type = "checkbox";
+  box.className = "size-4 shrink-0 accent-lagoon";
+  box.checked = isTicked;
+  box.setAttribute("aria-label", label);
+  box.addEventListener("change", () => act(box.checked));
+  return box;
+}

@@ -1,0 +1,38 @@
+// Lines from a picked part to what its constraints refer to, each with the word of its kind.
+
+import { svg } from "../drawing.js";
+
+export function makeGoalLines(bench, view, holder, { pivotOf }) {
+  /** Where a goal is shown, px on the screen; null where its part is not seen. */
+  function placeOf({ at, part, named, point }) {
+    if (at === "mark") {
+      const mark = bench.marks.find(({ id }) => id === named);
+      return mark && view.toScreen(mark.place);
+    }
+    if (!bench.poseOf(part)) return null;
+    if (at === "pivot") return pivotOf(part);
+    const { eyelets, drawings } = bench.part(part);
+    const [left, top, right, bottom] = drawings[0]?.bounds ?? [0, 0, 0, 0];
+    const own = { centre: [(left + right) / 2, (top + bottom) / 2], point, eyelet: eyelets.find(({ id }) => id === named)?.point }[at];
+    return own && view.toScreen(bench.onStage(part, own));
+  }
+
+  /** The lines of one part; constraints that do not act are fainter. */
+  return function goalLines(id) {
+    const [x, y] = pivotOf(id);
+    for (const constraint of bench.part(id).constraints) {
+      const { goal, goals, first, second, line, towards } = constraint;
+      for (const one of goals ?? [goal, first, second, line, towards].filter(Boolean)) {
+        const to = placeOf(one);
+        if (!to) continue;
+        const group = svg("g", { "pointer-events": "none", opacity: constraint.is_on ? 1 : 0.4, "data-goal-line": constraint.id });
+        group.append(
+          svg("path", { d: `M${x} ${y}L${to.join(" ")}`, class: "stroke-coral", "stroke-width": 1.4, "stroke-dasharray": "7 4", fill: "none" }),
+          svg("path", { d: `M${to[0] - 6} ${to[1]}l6 -6 6 6 -6 6Z`, class: "fill-card stroke-coral", "stroke-width": 1.6 }),
+          svg("text", { x: (x + to[0]) / 2 + 6, y: (y + to[1]) / 2 - 6, class: "fill-ink text-[11.5px] font-semibold" }, constraint.kind),
+        );
+        holder.append(group);
+      }
+    }
+  };
+}

@@ -1,0 +1,95 @@
+"""Constraints as a user makes them: on the card, on the stage, by keyboard."""
+
+import numpy as np
+from playwright.sync_api import expect
+
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.shapes import AddShape
+from jointed_crane.core.edits.tree import Join
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.scene import Part, Scene
+from tests.browser.test_whole_way import BenchTestCase
+from tests.core.test_shape_motion import SHAPES
+
+
+class ConstraintTests(BenchTestCase):
+    def setUp(self):
+        super().setUp()
+        places = {"Upper arm": (300, 200), "Fore arm": (420, 260), "Hand": (520, 200), "Lamp": (900, 300)}
+        edits = [AddShape(name, SHAPES["ellipse"], name, place) for name, place in places.items()]
+        edits += [Join(("Fore arm",), "Upper arm"), Join(("Hand",), "Fore arm")]
+        scene = Scene("s", "Arm", length=49, parts=(Part("post", "Post", "helper", rest={"move.x": 800.0}),))
+        self.served.library.scenes.create(applied(scene, edits))
+        self.open_bench("s")
+
+    def pivot(self, name, frame=0.0):
+        scene = self.scene()
+        return evaluate(scene, [frame]).pivot_of(self.part(name).id)[:2]
+
+    def test_an_arm_reaches_is_dragged_by_its_goal_bent_keyed_and_undone(self):
+        before = self.pivot("Hand")
+        self.pick("Hand")
+        self.page.get_by_role("tab", name="Constraints").click()
+        self.page.get_by_role("button", name="Add", exact=True).locator("visible=true").click()
+        self.settled()
+        np.testing.assert_allclose(self.pivot("Hand"), before, atol=1e-9)
+        self.assertEqual(self.page.input_value("[data-card=name]"), "Hand goal")
+        elbow = self.pivot("Fore arm")
+        start = self.on_screen(*before)
+        end = self.on_screen(before[0] - 60, before[1] + 90)
+        self.drag(start, end)
+        goal = self.pivot("Hand goal")
+        self.assertLess(float(np.hypot(*(goal - before - (-60, 90)))), 4)
+        np.testing.assert_allclose(self.pivot("Hand"), goal, atol=1e-9)
+        self.assertGreater(float(np.hypot(*(self.pivot("Fore arm") - elbow))), 5)
+        bent = self.pivot("Fore arm")
+        self.press("Shift+!")
+        self.assertGreater(float(np.hypot(*(self.pivot("Fore arm") - bent))), 20)
+        np.testing.assert_allclose(self.pivot("Hand"), goal, atol=1e-9)
+        self.press("Control+z", "Control+z", "Control+z")
+        self.assertEqual(self.part("Hand").constraints, ())
+        self.assertEqual([part.name for part in self.scene().parts if "goal" in part.name], [])
+
+    def test_by_keyboard_and_by_numbers_with_a_key_on_the_weight(self):
+        self.pick("Hand")
+        self.press("Shift+O")
+        self.pick("Hand")
+        self.page.get_by_role("tab", name="Constraints").click()
+        expect(self.page.locator("[data-goal-line]")).to_have_count(1)
+        self.page.get_by_role("button", name="More of Reach").click()
+        self.press("m")
+        self.go_to(12)
+        weight = self.page.get_by_role("textbox", name="Weight of Reach")
+        weight.fill("0.25")
+        weight.press("Enter")
+        self.settled()
+        channel = next(name for name in self.part("Hand").channels if name.endswith(".weight"))
+        self.assertEqual(self.part("Hand").channels[channel].key_at(12).value, 0.25)
+        self.assertEqual(weight.input_value(), "0.25")
+        expect(self.page.locator("[data-time=picture]")).to_contain_text("Weight")
+        self.page.get_by_role("checkbox", name="Reach acts").uncheck()
+        self.settled()
+        self.assertFalse(self.part("Hand").constraints[0].is_on)
+        self.page.get_by_role("button", name="Take Reach off").click()
+        self.settled()
+        self.assertEqual((self.part("Hand").constraints, self.part("Hand").channels), ((), {}))
+
+    def test_goals_are_picked_first_and_what_is_missing_is_said(self):
+        self.pick("Lamp")
+        self.page.get_by_role("tab", name="Constraints").click()
+        self.page.select_option("[data-rule=kind]", "point at")
+        self.page.locator("[data-rule=add]").click()
+        expect(self.page.locator("body")).to_contain_text("Point at needs a goal: pick it first")
+        self.pick("Post")
+        self.row("Lamp").click(modifiers=["Control"])
+        self.page.locator("[data-rule=add]").click()
+        self.settled()
+        x = evaluate(self.scene(), [0.0]).world_of(self.part("Lamp").id)[:2, 0]
+        way = self.pivot("Post") - self.pivot("Lamp")
+        self.assertAlmostEqual(float(np.arctan2(x[1], x[0])), float(np.arctan2(way[1], way[0])), places=9)
+        self.page.get_by_role("combobox", name="goal of Point at").focus()
+        self.page.get_by_role("combobox", name="goal of Point at").select_option(label="Hand")
+        self.settled()
+        self.assertEqual(self.part("Lamp").constraints[0].goal.part, self.part("Hand").id)
+        self.press("Control+z", "Control+z")
+        self.assertEqual(self.part("Lamp").constraints, ())
