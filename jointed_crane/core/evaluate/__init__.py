@@ -12,6 +12,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.evaluate.constrained import Rules
 from jointed_crane.core.evaluate.footholds import footholds
+from jointed_crane.core.evaluate.goals import Moment
 from jointed_crane.core.evaluate.plan import Plan, plan_of
 from jointed_crane.core.evaluate.pose import Pose, gated
 from jointed_crane.core.evaluate.values import alone, effective, rotations, with_rows
@@ -92,7 +93,9 @@ def _posed(
     pivot, shift = footholds(plan, frames)
     turn, spin = rotations(plan, values, "turn"), rotations(plan, values, "spin")
     local = local_placement(Setting(values, plan.orientation, turn, spin, pivot, plan.centre, shift))
-    rules = Rules(plan, motion, np.atleast_2d(values["turn.z"]), len(frames)) if plan.is_constrained else None
+    rules = None
+    if plan.is_constrained:
+        rules = Rules(Moment(plan, motion, np.atleast_2d(values["turn.z"]), len(frames)))
     world = down_the_waves(plan, local, len(frames), rules)
     return _pose(plan, frames, motion, values, world)
 
