@@ -31,6 +31,7 @@ from jointed_crane.core.edits.copies import Duplicate, MirroredCopy
 from jointed_crane.core.edits.keys import SetSway
 from jointed_crane.core.edits.parts import DeleteParts
 from jointed_crane.core.edits.poses import SetValues
+from jointed_crane.core.edits.registering import MoveRegistration
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.hierarchy import descendants
@@ -455,6 +456,16 @@ class GraphTests(unittest.TestCase):
         for number, part_id in enumerate(sorted(originals, key=lambda found: scene.index[found])):
             copy = pose.world[pose.index[f"m{number}"]]
             np.testing.assert_allclose(copy, flip @ pose.world[pose.index[part_id]], atol=1e-8, err_msg=part_id)
+
+    @given(seeds)
+    @examples(25)
+    def test_another_registration_moves_no_goal_and_no_constrained_part(self, seed):
+        scene = constrained(random_scene(seed, 6), seed)
+        part = scene.parts[seed % 6].id
+        after = applied(scene, [MoveRegistration(part, (13.0, -8.0), "art", "art")])
+        before, now = (evaluate(found, FRAMES) for found in (scene, after))
+        size = max(1.0, float(np.abs(before.pivot).max()))
+        np.testing.assert_allclose(now.pivot, before.pivot, atol=1e-8 * size)
 
     @given(seeds, st.data())
     @examples(30)

@@ -6,7 +6,17 @@ from collections.abc import Callable, Collection, Mapping
 from dataclasses import replace
 from typing import Any, TypeVar
 
-from jointed_crane.core.constraints.kinds import Between, Constraint, Goal, Reach, Span, StayAbove, goals_of
+from jointed_crane.core.constraints.kinds import (
+    Between,
+    Constraint,
+    Goal,
+    PointAt,
+    Reach,
+    Span,
+    StayAbove,
+    Vector,
+    goals_of,
+)
 
 Kind = TypeVar("Kind", bound=Constraint)
 
@@ -30,6 +40,21 @@ def with_goals(constraint: Kind, changed: Callable[[Goal], Goal]) -> Kind:
 def with_parts(constraint: Kind, ids: Mapping[str, str]) -> Kind:
     """The constraint referring to copies of parts instead of the originals; what was not copied stays."""
     return with_goals(constraint, lambda goal: replace(goal, part=ids.get(goal.part or "", goal.part)))
+
+
+def with_points(constraint: Kind, moved: Callable[[Vector], Vector]) -> Kind:
+    """The constraint of a part whose art lies elsewhere in its space: its own points of the art moved along."""
+    found: Any = constraint
+    if isinstance(constraint, PointAt) and not isinstance(constraint.along, str):
+        found = replace(constraint, along=moved(constraint.along))
+    elif isinstance(constraint, Reach) and constraint.tip is not None:
+        found = replace(constraint, tip=moved(constraint.tip))
+    elif isinstance(constraint, Span):
+        found = replace(constraint, points=(moved(constraint.points[0]), moved(constraint.points[1])))
+    elif isinstance(constraint, StayAbove) and constraint.point is not None:
+        found = replace(constraint, point=moved(constraint.point))
+    kept: Kind = found
+    return kept
 
 
 def without_goals(constraint: Constraint, is_lost: Callable[[Goal], bool]) -> bool:

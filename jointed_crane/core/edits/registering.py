@@ -7,6 +7,8 @@ from typing import Literal
 
 import numpy as np
 
+from jointed_crane.core.constraints.kinds import Goal
+from jointed_crane.core.constraints.referring import with_goals, with_points
 from jointed_crane.core.edits.drawings import sharing
 from jointed_crane.core.edits.edit import Edit, named, unlocked
 from jointed_crane.core.edits.pivots import MovePivot
@@ -55,6 +57,7 @@ class MoveRegistration(PointEdit, kind="move_registration"):
                     if child.inherits.position:
                         child = changed[child.id] if child.id in ids else child
                         changed[child.id] = child.with_rest_moved((-by[0], -by[1]))
+            return _with_goals_slid(scene.with_parts(changed.values()), ids, by)
         return scene.with_parts(changed.values())
 
     def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:
@@ -78,6 +81,21 @@ def _with_points_slid(part: Part, by: tuple[float, float]) -> Part:
         spin_centre=None if part.spin_centre is None else _slid(part.spin_centre, by),
         eyelets=tuple(replace(eyelet, point=_slid(eyelet.point, by)) for eyelet in part.eyelets),
         footholds=tuple(replace(foothold, point=_slid(foothold.point, by)) for foothold in part.footholds),
+        constraints=tuple(with_points(one, lambda point: _slid(point, by)) for one in part.constraints),
+    )
+
+
+def _with_goals_slid(scene: Scene, part_ids: set[str], by: tuple[float, float]) -> Scene:
+    """The scene with goals on the art of some parts at the same places under their new coordinates."""
+
+    def slid(goal: Goal) -> Goal:
+        is_there = goal.point is not None and goal.part in part_ids
+        return replace(goal, point=_slid(goal.point, by)) if is_there and goal.point is not None else goal
+
+    return scene.with_parts(
+        replace(part, constraints=tuple(with_goals(one, slid) for one in part.constraints))
+        for part in scene.parts
+        if part.constraints
     )
 
 

@@ -1,10 +1,12 @@
 // States of parts on the bench, and how they hang on each other.
 
 import { notice } from "../../notices.js";
+import { referringTo } from "../goals.js";
 import { freshId } from "../state.js";
 import { NO_MARK } from "./picked.js";
 
 export function hierarchyActs({ bench, keep, frame, picked, some, someMark, withDescendants, root }, acts) {
+  let askedFor = null; // the parts that somebody was asked about before they are deleted
   return {
     setState: (parts, state) => keep("set_bench_state", { parts, ...state }),
     hide: some(() => acts.setState(picked(), { hidden: !bench.part(bench.lead).hidden })),
@@ -22,7 +24,17 @@ export function hierarchyActs({ bench, keep, frame, picked, some, someMark, with
       })(),
     detach: some(() => acts.join(picked(), null)),
     reorder: (to) => some(() => keep("reorder", { parts: picked(), to }))(),
-    remove: some(() => keep("delete_parts", { parts: picked(), frame: frame() })),
+    /** What would lose its goal is named first; the same key again deletes all the same. */
+    remove: some(() => {
+      const losing = referringTo(bench, picked());
+      const asked = picked().join();
+      if (losing.length && askedFor !== asked) {
+        askedFor = asked;
+        return notice(`${losing.join(", ")} would lose a goal and go too. Delete once more to do it all the same; undo brings all back.`);
+      }
+      askedFor = null;
+      return keep("delete_parts", { parts: picked(), frame: frame() });
+    }),
     async addHelper(place, over, name = "Helper") {
       const id = freshId();
       if (await keep("add_helper", { id, over, place, name, frame: frame() })) bench.pick([id]);

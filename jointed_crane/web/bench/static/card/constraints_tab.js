@@ -2,6 +2,7 @@
 
 import { mountField, nameInput } from "./fields.js";
 import { goalChoice } from "./goal_choice.js";
+import { referringTo } from "../goals.js";
 
 /** By kind: how its goals are called, what may be taken over, and what turns to the other side. */
 const MANNERS = {
@@ -98,12 +99,14 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
   /** The list is made anew when a constraint changes; while a number is dragged only the fields are. */
   function draw() {
     if (!bench.lead) return;
-    const now = JSON.stringify([bench.lead, open, part().constraints, bench.order.length]);
+    const now = JSON.stringify([bench.lead, open, part().constraints, bench.version]);
     if (now !== drawn) {
       drawn = now;
       fields = [];
       find("list").replaceChildren(...part().constraints.map(row));
-      find("none").hidden = part().constraints.length > 0;
+      const referring = referringTo(bench, [bench.lead]);
+      find("goal-of").textContent = referring.length ? `Goal of ${referring.join(", ")}.` : "";
+      find("none").hidden = part().constraints.length > 0 || referring.length > 0;
     }
     for (const field of fields) field();
   }

@@ -1,12 +1,6 @@
-// What a constraint refers to, as words and as a list to choose from.
+// A list of what a constraint may refer to.
 
-/** A goal as people say it. */
-export function goalWords(bench, { at, part, named }) {
-  if (at === "mark") return `mark ${bench.marks.find(({ id }) => id === named)?.name ?? ""}`;
-  const { name, eyelets } = bench.part(part);
-  if (at === "eyelet") return `${eyelets.find(({ id }) => id === named)?.name ?? "eyelet"} of ${name}`;
-  return { pivot: name, centre: `centre of ${name}`, point: `point of ${name}` }[at];
-}
+import { goalWords } from "../goals.js";
 
 /** A list of all that may be a goal of the picked part; it is filled when it is opened, since scenes hold hundreds. */
 export function goalChoice(bench, now, label, set) {

@@ -1,6 +1,7 @@
 // Lines from a picked part to what its constraints refer to, each with the word of its kind.
 
 import { svg } from "../drawing.js";
+import { goalsOf } from "../goals.js";
 
 export function makeGoalLines(bench, view, holder, { pivotOf }) {
   /** Where a goal is shown, px on the screen; null where its part is not seen. */
@@ -21,8 +22,7 @@ export function makeGoalLines(bench, view, holder, { pivotOf }) {
   return function goalLines(id) {
     const [x, y] = pivotOf(id);
     for (const constraint of bench.part(id).constraints) {
-      const { goal, goals, first, second, line, towards } = constraint;
-      for (const one of goals ?? [goal, first, second, line, towards].filter(Boolean)) {
+      for (const one of goalsOf(constraint)) {
         const to = placeOf(one);
         if (!to) continue;
         const group = svg("g", { "pointer-events": "none", opacity: constraint.is_on ? 1 : 0.4, "data-goal-line": constraint.id });
