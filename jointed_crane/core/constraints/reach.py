@@ -67,16 +67,50 @@ class ChainPose:
         ----------
         turns : array, shape (joints, ...), radians
         """
-        above = np.broadcast_to(np.eye(2), self.linear.shape[1:])
         found, senses = [], []
-        for turn, linear, spin, carried in zip(turns, self.linear, self.spin, self.carried, strict=True):
-            senses.append(np.where(np.linalg.det(above) < 0, -1.0, 1.0))
+        for above, own, carried in zip(*self._down(turns), self.carried, strict=True):
+            senses.append(np.where(_determinant(above) < 0, -1.0, 1.0))
+            found.append(_applied(own, carried))
+        return np.stack(found), np.stack(senses)
+
+    def end(self, turns: Floats) -> tuple[Floats, Floats]:
+        """Where the end lies from the first joint, shape (..., 2), and how fast a turn of each joint moves it, px a
+        radian, shape (joints, ..., 2).
+
+        Seen from where joint k turns, e_k = R(d_k) A_k (v_k + S_k e_(k+1)); a turn moves it square to itself.
+        """
+        above, _ = self._down(turns)
+        rates: list[Floats] = []
+        beyond = np.zeros(self.begins.shape)
+        for k in reversed(range(len(turns))):
+            held = self.carried[k] + _applied(self.spin[k], beyond)
+            cosine, sine = np.cos(turns[k]), np.sin(turns[k])
+            x, y = np.moveaxis(_applied(self.linear[k], held), -1, 0)
+            beyond = np.stack([cosine * x - sine * y, sine * x + cosine * y], axis=-1)
+            square = np.stack([-beyond[..., 1], beyond[..., 0]], axis=-1)
+            rates.append(_applied(above[k], square))
+        return beyond, np.stack(rates[::-1])
+
+    def _down(self, turns: Floats) -> tuple[list[Floats], list[Floats]]:
+        """M_(k-1) S_(k-1), what lies above each joint, and M_k."""
+        above, own = [np.broadcast_to(np.eye(2), self.linear.shape[1:])], []
+        for turn, linear, spin in zip(turns, self.linear, self.spin, strict=True):
             cosine, sine = np.cos(turn), np.sin(turn)
             rotation = np.stack([np.stack([cosine, -sine], -1), np.stack([sine, cosine], -1)], -2)
-            own = above @ rotation @ linear
-            found.append(np.einsum("...ij,...j->...i", own, carried))
-            above = own @ spin
-        return np.stack(found), np.stack(senses)
+            own.append(above[-1] @ rotation @ linear)
+            above.append(own[-1] @ spin)
+        return above[:-1], own
+
+
+def _applied(matrices: Floats, vectors: Floats) -> Floats:
+    """Matrices, shape (..., 2, 2), on vectors, shape (..., 2)."""
+    found: Floats = matrices[..., 0] * vectors[..., :1] + matrices[..., 1] * vectors[..., 1:]
+    return found
+
+
+def _determinant(matrices: Floats) -> Floats:
+    found: Floats = matrices[..., 0, 0] * matrices[..., 1, 1] - matrices[..., 0, 1] * matrices[..., 1, 0]
+    return found
 
 
 def turns_to_reach(chain: ChainPose, goal: Floats, bends: Floats, soft: Floats, low: Floats, high: Floats) -> Floats:
@@ -185,36 +219,34 @@ def _stepped(chain: ChainPose, start: Floats, goal: Floats, low: Floats, high: F
     turns, miss : arrays, shapes (joints, points) and (points,); how far each end is from where it could be at best, 0
         where it has arrived
     """
+    length = length_of(chain.bones(start)[0]).sum(axis=0)
+    beyond = np.maximum(length_of(goal - chain.begins) - length, 0.0)  # by so much a goal is out of reach
     best, best_miss = start.copy(), np.full(len(goal), np.inf)
     turns, left, in_vain = start, np.arange(len(goal)), np.zeros(len(goal), dtype=int)
     for _ in range(_STEPS):
-        bones, senses = chain.bones(turns)
-        length = length_of(bones).sum(axis=0)
-        miss = goal - chain.begins - bones.sum(axis=0)
+        end, rates = chain.end(turns)
+        miss = goal - chain.begins - end
         distance = length_of(miss)
-        short = np.where(distance <= NEAR * length + _beyond(chain, goal, length), 0.0, distance)
+        short = np.where(distance <= NEAR * length + beyond, 0.0, distance)
         is_better = short < best_miss[left]
         in_vain = np.where(short < _NEARER * best_miss[left], 0, in_vain + 1)
         best[:, left[is_better]] = turns[:, is_better]
         best_miss[left[is_better]] = short[is_better]
-        after = _step(turns, bones, senses, miss, length, low, high)
+        after = _step(turns, rates, miss, length, low, high)
         on = np.flatnonzero((short > 0) & (in_vain < _VAIN_STEPS))
         if not len(on):
             break
         turns, left, in_vain = after[:, on], left[on], in_vain[on]
         chain, goal, low, high = chain.of(on), goal[on], low[:, on], high[:, on]
+        length, beyond = length[on], beyond[on]
     return best, best_miss
 
 
-def _step(
-    turns: Floats, bones: Floats, senses: Floats, miss: Floats, length: Floats, low: Floats, high: Floats
-) -> Floats:
-    """One step: a turn of joint k moves the end square to the line from the joint, by what hangs on it."""
-    beyond = np.cumsum(bones[::-1], axis=0)[::-1]
-    columns = senses[..., None] * np.stack([-beyond[..., 1], beyond[..., 0]], axis=-1)
-    pull = np.einsum("kpi,pi->kp", columns, miss)
+def _step(turns: Floats, rates: Floats, miss: Floats, length: Floats, low: Floats, high: Floats) -> Floats:
+    """One step of turns; a joint at the end of its range turns back alone."""
+    pull = np.einsum("kpi,pi->kp", rates, miss)
     is_free = ~(((turns <= low) & (pull < 0)) | ((turns >= high) & (pull > 0)))
-    columns = columns * is_free[..., None]
+    columns = rates * is_free[..., None]
     normal = np.einsum("kpi,kpj->pij", columns, columns)
     normal += (1e-2 * length_of(miss) * length + 1e-300)[:, None, None] * np.eye(2)
     step = np.einsum("kpi,pi->kp", columns, _solved(normal, miss))
@@ -222,12 +254,6 @@ def _step(
     with np.errstate(divide="ignore", invalid="ignore"):
         step = step * np.where(largest > _FARTHEST_STEP, _FARTHEST_STEP / largest, 1.0)
     found: Floats = np.clip(turns + step, low, high)
-    return found
-
-
-def _beyond(chain: ChainPose, goal: Floats, length: Floats) -> Floats:
-    """How far a goal lies beyond the whole length of its chain."""
-    found: Floats = np.maximum(length_of(goal - chain.begins) - length, 0.0)
     return found
 
 
