@@ -6,6 +6,10 @@ from dataclasses import replace
 
 import numpy as np
 
+from jointed_crane.core.constraints.kinds import Between, Follow, Goal, PointAt, Reach
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.constraining import Constrain
+from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.scene import Drawing, Part, Scene
 
@@ -82,3 +86,35 @@ def crowd(count: int, art: str = "art") -> Scene:
         for number in range(count)
     ]
     return Scene("crowd", "Crowd", length=FRAMES, parts=tuple(parts))
+
+
+def constrained(scene: Scene) -> tuple[Scene, Scene]:
+    """A crowd of 200 with a helper near each of 40 parts, and the same with the 40 constrained to them: ten each reach
+    by two joints, point, follow, and lie between two.
+    """
+    pose = evaluate(scene, [0.0])
+    parts = [f"p{5 * place + offset}" for offset, first in ((3, 0), (2, 20), (0, 20), (0, 30)) for place in _ten(first)]
+    goals = [
+        Part(f"g{number}", f"Goal {number}", "helper", rest=_beside(pose.pivot_of(part_id)))
+        for number, part_id in enumerate(parts)
+    ]
+    plain = replace(scene, parts=(*scene.parts, *goals))
+    edits = []
+    for number, part_id in enumerate(parts):
+        goal, own = Goal(part=f"g{number}"), {"id": "c", "name": "Rule"}
+        rules = (
+            Reach(**own, goal=goal),
+            PointAt(**own, goal=goal),
+            Follow(**own, goal=goal),
+            Between(**own, goals=(goal, Goal(part=f"g{(number + 1) % 40}"))),
+        )
+        edits.append(Constrain(part_id, rules[number // 10]))
+    return plain, applied(plain, edits)
+
+
+def _ten(first: int) -> range:
+    return range(first, first + 10)
+
+
+def _beside(place: np.ndarray) -> dict[str, float]:
+    return {"move.x": float(place[0]) + 20.0, "move.y": float(place[1]) + 10.0}
