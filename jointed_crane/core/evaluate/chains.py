@@ -42,18 +42,15 @@ class Chains:
             self._reach(chains, world, local)
 
     def _reach(self, chains: list[Chain], world: World, local: Local) -> None:
-        above = [self._above(chain.joints[0], world) for chain in chains]
-        linear = np.stack([found[0] for found in above])
-        poses = [self._pose(chain, local) for chain in chains]
-        begins, *by_joint = zip(*poses, strict=True)
-        pose = ChainPose(np.stack(begins), *(np.stack(found, axis=1) for found in by_joint))
+        rows = np.array([chain.joints for chain in chains]).T
+        linear, origin = self._above(rows[0], world)
+        pose = self._pose(chains, rows, local)
         goals = self.moment.points([chain.reach.goal for chain in chains], world)
         determinant = np.linalg.det(linear)
         can_turn = np.abs(determinant) > 0
         inverse = np.linalg.inv(np.where(can_turn[..., None, None], linear, np.eye(2)))
-        goal = np.einsum("nfij,nfj->nfi", inverse, goals - np.stack([found[1] for found in above]))
+        goal = np.einsum("nfij,nfj->nfi", inverse, goals - origin)
         bends = np.array([[chain.reach.bends] for chain in chains]) * np.where(determinant < 0, -1.0, 1.0)
-        rows = np.array([chain.joints for chain in chains]).T
         low, high = self._ranges(rows)
         numbers = [self.moment.numbers(chain.row, chain.reach) for chain in chains]
         soft, weight = (np.stack([of[name] for of in numbers]) for name in ("soft", "weight"))
@@ -61,42 +58,39 @@ class Chains:
         turns = np.where(can_turn, weight * turns, 0.0)
         for place, chain in enumerate(chains):
             if chain.reach.keeps_turn:
-                self.level[chain.row] = self._untouched(chain, above[place][0], local)
+                self.level[chain.row] = self._untouched(chain, linear[place], local)
             for joint, row in enumerate(chain.joints):
                 self.turns[row] = self.turns.get(row, 0.0) + turns[joint, place]
 
-    def _above(self, row: int, world: World) -> tuple[Floats, Floats]:
-        """Linear part and translation in the plane of what a row hangs on, shapes (frames, 2, 2) and (frames, 2)."""
-        parent = self.moment.plan.parts[row].parent
-        if parent is None:
-            return np.broadcast_to(np.eye(2), (self.moment.frame_count, 2, 2)), np.zeros((self.moment.frame_count, 2))
-        at = self.moment.plan.row_of[parent]
-        linear = self.moment.matrix(world.linear, at)
-        return linear, np.stack([self.moment.over(world.origin[axis], at) for axis in range(2)], axis=-1)
+    def _above(self, rows: npt.NDArray[np.intp], world: World) -> tuple[Floats, Floats]:
+        """What rows hang on, in the plane: linear parts, (rows, frames, 2, 2), and translations, (rows, frames, 2)."""
+        plan = self.moment.plan
+        parents = [plan.parts[row].parent for row in rows.tolist()]
+        above = np.array([-1 if parent is None else plan.row_of[parent] for parent in parents])
+        linear, origin = self.moment.matrices(world.linear, above), self.moment.columns(world.origin, above)
+        linear[above < 0], origin[above < 0] = np.eye(2), 0.0
+        return linear, origin
 
-    def _pose(self, chain: Chain, local: Local) -> tuple[Floats, ...]:
-        """What a ChainPose holds of one chain."""
-        linear, spin, carried = [], [], []
-        follows = (*chain.joints[1:], chain.row)
-        tip = chain.reach.tip
-        for row, child in zip(chain.joints, follows, strict=True):
-            turn = self.moment.matrix(local.spin, row)
-            if row == child and tip is not None:
-                point = np.broadcast_to(np.array(tip[:2]), (self.moment.frame_count, 2))
-            else:
-                point = self.moment.column(local.place, child)
-            carried.append(np.einsum("fij,fj->fi", turn, point) + self.moment.column(local.tail, row))
-            linear.append(self._turned(self.moment.matrix(local.linear, row), row))
-            spin.append(turn)
-        return self.moment.column(local.place, chain.joints[0]), np.stack(linear), np.stack(spin), np.stack(carried)
+    def _pose(self, chains: list[Chain], rows: npt.NDArray[np.intp], local: Local) -> ChainPose:
+        """Chains as hands turned them; rows of their joints, shape (joints, chains)."""
+        below = np.array([(*chain.joints[1:], chain.row) for chain in chains]).T
+        linear, spin = self.moment.matrices(local.linear, rows), self.moment.matrices(local.spin, rows)
+        points = self.moment.columns(local.place, below)
+        for place, chain in enumerate(chains):
+            if chain.reach.tip is not None:
+                points[-1, place] = chain.reach.tip[:2]
+            for joint, row in enumerate(chain.joints):
+                linear[joint, place] = self._turned(linear[joint, place], row)
+        carried = np.einsum("kcfij,kcfj->kcfi", spin, points) + self.moment.columns(local.tail, rows)
+        return ChainPose(self.moment.columns(local.place, rows[0]), linear, spin, carried)
 
     def _untouched(self, chain: Chain, above: Floats, local: Local) -> Floats:
         """The linear part that the part at the end of a chain has on the stage without reaching, (frames, 2, 2)."""
         found = above
         for row in dict.fromkeys((*chain.joints, chain.row)):
-            found = found @ self.moment.matrix(local.linear, row)
+            found = found @ self.moment.matrices(local.linear, np.array(row))
             if row != chain.row:
-                found = found @ self.moment.matrix(local.spin, row)
+                found = found @ self.moment.matrices(local.spin, np.array(row))
         return found
 
     def _ranges(self, rows: npt.NDArray[np.intp]) -> tuple[Floats, Floats]:
@@ -107,7 +101,7 @@ class Chains:
             row = int(rows[place])
             part = self.moment.plan.parts[row]
             if "turn.z" in part.limits:
-                now = np.deg2rad(self.moment.over(self.moment.turns, row) - part.rest_value("turn.z"))
+                now = np.deg2rad(self.moment.of(self.moment.turns, np.array(row)) - part.rest_value("turn.z"))
                 now = now + self.turns.get(row, 0.0)
                 ends = part.limits["turn.z"]
                 if ends[0] is not None:

@@ -12,9 +12,10 @@ import numpy.typing as npt
 from jointed_crane.core.constraints.kinds import Constraint, Goal, number_channel, numbers_of
 from jointed_crane.core.evaluate.plan import Plan
 from jointed_crane.core.evaluate.world import World
-from jointed_crane.core.geometry.fields import Entry, Matrix, stacked
+from jointed_crane.core.geometry.fields import Entry, Matrix
 
 Floats = npt.NDArray[np.float64]
+Rows = npt.NDArray[np.intp]
 
 
 @dataclass(frozen=True)
@@ -47,30 +48,25 @@ class Moment:
 
     def points(self, goals: Sequence[Goal], world: World) -> Floats:
         """Where goals lie on the stage, px, shape (goals, frames, 2)."""
+        rows = np.array([-1 if goal.part is None else self.plan.row_of[goal.part] for goal in goals])
+        own = np.array([self._art_point(row, goal) for row, goal in zip(rows.tolist(), goals, strict=True)])
+        is_pivot = np.array([[goal.at == "pivot"] for goal in goals])
         found = np.empty((len(goals), self.frame_count, 2))
+        for axis in range(2):
+            value = self.of(world.origin[axis], rows)
+            for part, number in zip(world.linear[axis], own.T, strict=True):
+                value = value + self.of(part, rows) * number[:, None]
+            found[..., axis] = np.where(is_pivot, self.of(world.place[axis], rows), value)
         for place, goal in enumerate(goals):
             if goal.part is None:
                 found[place] = self.plan.marks[cast(str, goal.named)]
-                continue
-            row = self.plan.row_of[goal.part]
-            for axis in range(2):
-                if goal.at == "pivot":
-                    found[place, :, axis] = self.over(world.place[axis], row)
-                else:
-                    point = self._art_point(row, goal)
-                    value = self.over(world.origin[axis], row)
-                    for part, number in zip(world.linear[axis], point, strict=True):
-                        value = value + self.over(part, row) * number
-                    found[place, :, axis] = value
         return found
 
     def linears(self, goals: Sequence[Goal], world: World) -> Floats:
         """The linear parts of what has the goals, shape (goals, frames, 3, 3); a mark has none of its own."""
-        found = np.empty((len(goals), self.frame_count, 3, 3))
-        for place, goal in enumerate(goals):
-            found[place] = np.eye(3)
-            if goal.part is not None:
-                found[place] = stacked(row_of(world.linear, self.plan.row_of[goal.part]), (self.frame_count,))
+        rows = np.array([-1 if goal.part is None else self.plan.row_of[goal.part] for goal in goals])
+        found = self.matrices(world.linear, rows, 3)
+        found[rows < 0] = np.eye(3)
         return found
 
     def whole_turns(self, goals: Sequence[Goal]) -> Floats:
@@ -81,12 +77,15 @@ class Moment:
             while row is not None:
                 part = self.plan.parts[row]
                 _, _, z, w = part.orientation
-                found[place] += np.deg2rad(self.over(self.turns, row)) + 2 * np.arctan2(z, w)
+                found[place] += np.deg2rad(self.of(self.turns, np.array(row))) + 2 * np.arctan2(z, w)
                 takes = part.parent is not None and part.inherits.turn
                 row = self.plan.row_of[cast(str, part.parent)] if takes else None
         return found
 
     def _art_point(self, row: int, goal: Goal) -> tuple[float, float, float]:
+        """The art point of a goal; what is not on the art gives its zero."""
+        if goal.at in ("pivot", "mark"):
+            return (0.0, 0.0, 0.0)
         part = self.plan.parts[row]
         if goal.at == "centre":
             return part.centre
@@ -97,26 +96,23 @@ class Moment:
         assert goal.point is not None
         return goal.point
 
-    def column(self, column: Sequence[Entry], row: int) -> Floats:
-        """One row of x and y over the frames, shape (frames, 2)."""
-        return np.stack([self.over(column[axis], row) for axis in range(2)], axis=-1)
-
-    def over(self, value: Entry, row: int) -> Floats:
-        """One row of an entry over the frames."""
+    def of(self, value: Entry, rows: Rows) -> Floats:
+        """Some rows of an entry over the frames, shape (*rows, frames)."""
         if isinstance(value, float):
-            return np.full(self.frame_count, value)
-        found: Floats = np.broadcast_to(value[0 if len(value) == 1 else row], (self.frame_count,))
+            return np.full((*rows.shape, self.frame_count), value)
+        found: Floats = np.broadcast_to(
+            value[np.zeros_like(rows) if len(value) == 1 else rows], (*rows.shape, self.frame_count)
+        )
         return found
 
-    def matrix(self, matrix: Matrix, row: int) -> Floats:
-        """One row of a matrix over the frames, in the plane, shape (frames, 2, 2)."""
-        return stacked(row_of(matrix, row), (self.frame_count,))[:, :2, :2]
+    def columns(self, column: Sequence[Entry], rows: Rows) -> Floats:
+        """Some rows of x and y over the frames, shape (*rows, frames, 2)."""
+        return np.stack([self.of(column[axis], rows) for axis in range(2)], axis=-1)
 
-
-def row_of(matrix: Matrix, row: int) -> Matrix:
-    """One row of a matrix of entries; frames are what is left."""
-
-    def alone(value: Entry) -> Entry:
-        return value if isinstance(value, float) else value[0 if len(value) == 1 else row]
-
-    return [[alone(value) for value in line] for line in matrix]
+    def matrices(self, matrix: Matrix, rows: Rows, size: int = 2) -> Floats:
+        """Some rows of a matrix over the frames, by default in the plane, shape (*rows, frames, size, size)."""
+        found = np.empty((*rows.shape, self.frame_count, size, size))
+        for i in range(size):
+            for j in range(size):
+                found[..., i, j] = self.of(matrix[i][j], rows)
+        return found
