@@ -110,25 +110,28 @@ _SIDES = {None: "Node", "in.": "Handle in", "out.": "Handle out"}
 #: A channel of a number of a constraint: the constraint's id, and the number.
 NUMBER_CHANNEL = re.compile(r"constraint\.(.{1,64})\.([a-z]+)(\d{0,2})")
 _ANY = 1e9
-#: What a constraint's number is where nobody set it, its unit, and the ends of what means something.
-_NUMBERS: dict[str, tuple[str, float, str, tuple[float, float] | None]] = {
-    "weight": ("Weight", 1.0, "", (0.0, 1.0)),
-    "goal": ("Weight of goal", 1.0, "", (0.0, _ANY)),
-    "share": ("Share", 0.5, "", None),
-    "offset": ("Offset", 0.0, "deg", None),
-    "x": ("Offset x", 0.0, "px", None),
-    "y": ("Offset y", 0.0, "px", None),
-    "turn": ("Offset turn", 0.0, "deg", None),
-    "scalex": ("Offset scale x", 1.0, "", None),
-    "scaley": ("Offset scale y", 1.0, "", None),
-    "soft": ("Soft approach", 0.0, "", (0.0, 1.0)),
-    "area": ("Area kept", 1.0, "", (0.0, 1.0)),
-    "shortest": ("Shortest", 0.8, "", (0.0, _ANY)),
-    "longest": ("Longest", 1.2, "", (0.0, _ANY)),
-    "thinnest": ("Thinnest", 0.85, "", (0.0, _ANY)),
-    "thickest": ("Thickest", 1.1, "", (0.0, _ANY)),
-    "yields": ("End that yields", 1.0, "", (0.0, 1.0)),
-    "direction": ("Direction", 0.0, "deg", None),
+#: The numbers of constraints by their names. Motion takes the place of the rest value: a share of 0.5 is keyed as 0.5.
+NUMBER_KINDS: dict[str, ChannelKind] = {
+    name: ChannelKind(name, label, neutral, "replace", unit, mirror, ends=ends)
+    for name, label, neutral, unit, mirror, ends in (
+        ("weight", "Weight", 1.0, "", 1, (0.0, 1.0)),
+        ("goal", "Weight of goal", 1.0, "", 1, (0.0, _ANY)),
+        ("share", "Share", 0.5, "", 1, None),
+        ("offset", "Offset", 0.0, "deg", -1, None),
+        ("x", "Offset x", 0.0, "px", 1, None),
+        ("y", "Offset y", 0.0, "px", 1, None),
+        ("turn", "Offset turn", 0.0, "deg", -1, None),
+        ("scalex", "Offset scale x", 1.0, "", 1, None),
+        ("scaley", "Offset scale y", 1.0, "", 1, None),
+        ("soft", "Soft approach", 0.0, "", 1, (0.0, 1.0)),
+        ("area", "Area kept", 1.0, "", 1, (0.0, 1.0)),
+        ("shortest", "Shortest", 0.8, "", 1, (0.0, _ANY)),
+        ("longest", "Longest", 1.2, "", 1, (0.0, _ANY)),
+        ("thinnest", "Thinnest", 0.85, "", 1, (0.0, _ANY)),
+        ("thickest", "Thickest", 1.1, "", 1, (0.0, _ANY)),
+        ("yields", "End that yields", 1.0, "", 1, (0.0, 1.0)),
+        ("direction", "Direction", 0.0, "deg", 1, None),
+    )
 }
 
 
@@ -149,14 +152,6 @@ def _node_kind(name: str) -> ChannelKind | None:
     return ChannelKind(name, f"{_SIDES[match[2]]} {int(match[1]) + 1} {match[3]}", 0.0, "add", "px")
 
 
-def number_kinds() -> dict[str, ChannelKind]:
-    """The numbers of constraints by their names."""
-    return {
-        name: ChannelKind(name, label, neutral, "replace", unit, ends=ends)
-        for name, (label, neutral, unit, ends) in _NUMBERS.items()
-    }
-
-
 def is_number(name: str) -> bool:
     """Whether a channel is a number of a constraint."""
     return name.startswith("constraint.") and _number_kind(name) is not None
@@ -164,13 +159,12 @@ def is_number(name: str) -> bool:
 
 @lru_cache(maxsize=4096)
 def _number_kind(name: str) -> ChannelKind | None:
-    """The row of a constraint's number. Motion takes the place of its rest value: a share of 0.5 is keyed as 0.5."""
+    """The row of a constraint's number; goals are counted from 1."""
     match = NUMBER_CHANNEL.fullmatch(name)
-    if match is None or match[2] not in _NUMBERS or bool(match[3]) != (match[2] == "goal"):
+    kind = NUMBER_KINDS.get(match[2]) if match else None
+    if match is None or kind is None or bool(match[3]) != (kind.name == "goal"):
         return None
-    label, neutral, unit, ends = _NUMBERS[match[2]]
-    mirror = -1 if match[2] in ("offset", "turn") else 1
-    return ChannelKind(name, f"{label} {match[3]}".rstrip(), neutral, "replace", unit, mirror, ends=ends)
+    return replace(kind, name=name, label=f"{kind.label} {match[3]}".rstrip())
 
 
 @overload

@@ -449,9 +449,8 @@ class GraphTests(unittest.TestCase):
         scene = applied(scene, [MirroredCopy(("s0",), "m", axis, about=(300.0, 200.0))])
         pose = evaluate(scene, FRAMES)
         flip = np.diag([-1.0, 1, 1, 1] if axis == "upright" else [1.0, -1, 1, 1])
-        centre = np.array([300.0, 200.0, 0, 1])
-        flip[:, 3] = centre - flip @ np.array([*centre[:3], 0.0]) + flip[:, 3] * 0
-        flip[3] = (0, 0, 0, 1)
+        centre = np.array([300.0, 200.0, 0.0, 0.0])
+        flip[:3, 3] = (centre - flip @ centre)[:3]
         originals = ["s0", *descendants(scene, "s0")]
         for number, part_id in enumerate(sorted(originals, key=lambda found: scene.index[found])):
             copy = pose.world[pose.index[f"m{number}"]]

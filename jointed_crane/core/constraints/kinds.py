@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 Vector = tuple[float, float, float]
-#: A point of a part that is not its own zero, the middle of its art, or a free point on the stage.
+#: Where a goal lies: a part's pivot, the centre of its art, an eyelet or a point of the art, or a mark.
 GoalPlace = Literal["pivot", "centre", "eyelet", "point", "mark"]
 
 #: More goals than this make no better mean.

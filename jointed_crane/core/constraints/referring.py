@@ -57,8 +57,8 @@ def with_points(constraint: Kind, moved: Callable[[Vector], Vector]) -> Kind:
     return kept
 
 
-def without_goals(constraint: Constraint, is_lost: Callable[[Goal], bool]) -> bool:
-    """Whether a constraint has nothing left to go by when goals are lost."""
+def loses_goal(constraint: Constraint, is_lost: Callable[[Goal], bool]) -> bool:
+    """Whether a constraint refers to something that is lost."""
     return any(map(is_lost, goals_of(constraint)))
 
 

@@ -11,9 +11,11 @@ import numpy.typing as npt
 
 from jointed_crane.core.channels import channel_kind, is_number
 from jointed_crane.core.constraints.kinds import Constraint, Follow, Goal, Reach, number_channel, number_channels
-from jointed_crane.core.constraints.referring import without_goals
+from jointed_crane.core.constraints.referring import loses_goal
 from jointed_crane.core.edits.edit import Edit, unlocked
+from jointed_crane.core.edits.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.errors import RuleError
+from jointed_crane.core.evaluate.goals import art_point
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy import ancestors, free_name
 from jointed_crane.core.scene import Inherits, Part, Scene
@@ -106,8 +108,8 @@ class ChangeConstraint(Edit, kind="change_constraint"):
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
         known = constraint_of(part, self.constraint.id)
-        others = tuple(self.constraint if other is known else other for other in part.constraints)
-        return scene.with_parts([_without_stray_numbers(replace(part, constraints=others))])
+        constraints = exchanged_for(part.constraints, known, self.constraint)
+        return scene.with_parts([_without_stray_numbers(replace(part, constraints=constraints))])
 
 
 @dataclass(frozen=True)
@@ -142,7 +144,7 @@ class OrderConstraint(Edit, kind="order_constraint"):
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
         known = constraint_of(part, self.constraint)
-        others = [other for other in part.constraints if other is not known]
+        others = list(all_but(part.constraints, known))
         if not 0 <= self.to <= len(others):
             raise RuleError(f"{part.name} has {len(others) + 1} constraints. Nothing was changed.")
         others.insert(self.to, known)
@@ -157,16 +159,12 @@ def constraint_of(part: Part, constraint_id: str) -> Constraint:
     raise RuleError(f"{part.name} has no such constraint. Nothing was changed.")
 
 
-def losing(scene: Scene, is_lost: Callable[[Goal], bool]) -> list[tuple[Part, Constraint]]:
-    """The constraints that lose a goal, each with its part."""
-    return [(part, one) for part in scene.parts for one in part.constraints if without_goals(one, is_lost)]
-
-
 def without_constraints(scene: Scene, is_lost: Callable[[Goal], bool]) -> Scene:
     """The scene without the constraints that lose a goal."""
-    parts = {part.id: part for part, _ in losing(scene, is_lost)}
     return scene.with_parts(
-        _with_constraints(part, lambda one: not without_goals(one, is_lost)) for part in parts.values()
+        _with_constraints(part, lambda one: not loses_goal(one, is_lost))
+        for part in scene.parts
+        if any(loses_goal(one, is_lost) for one in part.constraints)
     )
 
 
@@ -199,10 +197,7 @@ def _offset(scene: Scene, part: Part, goal: Goal, frame: float | None) -> dict[s
     """How a part lies beside a goal: the numbers of `Follow` with which nothing moves."""
     own = shown_world(scene, part.id, frame)[:2, :2]
     pivot = shown_pivot(scene, part.id, frame)[:2]
-    if goal.part is None:
-        there, place = np.eye(2), next((np.array(mark.place) for mark in scene.marks if mark.id == goal.named), pivot)
-    else:
-        there, place = shown_world(scene, goal.part, frame)[:2, :2], goal_place(scene, goal, frame)
+    there, place = shown_world(scene, goal.part, frame)[:2, :2], _place(scene, goal, frame)
     if not np.linalg.det(there):
         raise RuleError(f"{scene.part(goal.part or '').name} has no size there. Nothing was changed.")
     x, y = np.linalg.solve(there, pivot - place)
@@ -212,17 +207,14 @@ def _offset(scene: Scene, part: Part, goal: Goal, frame: float | None) -> dict[s
     return {"x": float(x), "y": float(y), "turn": float(turn), "scalex": float(sizes[0]), "scaley": float(sizes[1])}
 
 
-def goal_place(scene: Scene, goal: Goal, frame: float | None) -> Floats:
-    """Where a goal on a part is shown, px on the stage, shape (2,)."""
-    part = scene.part(goal.part or "")
+def _place(scene: Scene, goal: Goal, frame: float | None) -> Floats:
+    """Where a goal is shown, px on the stage, shape (2,)."""
+    if goal.part is None:
+        return np.array(the_one(scene.marks, goal.named or "", "mark on the stage").place)
     if goal.at == "pivot":
-        return shown_pivot(scene, part.id, frame)[:2]
-    point = goal.point
-    if goal.at == "centre":
-        point = part.centre
-    elif goal.at == "eyelet":
-        eyelet = part.eyelet(goal.named or "")
-        point = None if eyelet is None else eyelet.point
+        return shown_pivot(scene, goal.part, frame)[:2]
+    part = scene.part(goal.part)
+    point = art_point(part, goal)
     if point is None:
         raise RuleError(f"There is no such point on {part.name}. Nothing was changed.")
     return carried(shown_world(scene, part.id, frame), np.array(point))[:2]

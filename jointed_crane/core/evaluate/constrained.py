@@ -1,4 +1,4 @@
-"""The constraints of a plan at work, wave by wave: where their goals lie, and what they make of the parts."""
+"""The constraints of a plan at work: what they make of the parts of a wave, in the order in which they act."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ from jointed_crane.core.evaluate.chains import Chains
 from jointed_crane.core.evaluate.goals import Moment
 from jointed_crane.core.evaluate.plan import Ruled, Wave
 from jointed_crane.core.evaluate.world import World
-from jointed_crane.core.geometry.fields import entry, stacked, unstacked
+from jointed_crane.core.geometry.fields import stacked, stacked_column, unstacked, unstacked_column
 from jointed_crane.core.placement import Local
 
 Floats = npt.NDArray[np.float64]
@@ -60,10 +60,7 @@ class Rules:
             return own
         shape = (wave.rows.stop - wave.rows.start, self.moment.frame_count)
         linear, spin = stacked(own.linear, shape), stacked(own.spin, shape)
-        place, tail = (
-            np.stack([np.broadcast_to(np.asarray(value), shape) for value in column], axis=-1)
-            for column in (own.place, own.tail)
-        )
+        place, tail = stacked_column(own.place, shape), stacked_column(own.tail, shape)
         turned = np.zeros(shape)
         for row in flat:
             here = row - wave.rows.start
@@ -76,7 +73,7 @@ class Rules:
         plain = own.plain
         if plain:
             plain = unstacked(rotated(stacked(plain, shape), turned))
-        return replace(own, linear=unstacked(linear), place=[entry(place[..., axis]) for axis in range(3)], plain=plain)
+        return replace(own, linear=unstacked(linear), place=unstacked_column(place), plain=plain)
 
     def _act(self, group: Ruled, placed: Placed, world: World) -> Placed:
         first = group.constraints[0]
@@ -153,9 +150,8 @@ class Rules:
         side = np.array([[one.side] for _, one in _pairs(group, StayAbove)])
         return lifted(placed, carried, points[0], direction + np.where(side < 0, np.pi, 0.0), numbers["weight"])
 
-    # What constraints refer to
-
     def _direction(self, row: int, one: PointAt) -> Iterable[float]:
+        """The direction of the art that points, shape (3,)."""
         if one.along == "x":
             return (1.0, 0.0, 0.0)
         if one.along == "y":

@@ -9,7 +9,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.evaluate.plan import Plan, packed_plan
 from jointed_crane.core.evaluate.values import effective, rotations
-from jointed_crane.core.geometry.fields import Column, entry, stacked
+from jointed_crane.core.geometry.fields import Column, stacked, stacked_column, unstacked_column
 from jointed_crane.core.motion.curves import values as curve_values
 from jointed_crane.core.placement import Setting, foothold_shifts, linear_part
 from jointed_crane.core.scene import Part
@@ -58,11 +58,11 @@ def footholds(plan: Plan, frames: Floats) -> tuple[Column, Column]:
     if not plan.standing:
         return plan.pivot, [0.0, 0.0, 0.0]
     shape = (len(plan.parts), len(frames))
-    pivot = np.stack([np.broadcast_to(np.asarray(column), shape) for column in plan.pivot], axis=-1)
+    pivot = stacked_column(plan.pivot, shape)
     shift = np.zeros((*shape, 3))
     for row in plan.standing:
         standing = standing_of(plan.parts[row])
         current = np.searchsorted(standing.holds, frames, side="right")
         pivot[row] = standing.points[current]
         shift[row] = standing.shifts[current]
-    return [entry(pivot[..., axis]) for axis in range(3)], [entry(shift[..., axis]) for axis in range(3)]
+    return unstacked_column(pivot), unstacked_column(shift)

@@ -13,6 +13,7 @@ from jointed_crane.core.constraints.kinds import Constraint, Goal, number_channe
 from jointed_crane.core.evaluate.plan import Plan
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import Entry, Matrix
+from jointed_crane.core.scene import Part, Vector
 
 Floats = npt.NDArray[np.float64]
 Rows = npt.NDArray[np.intp]
@@ -48,8 +49,9 @@ class Moment:
 
     def points(self, goals: Sequence[Goal], world: World) -> Floats:
         """Where goals lie on the stage, px, shape (goals, frames, 2)."""
-        rows = np.array([-1 if goal.part is None else self.plan.row_of[goal.part] for goal in goals])
-        own = np.array([self._art_point(row, goal) for row, goal in zip(rows.tolist(), goals, strict=True)])
+        rows = self._rows(goals)
+        points = (art_point(self.plan.parts[row], goal) for row, goal in zip(rows.tolist(), goals, strict=True))
+        own = np.array([point or (0.0, 0.0, 0.0) for point in points])  # of what is not on the art nothing is taken
         is_pivot = np.array([[goal.at == "pivot"] for goal in goals])
         found = np.empty((len(goals), self.frame_count, 2))
         for axis in range(2):
@@ -64,7 +66,7 @@ class Moment:
 
     def linears(self, goals: Sequence[Goal], world: World) -> Floats:
         """The linear parts of what has the goals, shape (goals, frames, 3, 3); a mark has none of its own."""
-        rows = np.array([-1 if goal.part is None else self.plan.row_of[goal.part] for goal in goals])
+        rows = self._rows(goals)
         found = self.matrices(world.linear, rows, 3)
         found[rows < 0] = np.eye(3)
         return found
@@ -82,19 +84,9 @@ class Moment:
                 row = self.plan.row_of[cast(str, part.parent)] if takes else None
         return found
 
-    def _art_point(self, row: int, goal: Goal) -> tuple[float, float, float]:
-        """The art point of a goal; what is not on the art gives its zero."""
-        if goal.at in ("pivot", "mark"):
-            return (0.0, 0.0, 0.0)
-        part = self.plan.parts[row]
-        if goal.at == "centre":
-            return part.centre
-        if goal.at == "eyelet":
-            eyelet = part.eyelet(cast(str, goal.named))
-            assert eyelet is not None
-            return eyelet.point
-        assert goal.point is not None
-        return goal.point
+    def _rows(self, goals: Sequence[Goal]) -> Rows:
+        """The row of what has each goal; -1 for a mark."""
+        return np.array([-1 if goal.part is None else self.plan.row_of[goal.part] for goal in goals])
 
     def of(self, value: Entry, rows: Rows) -> Floats:
         """Some rows of an entry over the frames, shape (*rows, frames)."""
@@ -116,3 +108,13 @@ class Moment:
             for j in range(size):
                 found[..., i, j] = self.of(matrix[i][j], rows)
         return found
+
+
+def art_point(part: Part, goal: Goal) -> Vector | None:
+    """Where on the art of its part a goal lies, px; None for a pivot, and for an eyelet that is not there."""
+    if goal.at == "centre":
+        return part.centre
+    if goal.at == "eyelet":
+        eyelet = part.eyelet(goal.named or "")
+        return None if eyelet is None else eyelet.point
+    return goal.point

@@ -13,16 +13,16 @@ from jointed_crane.core.evaluate.plan import Plan, Wave
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import (
     IDENTITY,
-    Column,
     Entry,
     Matrix,
     applied,
-    entry,
     minus,
     plus,
     product,
     stacked,
+    stacked_column,
     unstacked,
+    unstacked_column,
 )
 from jointed_crane.core.placement import Local
 
@@ -96,7 +96,7 @@ def _inherited(plan: Plan, wave: Wave, above: World, own: Local, frame_count: in
     if partial:
         shape = (wave.rows.stop - wave.rows.start, frame_count)
         linears, plains = stacked(linear, shape), stacked(plain, shape)
-        points, places = _stacked_column(on_stage, shape), _stacked_column(own.place, shape)
+        points, places = stacked_column(on_stage, shape), stacked_column(own.place, shape)
         for row, kept in partial:
             here = row - wave.rows.start
             linears[here] = inherited_linear(linears[here], plains[here], kept)
@@ -104,12 +104,8 @@ def _inherited(plan: Plan, wave: Wave, above: World, own: Local, frame_count: in
             if not kept.position:
                 points[here] = places[here]
         linear, plain = unstacked(linears), unstacked(plains)
-        on_stage = [entry(points[..., axis]) for axis in range(3)]
+        on_stage = unstacked_column(points)
     return replace(own, linear=product(linear, own.linear), place=on_stage, plain=product(plain, own.plain))
-
-
-def _stacked_column(column: Column, shape: tuple[int, ...]) -> Floats:
-    return np.stack([np.broadcast_to(np.asarray(value), shape) for value in column], axis=-1)
 
 
 def _rows_of(matrix: Matrix, rows: slice) -> Matrix:

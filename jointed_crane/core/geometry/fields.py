@@ -95,6 +95,16 @@ def stacked(matrix: Matrix, shape: tuple[int, ...]) -> Floats:
     return result
 
 
+def stacked_column(column: Column, shape: tuple[int, ...]) -> Floats:
+    """The entries of a column as one array, shape (*shape, 3)."""
+    return np.stack([np.broadcast_to(np.asarray(value), shape) for value in column], axis=-1)
+
+
+def unstacked_column(points: Floats) -> Column:
+    """An array of shape (..., 3) as the entries of a column."""
+    return [entry(points[..., axis]) for axis in range(3)]
+
+
 def unstacked(matrices: Floats) -> Matrix:
     """An array of shape (..., 3, 3) as entries."""
     return [[entry(matrices[..., i, j]) for j in range(3)] for i in range(3)]

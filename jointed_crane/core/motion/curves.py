@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import cast
 
 import numpy as np
 import numpy.typing as npt
@@ -78,7 +79,7 @@ def values(curves: PackedCurves, frames: Floats) -> Floats:
             held[stretch] = known[index] = row.copy()
         if missing is curves:
             return solved
-    return np.concatenate([row for row in known if row is not None]).reshape(len(known), -1)
+    return np.concatenate(cast(list[Floats], known)).reshape(len(known), -1)
 
 
 def _solved(curves: PackedCurves, frames: Floats) -> Floats:

@@ -8,7 +8,7 @@ from typing import get_args
 
 from flask import Blueprint, render_template
 
-from jointed_crane.core.channels import CHANNELS, SHAPE_CHANNELS, number_kinds
+from jointed_crane.core.channels import CHANNELS, NUMBER_KINDS, SHAPE_CHANNELS
 from jointed_crane.core.constraints.kinds import NUMBERS
 from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.edits.setting_values import ValueEdit
@@ -52,7 +52,7 @@ def show(scene_id: str) -> str:
                 **{name: asdict(kind) for name, kind in CHANNELS.items()},
                 **{name: {**asdict(kind), "is_of_shape": True} for name, kind in SHAPE_CHANNELS.items()},
             },
-            "numbers": {name: asdict(kind) for name, kind in number_kinds().items()},
+            "numbers": {name: asdict(kind) for name, kind in NUMBER_KINDS.items()},
             "numberNames": NUMBERS,
             "valueEdits": [kind for kind, edit in EDITS.items() if issubclass(edit, ValueEdit)],
         },

@@ -211,7 +211,6 @@ export class Bench extends EventTarget {
   poseOf(id) {
     return this.over?.pose.parts[id] ?? this.pose.parts[id];
   }
-  /** A number as the screen shows it: the rest value in Rest, the motion value in Motion. */
   /** The shape of a part's drawing as it is shown now, with what moves it: {d, fill, stroke, width, shape}, or null. */
   movingShape(id) {
     const from = this.over?.parts.has(id) || this.over?.pose.shapes?.[id] ? this.over.pose.shapes : this.pose.shapes;
@@ -232,6 +231,7 @@ export class Bench extends EventTarget {
     if (kind !== "between") return ["weight", ...this.numberNames[kind]];
     return ["weight", ...(goals.length === 2 ? ["share"] : goals.map((_, index) => `goal${index + 1}`))];
   }
+  /** A number as the screen shows it: the rest value in Rest, the motion value in Motion. */
   value(id, channel) {
     const part = this.part(id);
     const { neutral, joins } = this.channel(channel);

@@ -4,7 +4,7 @@ import { notice } from "../../notices.js";
 import { freshId } from "../state.js";
 
 const GOALS = { between: 2, span: 2 };
-const NAMES = { between: "Between", "point at": "Point at", follow: "Follow", reach: "Reach", span: "Span", "stay above": "Stay above" };
+const nameOf = (kind) => kind[0].toUpperCase() + kind.slice(1);
 
 export function constraintActs({ bench, keep, frame, some }, acts) {
   /** The other picked parts are the goals; a mark that is picked is one too. */
@@ -21,7 +21,7 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
   }
 
   function made(kind, goals) {
-    const own = { id: freshId(), name: NAMES[kind], kind };
+    const own = { id: freshId(), name: nameOf(kind), kind };
     if (kind === "between") return { ...own, goals };
     if (kind === "span") return { ...own, first: goals[0], second: goals[1], points: ends() };
     if (kind === "stay above") return { ...own, line: goals[0], towards: goals[1] ?? null };
@@ -40,16 +40,16 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
         const goals = goalsPicked();
         if (kind === "reach" && !goals.length) return acts.reach();
         const wanted = GOALS[kind] ?? 1;
-        if (goals.length < wanted) return notice(`${NAMES[kind]} needs ${wanted === 1 ? "a goal" : "two goals"}: pick ${wanted === 1 ? "it" : "them"} first, then the part with Shift on the stage or Ctrl in the tree.`);
+        if (goals.length < wanted) return notice(`${nameOf(kind)} needs ${wanted === 1 ? "a goal" : "two goals"}: pick ${wanted === 1 ? "it" : "them"} first, then the part with Shift on the stage or Ctrl in the tree.`);
         return keep("constrain", { part: bench.lead, constraint: made(kind, goals), frame: frame() });
       })();
     },
     /** The picked part's chain, or the one whose goal is picked, bends on the other side. */
     bendOther: some(() => {
-      const owner = [bench.lead, ...bench.order].find((id) => bench.part(id).constraints.some((one) => one.kind === "reach" && (id === bench.lead || one.goal.part === bench.lead)));
-      const constraint = owner && bench.part(owner).constraints.find(({ kind }) => kind === "reach");
-      if (!constraint) return notice("Nothing that is picked reaches. Pick a hand and press Shift+O to have it reach.");
-      return keep("change_constraint", { part: owner, constraint: { ...constraint, bends: -constraint.bends } });
+      const reaches = [bench.lead, ...bench.order].flatMap((part) => bench.part(part).constraints.filter(({ kind }) => kind === "reach").map((constraint) => ({ part, constraint })));
+      const found = reaches.find(({ part, constraint }) => part === bench.lead || constraint.goal.part === bench.lead);
+      if (!found) return notice("Nothing that is picked reaches. Pick a hand and press Shift+O to have it reach.");
+      return keep("change_constraint", { ...found, constraint: { ...found.constraint, bends: -found.constraint.bends } });
     }),
   };
 }

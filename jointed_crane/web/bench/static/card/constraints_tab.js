@@ -1,6 +1,6 @@
 // The Constraints tab of the card: the rules that place the picked part from others, in the order in which they act.
 
-import { mountField, nameInput } from "./fields.js";
+import { mountField, nameInput, smallButton } from "./fields.js";
 import { goalChoice } from "./goal_choice.js";
 import { referringTo } from "../goals.js";
 
@@ -34,20 +34,20 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
     head.className = "flex items-center gap-1.5";
     const isOn = ticked(`${name} acts`, constraint.is_on, (checked) => change(constraint, { is_on: checked }));
     const words = nameInput(name, `Name of constraint ${name}`, "h-6 min-w-0 grow rounded-md border border-line bg-card px-1.5", (to) => change(constraint, { name: to }));
-    const more = button(open === id ? "Less" : "More", `${open === id ? "Less" : "More"} of ${name}`, () => {
+    const more = smallButton(open === id ? "Less" : "More", `${open === id ? "Less" : "More"} of ${name}`, () => {
       open = open === id ? null : id;
       draw();
     });
     more.setAttribute("aria-expanded", open === id);
     head.append(isOn, words, more);
-    if (index) head.append(button("↑", `${name} acts earlier`, () => bench.keep([{ edit: "order_constraint", part: bench.lead, constraint: id, to: index - 1 }])));
-    head.append(button("×", `Take ${name} off`, () => bench.keep([{ edit: "remove_constraint", part: bench.lead, constraint: id }])));
+    if (index) head.append(smallButton("↑", `${name} acts earlier`, () => bench.keep([{ edit: "order_constraint", part: bench.lead, constraint: id, to: index - 1 }])));
+    head.append(smallButton("×", `Take ${name} off`, () => bench.keep([{ edit: "remove_constraint", part: bench.lead, constraint: id }])));
     const under = document.createElement("div");
     under.className = "mt-1 flex flex-wrap items-center gap-1.5 text-small text-mute";
     under.append(kind, ...goals(constraint));
     if (MANNERS[kind].side) {
       const [field, label] = MANNERS[kind].side;
-      under.append(button(label, `${label}: ${name}`, () => change(constraint, { [field]: -constraint[field] })));
+      under.append(smallButton(label, `${label}: ${name}`, () => change(constraint, { [field]: -constraint[field] })));
     }
     item.append(head, under);
     if (open === id) item.append(...details(constraint));
@@ -112,16 +112,6 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
   }
 
   return { draw };
-}
-
-function button(text, label, act) {
-  const made = document.createElement("button");
-  made.className = "button button-small px-1.5!";
-  made.textContent = text;
-  made.title = label;
-  made.setAttribute("aria-label", label);
-  made.addEventListener("click", act);
-  return made;
 }
 
 function ticked(label, isTicked, act) {

@@ -2,7 +2,7 @@
 
 import { thumbnail } from "../drawing.js";
 import { freshId } from "../state.js";
-import { nameInput } from "./fields.js";
+import { nameInput, smallButton } from "./fields.js";
 
 export function mountDrawingList(root, bench, find, { drawingFromFile, openCompare, redraw }) {
   const part = () => bench.part(bench.lead);
@@ -17,16 +17,6 @@ export function mountDrawingList(root, bench, find, { drawingFromFile, openCompa
   const number = (id) => part().drawings.findIndex((drawing) => drawing.id === id);
   const show = (id) => bench.keep([{ edit: "set_values", parts: [bench.lead], values: { drawing: number(id) }, frame: bench.at }]);
 
-  function button(words, label, act) {
-    const made = document.createElement("button");
-    made.className = "button button-small px-1.5!";
-    made.textContent = words;
-    made.title = label;
-    made.setAttribute("aria-label", label);
-    made.addEventListener("click", act);
-    return made;
-  }
-
   function drawingRow(drawing, index) {
     const row = document.createElement("li");
     row.className = "flex items-center gap-1.5 rounded-md px-1 py-0.5 aria-[current=true]:bg-lagoon-light";
@@ -39,10 +29,10 @@ export function mountDrawingList(root, bench, find, { drawingFromFile, openCompa
     picture.addEventListener("click", () => show(drawing.id));
     const rename = (name) => bench.keep([{ edit: "rename_drawing", part: bench.lead, drawing: drawing.id, name }]).then((kept) => kept ?? redraw());
     const name = nameInput(drawing.name, `Name of drawing ${drawing.name}`, "h-6 min-w-0 grow rounded-md border border-transparent bg-transparent px-1 hover:border-line", rename);
-    const replace = button("Replace", `Replace the art of ${drawing.name} from a file`, () => replaceArt(drawing));
+    const replace = smallButton("Replace", `Replace the art of ${drawing.name} from a file`, () => replaceArt(drawing));
     row.append(picture, name, replace);
-    if (index > 0) row.append(button("↑", `${drawing.name} one number up`, () => bench.keep([{ edit: "order_drawing", part: bench.lead, drawing: drawing.id, to: index - 1 }])));
-    if (part().drawings.length > 1) row.append(button("×", `Delete drawing ${drawing.name}`, () => bench.keep([{ edit: "delete_drawing", part: bench.lead, drawing: drawing.id }])));
+    if (index > 0) row.append(smallButton("↑", `${drawing.name} one number up`, () => bench.keep([{ edit: "order_drawing", part: bench.lead, drawing: drawing.id, to: index - 1 }])));
+    if (part().drawings.length > 1) row.append(smallButton("×", `Delete drawing ${drawing.name}`, () => bench.keep([{ edit: "delete_drawing", part: bench.lead, drawing: drawing.id }])));
     return row;
   }
 

@@ -54,6 +54,17 @@ export function nameInput(name, label, look, rename) {
   return input;
 }
 
+/** A small button with a sign or a word, and what it does in words. */
+export function smallButton(text, label, act) {
+  const made = document.createElement("button");
+  made.className = "button button-small px-1.5!";
+  made.textContent = text;
+  made.title = label;
+  made.setAttribute("aria-label", label);
+  made.addEventListener("click", act);
+  return made;
+}
+
 /**
  * Mounts one field (an element with class "field" around an input and a .unit).
  *
