@@ -163,11 +163,12 @@ class ServedLibrary:
 
 
 def shot(page: Page, width: int, height: int) -> np.ndarray:
-    """The upper left of a page as pixels, shape (height, width, 3).
+    """The upper left of a page as pixels, shape (height, width, 3), once what was asked of it is painted.
 
     On a busy machine Chromium now and then paints no picture at all and says so; it is asked once more.
     """
     clip: FloatRect = {"x": 0, "y": 0, "width": width, "height": height}
+    page.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
     try:
         data = page.screenshot(clip=clip)
     except Error as error:
