@@ -10,7 +10,7 @@ from functools import cached_property
 from typing import Literal
 
 from jointed_crane.core.channels import channel_kind
-from jointed_crane.core.constraints.kinds import Constraint
+from jointed_crane.core.constraints.kinds import Constraint, moments_of, resting
 from jointed_crane.core.errors import UnknownPart
 from jointed_crane.core.frozen import changed
 from jointed_crane.core.kept import KeptPose, Marker
@@ -223,10 +223,15 @@ class Part:
 
     @cached_property
     def at_rest(self) -> Part:
-        """The part in Rest: no motion and no footholds."""
-        if not self.channels and not self.footholds:
+        """The part in Rest: no motion, and nothing that changes from a frame on."""
+        constraints = self.constraints
+        if any(map(moments_of, constraints)):
+            constraints = tuple(map(resting, constraints))
+        is_timed = bool(self.footholds) or constraints is not self.constraints
+        if not self.channels and not is_timed:
             return self
-        return changed(self, _PICTURED - _OWN if self.footholds else _PICTURED, channels={}, footholds=())
+        kept = _PICTURED - _OWN if is_timed else _PICTURED
+        return changed(self, kept, channels={}, footholds=(), constraints=constraints)
 
     @cached_property
     def own_values(self) -> tuple[object, ...]:

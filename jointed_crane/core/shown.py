@@ -10,6 +10,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.dependencies import dependencies_of
 from jointed_crane.core.evaluate import Pose, evaluate, evaluate_with
+from jointed_crane.core.evaluate.plan import plan_of
 from jointed_crane.core.scene import Scene
 
 Floats = npt.NDArray[np.float64]
@@ -70,8 +71,9 @@ def moved_pose(before: Scene, after: Scene, frame: float | None) -> Pose:
     return evaluate(narrowed(after, moved).shown_as(frame), [frame or 0.0], beside=before.shown_as(frame))
 
 
-def pose_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[str, float]]) -> Pose:
+def pose_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[str, float]]) -> Pose | None:
     """The pose with other values at the frame shown, by part and channel, of those parts alone that may move by them.
+    None where other frames have a say in it, so that a scene has to be made.
 
     A hand drags the same parts again and again, so they and what hangs on them stay with the scene as one of their own.
     """
@@ -81,7 +83,8 @@ def pose_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[st
         dragged = narrowed(scene, dependencies_of(scene).with_dependents(part_ids))
         held = (part_ids, None if dragged is scene else dragged)
         vars(scene)["_dragged"] = held
-    return evaluate_with(held[1] or scene, frame, others)
+    alone = held[1] or scene
+    return None if len(plan_of(alone.shown_as(frame)).moments) else evaluate_with(alone, frame, others)
 
 
 def narrowed(scene: Scene, part_ids: Iterable[str]) -> Scene:

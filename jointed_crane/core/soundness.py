@@ -9,14 +9,18 @@ from types import MappingProxyType
 
 from jointed_crane.core.channels import CHANNELS, channel_kind, is_number
 from jointed_crane.core.constraints.kinds import (
+    MOST_CHANGES,
     MOST_GOALS,
     MOST_JOINTS,
+    AlongPath,
     Between,
     Goal,
     Reach,
     goals_of,
+    moments_of,
     number_channels,
 )
+from jointed_crane.core.constraints.referring import own_points
 from jointed_crane.core.dependencies import waves
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.kept import KeptPose, Marker
@@ -194,10 +198,20 @@ def _ensure_constraints(scene: Scene, part: Part) -> None:
         _ensure_id(one.id)
         _ensure_name(one.name, "constraint")
         goals = goals_of(one)
-        if not 1 <= len(goals) <= MOST_GOALS or (isinstance(one, Between) and len(goals) < 2):
+        if len(goals) > MOST_CHANGES or (isinstance(one, Between) and not 2 <= len(goals) <= MOST_GOALS):
             raise RuleError(f"{one.name} of {part.name} lies between 2 to {MOST_GOALS} goals. Nothing was changed.")
         if isinstance(one, Reach) and not 1 <= one.joints <= MOST_JOINTS:
             raise RuleError(f"{one.name} of {part.name} turns 1 to {MOST_JOINTS} joints. Nothing was changed.")
+        if isinstance(one, AlongPath) and not (0 <= one.contour < MOST_CORNERS and one.goal.at == "pivot"):
+            raise RuleError(f"{one.name} of {part.name} runs along no contour of a part. Nothing was changed.")
+        moments = moments_of(one)
+        if list(moments) != sorted(set(moments)) or len(moments) > MOST_CHANGES:
+            raise RuleError(
+                f"{one.name} of {part.name} changes at one frame after the other, {MOST_CHANGES} times at most. "
+                "Nothing was changed."
+            )
+        ensure_numbers(part, moments)
+        ensure_numbers(part, (number for point in own_points(one) for number in point))
         for goal in goals:
             if not _is_there(scene, goal):
                 raise RuleError(f"{one.name} of {part.name} would lose its goal. Nothing was changed.")

@@ -13,7 +13,19 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError
 
-from jointed_crane.core.constraints.kinds import Between, Follow, Goal, PointAt, Reach, Span, StayAbove
+from jointed_crane.core.constraints.kinds import (
+    AlongPath,
+    Between,
+    Carry,
+    Change,
+    Follow,
+    Goal,
+    Hold,
+    PointAt,
+    Reach,
+    Span,
+    StayAbove,
+)
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.kept import KeptPose, Marker
 from jointed_crane.core.motion.channel import Channel, Key, Sway
@@ -26,7 +38,8 @@ if TYPE_CHECKING:
 
 Kind = TypeVar("Kind")
 _VALUES = (
-    Between, Channel, Drawing, Ellipse, Eyelet, Follow, Foothold, Goal, Inherits, KeptPose, Key, Mark, Marker, Node,
+    AlongPath, Between, Carry, Change, Channel, Drawing, Ellipse, Eyelet, Follow, Foothold, Goal, Hold, Inherits,
+    KeptPose, Key, Mark, Marker, Node,
     Paint, Part, PenPath, PointAt, Polygon, Reach, Rectangle, Scene, Source, Span, StayAbove, Sway, Text,
 )  # fmt: skip
 

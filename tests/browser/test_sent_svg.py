@@ -16,7 +16,7 @@ from jointed_crane.core.shape_motion import numbers_of_shape, reshaped
 from jointed_crane.formats.svg_out import carrying
 from jointed_crane.formats.svg_out.animated import animated_svg
 from tests.browser.chromium import ServedLibrary, browser, shot
-from tests.core.test_constraints import constrained
+from tests.constrained_rigs import constrained
 from tests.core.test_shape_motion import SHAPES
 from tests.strategies import cornered_scene, random_scene
 

@@ -6,19 +6,16 @@ from dataclasses import replace
 import numpy as np
 from hypothesis import assume, given
 from hypothesis import strategies as st
-from scipy.optimize import least_squares
 
 from jointed_crane.core.constraints.kinds import (
     Between,
     Follow,
     Goal,
     PointAt,
-    Reach,
     Span,
     StayAbove,
     number_channel,
 )
-from jointed_crane.core.constraints.reach import ChainPose, turns_to_reach
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraining import (
     ChangeConstraint,
@@ -40,162 +37,10 @@ from jointed_crane.core.scene import Drawing, Mark, Part, Scene
 from jointed_crane.core.soundness import ensure_sound
 from jointed_crane.formats.document import part_document, part_from
 from jointed_crane.store.rows import scene_from_rows, scene_rows
+from tests.constrained_rigs import arm, constrained, helper, moving
 from tests.strategies import edit_for, examples, random_scene, seeds
 
 FRAMES = np.arange(0.0, 48.0, 3.5)
-
-
-def helper(part_id, x=0.0, y=0.0, **fields):
-    return Part(part_id, part_id.capitalize(), "helper", rest={"move.x": float(x), "move.y": float(y)}, **fields)
-
-
-def moving(part, **values):
-    """The part with straight keys at frames 0, 10, 20, ... on move.x, move.y or turn.z."""
-    for name, found in values.items():
-        keys = tuple(Key(10.0 * place, float(value), "straight") for place, value in enumerate(found))
-        part = part.with_channel({"x": "move.x", "y": "move.y", "turn": "turn.z"}[name], Channel(keys))
-    return part
-
-
-def arm(number, bones, goal, bends=1, turns=(0.0, 0.0), root=(0.0, 0.0), scale=(1.0, 1.0)):
-    """Shoulder, elbow, hand and the goal that the hand reaches for; the shoulder hangs on a scaled base."""
-    x, y = goal
-    base = Part(f"s{number}", f"S{number}", rest={"scale.x": scale[0], "scale.y": scale[1]})
-    upper = Part(f"u{number}", f"U{number}", parent=base.id, rest={"turn.z": turns[0]})
-    upper = upper.with_rest({"move.x": root[0], "move.y": root[1]})
-    fore = Part(f"f{number}", f"F{number}", parent=upper.id, rest={"move.x": bones[0], "turn.z": turns[1]})
-    hand = Part(f"h{number}", f"H{number}", parent=fore.id, rest={"move.x": bones[1]})
-    rule = Reach(id="r", name="Reach", goal=Goal(part=f"g{number}"), bends=bends)
-    hand = replace(hand, constraints=(rule,))
-    return [base, upper, fore, hand, helper(f"g{number}", x, y)]
-
-
-class ReachTests(unittest.TestCase):
-    def test_two_bones_follow_the_law_of_cosines(self):
-        random = np.random.default_rng(2)
-        parts, cases = [], []
-        for number in range(1000):
-            first, second = random.uniform(20, 200, 2)
-            within = random.random() < 0.8
-            distance = random.uniform(abs(first - second), first + second) if within else first + second + 40
-            angle, root = random.uniform(0, 2 * np.pi), random.normal(size=2) * 50
-            mirror = random.choice([-1.0, 1.0])
-            place = root * (mirror, 1.0)
-            goal = place + distance * np.array([np.cos(angle), np.sin(angle)])
-            bends = int(random.choice([-1, 1]))
-            parts += arm(number, (first, second), goal, bends, random.uniform(-400, 400, 2), root, (mirror, 1.0))
-            cases.append((first, second, distance, place, goal, bends, within))
-        pose = evaluate(ensure_sound(Scene("s", "S", parts=tuple(parts))), [0.0])
-        for number, (first, second, distance, place, goal, bends, within) in enumerate(cases):
-            elbow, hand = (pose.pivot_of(f"{name}{number}")[:2] for name in "fh")
-            to_elbow, to_goal = elbow - place, goal - place
-            self.assertAlmostEqual(float(np.hypot(*to_elbow)), first, delta=1e-9)
-            if not within:
-                straight = place + to_goal / distance * (first + second)
-                self.assertLess(float(np.hypot(*(hand - straight))), 1e-9)
-                continue
-            self.assertLess(float(np.hypot(*(hand - goal))), 1e-9)
-            cosine = (first**2 + distance**2 - second**2) / (2 * first * distance)  # the law of cosines
-            self.assertAlmostEqual(float(to_elbow @ to_goal) / (first * distance), cosine, delta=1e-9)
-            side = float(to_goal[0] * to_elbow[1] - to_goal[1] * to_elbow[0])
-            self.assertTrue(side * bends >= 0 or abs(side) < 1e-6, number)
-
-    def test_longer_chains_come_wherever_an_optimiser_finds_a_way_within_the_ranges(self):
-        random = np.random.default_rng(3)
-        for case in range(40):
-            count = int(random.integers(3, 9))
-            chain, length = self._chain(random, count, is_straight=case % 4 == 0)
-            longest = float(np.max(np.linalg.norm(chain.carried, axis=-1)))
-            distance, angle = random.uniform(max(0.0, 2 * longest - length), length), random.uniform(0, 6.3)
-            goal = np.array([distance * np.cos(angle), distance * np.sin(angle)])
-            low, high = np.full((count, 1, 1), -np.inf), np.full((count, 1, 1), np.inf)
-            if case % 2:
-                low[1:], high[1:] = -random.uniform(0.2, 1.5, (2, count - 1, 1, 1)) * [[[[1]]], [[[-1]]]]
-            turns = self._turns(chain, goal, low, high)
-            self.assertTrue(((turns >= low) & (turns <= high)).all())
-            miss = float(np.hypot(*(self._end(chain, turns) - goal)))
-            if miss > 0.01:
-                ends = (np.maximum(low, -7).ravel(), np.minimum(high, 7).ravel())
-
-                def missed(turns, chain=chain, goal=goal):
-                    return self._end(chain, turns) - goal
-
-                found = min(
-                    least_squares(missed, random.uniform(*ends), bounds=ends, max_nfev=60).cost for _ in range(6)
-                )
-                self.assertGreater((2 * found) ** 0.5, 0.01, case)
-
-    def test_a_goal_that_moves_a_little_turns_no_bone_far(self):
-        random = np.random.default_rng(4)
-        for case in range(60):
-            count = int(random.integers(2, 6))
-            chain, length = self._chain(random, count, is_straight=case % 3 == 0)
-            longest = float(np.max(np.linalg.norm(chain.carried, axis=-1)))
-            distance = random.uniform(max(0.15 * length, 2 * longest - length + 0.1 * length), 0.9 * length)
-            angle = random.uniform(0, 6.3)
-            goal = np.array([distance * np.cos(angle), distance * np.sin(angle)])
-            free = np.full((count, 1, 1), np.inf)
-            before = self._turns(chain, goal, -free, free)
-            step = random.normal(size=2)
-            after = self._turns(chain, goal + 0.01 * step / np.hypot(*step), -free, free)
-            self.assertLess(float(np.abs(after - before).max()), 0.01 * 40 / length, (case, count))
-
-    def test_a_soft_approach_never_straightens_and_reaches_exactly_before_it(self):
-        soft = number_channel("r", "soft")
-        lengths = []
-        for distance in (100.0, 150.0, 179.0, 180.0, 181.0, 300.0):
-            parts = arm(0, (100.0, 80.0), (distance, 0.0))
-            parts[3] = parts[3].with_rest({soft: 0.1})
-            pose = evaluate(Scene("s", "S", parts=tuple(parts)), [0.0])
-            lengths.append(float(pose.pivot_of("h0")[0]))
-        self.assertEqual([round(found, 9) for found in lengths[:2]], [100.0, 150.0])
-        self.assertTrue(all(a < b for a, b in zip(lengths, lengths[1:], strict=False)))
-        self.assertLess(lengths[-1], 180.0)
-
-    def test_the_weight_blends_with_the_hands_turns_and_the_end_keeps_its_own(self):
-        parts = arm(0, (100.0, 80.0), (60.0, 90.0), turns=(10.0, 20.0), scale=(1.0, 1.6))
-        flat = replace(parts[3].constraints[0], keeps_turn=True)
-        parts[3] = replace(parts[3], constraints=(flat,), rest={**parts[3].rest, "turn.z": 35.0})
-        parts[3] = parts[3].with_channel(number_channel("r", "weight"), Channel((Key(0.0, 0.0), Key(10.0, 1.0))))
-        scene = ensure_sound(Scene("s", "S", parts=tuple(parts)))
-        by_hand = evaluate(scene.with_parts([replace(parts[3], constraints=(), channels={})]), [0.0])
-        pose = evaluate(scene, [0.0, 5.0, 10.0])
-        np.testing.assert_allclose(pose.world[:, 0], by_hand.world[:, 0], atol=1e-9)
-        for column in range(3):
-            linear = pose.world_of("h0", column)[:3, :3]
-            np.testing.assert_allclose(linear, by_hand.world_of("h0")[:3, :3], atol=1e-9)
-        self.assertLess(float(np.hypot(*(pose.pivot_of("h0", 2)[:2] - (60.0, 90.0)))), 1e-9)
-
-    def test_joints_stay_within_their_ranges_and_skewed_limbs_reach(self):
-        parts = arm(0, (100.0, 80.0), (40.0, 100.0))
-        parts[2] = replace(parts[2], limits={"turn.z": (-30.0, 30.0)})
-        pose = evaluate(Scene("s", "S", parts=tuple(parts)), [0.0])
-        turn = np.rad2deg(np.arctan2(*pose.world_of("f0")[1::-1, 0]) - np.arctan2(*pose.world_of("u0")[1::-1, 0]))
-        self.assertAlmostEqual(abs(float(turn)), 30.0, places=6)
-        parts = arm(0, (100.0, 80.0), (70.0, 60.0), turns=(30.0, -50.0))
-        parts[1] = parts[1].with_rest({"scale.y": 0.6, "shear.xy": 0.4})
-        pose = evaluate(Scene("s", "S", parts=tuple(parts)), [0.0])
-        self.assertLess(float(np.hypot(*(pose.pivot_of("h0")[:2] - (70.0, 60.0)))), 1e-8)
-
-    @staticmethod
-    def _chain(random, count, is_straight):
-        lengths = random.uniform(20, 100, count)
-        angles = random.uniform(-np.pi, np.pi, count)
-        if is_straight:
-            angles[1:] = 0.0
-        cosine, sine = np.cos(angles), np.sin(angles)
-        linear = np.stack([np.stack([cosine, -sine], -1), np.stack([sine, cosine], -1)], -2)[:, None, None]
-        carried = np.stack([lengths, 0 * lengths], -1)[:, None, None]
-        return ChainPose(np.zeros((1, 1, 2)), linear, np.broadcast_to(np.eye(2), linear.shape), carried), lengths.sum()
-
-    @staticmethod
-    def _turns(chain, goal, low, high):
-        one = np.ones((1, 1))
-        return turns_to_reach(chain, goal.reshape(1, 1, 2), one, 0 * one, low, high)
-
-    @staticmethod
-    def _end(chain, turns):
-        return chain.bones(np.reshape(turns, (-1, 1, 1)))[0].sum(axis=0)[0, 0]
 
 
 class BetweenTests(unittest.TestCase):
@@ -477,37 +322,3 @@ class GraphTests(unittest.TestCase):
                 continue
             pose = evaluate(scene, FRAMES)
             self.assertTrue(np.isfinite(pose.world).all() and np.isfinite(pose.pivot).all())
-
-
-def constrained(scene: Scene, seed: int) -> Scene:
-    """The scene with random constraints, as many as its rules allow."""
-    random = np.random.default_rng(seed + 7)
-    ids = [part.id for part in scene.parts]
-
-    def goal() -> Goal:
-        found = str(random.choice(ids))
-        at = str(random.choice(["pivot", "centre", "point"]))
-        return Goal(part=found, at=at, point=(3.0, -4.0, 0.0) if at == "point" else None)
-
-    for number in range(8):
-        part = str(random.choice(ids))
-        name = {"id": f"c{number}", "name": f"Rule {number}"}
-        flags = [bool(flag) for flag in random.integers(0, 2, 3)]
-        rules = [
-            Between(**name, goals=(goal(), goal()), turns=flags[0], scales=flags[1], is_shortest=flags[2]),
-            Between(**name, goals=(goal(), goal(), goal()), turns=flags[0], scales=flags[1]),
-            PointAt(**name, goal=goal(), along=(3.0, 5.0, 0.0)),
-            Follow(**name, goal=goal(), position=flags[0], turns=flags[1], scales=flags[2]),
-            Reach(**name, goal=goal(), joints=int(random.integers(1, 4)), keeps_turn=flags[0]),
-            Span(**name, first=goal(), second=goal(), points=((0.0, 0.0, 0.0), (9.0, 3.0, 0.0))),
-            StayAbove(**name, line=goal(), towards=goal() if flags[0] else None, point=(1.0, 2.0, 0.0)),
-        ]
-        rule = rules[int(random.integers(len(rules)))]
-        edits = [Constrain(part, rule, frame=None)]
-        if random.random() < 0.5:
-            edits.append(SetValues((part,), {number_channel(rule.id, "weight"): float(random.random())}, 12.0))
-        try:
-            scene = applied(scene, edits)
-        except RuleError:
-            continue
-    return scene

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 Vector = tuple[float, float, float]
@@ -14,6 +14,8 @@ GoalPlace = Literal["pivot", "centre", "eyelet", "point", "mark"]
 MOST_GOALS = 64
 #: The longest chain that reaches.
 MOST_JOINTS = 32
+#: Carriers of one part one after the other, and changes of one chain between turning and reaching.
+MOST_CHANGES = 500
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -77,6 +79,14 @@ class Follow(Rule):
     kind: Literal["follow"] = "follow"
 
 
+@dataclass(frozen=True)
+class Change:
+    """From `frame` on a chain reaches, or hands turn its joints, each from the pose that it has come to."""
+
+    frame: float
+    to: Literal["reach", "turn"]
+
+
 @dataclass(frozen=True, kw_only=True)
 class Reach(Rule):
     """Joints above the part turn so that its pivot comes to a goal, or a point of its art, its own joint included.
@@ -87,6 +97,8 @@ class Reach(Rule):
     bends : on which side of the line from the first joint to the goal two bones bend: 1 is clockwise on the screen
     tip : px in art space; None is the pivot, which turns nothing by itself
     keeps_turn : whether the part lies on the stage as it would without reaching, like a foot that stays flat
+    keeps_area : whether bones that stretch become thinner
+    changes : frames from which hands turn the joints, or the chain reaches again; the pose never jumps at one
     """
 
     goal: Goal
@@ -94,6 +106,8 @@ class Reach(Rule):
     bends: Literal[-1, 1] = 1
     tip: Vector | None = None
     keeps_turn: bool = False
+    keeps_area: bool = False
+    changes: tuple[Change, ...] = ()
     kind: Literal["reach"] = "reach"
 
 
@@ -126,15 +140,51 @@ class StayAbove(Rule):
     kind: Literal["stay above"] = "stay above"
 
 
-Constraint = Between | PointAt | Follow | Reach | Span | StayAbove
+@dataclass(frozen=True, kw_only=True)
+class AlongPath(Rule):
+    """The pivot runs along a path: that of a pen, an ellipse, or the outline of a part, evenly by its length on the
+    stage. Closed paths run round, open ones end.
+
+    Attributes
+    ----------
+    goal : the pivot of the part whose picture is the path
+    contour : which of its contours or outlines, counted from 0
+    turns : whether the part turns with the path
+    """
+
+    goal: Goal
+    contour: int = 0
+    turns: bool = True
+    kind: Literal["along a path"] = "along a path"
+
+
+@dataclass(frozen=True)
+class Hold:
+    """From `frame` on a part is carried by another, by its id, or by none."""
+
+    frame: float
+    part: str | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Carry(Rule):
+    """One part after the other takes the part along, each from where it lies when it is taken."""
+
+    holds: tuple[Hold, ...]
+    kind: Literal["carry"] = "carry"
+
+
+Constraint = Between | PointAt | Follow | Carry | Reach | Span | AlongPath | StayAbove
 
 #: The numbers of each kind besides its weight and the weights of goals.
 NUMBERS: dict[str, tuple[str, ...]] = {
     "between": (),
     "point at": ("offset",),
     "follow": ("x", "y", "turn", "scalex", "scaley"),
-    "reach": ("soft",),
+    "carry": (),
+    "reach": ("soft", "stretch"),
     "span": ("area", "shortest", "longest", "thinnest", "thickest", "yields"),
+    "along a path": ("along", "ahead", "beside", "turn"),
     "stay above": ("direction",),
 }
 
@@ -147,7 +197,23 @@ def goals_of(constraint: Constraint) -> tuple[Goal, ...]:
         return (constraint.first, constraint.second)
     if isinstance(constraint, StayAbove):
         return (constraint.line,) if constraint.towards is None else (constraint.line, constraint.towards)
+    if isinstance(constraint, Carry):
+        return tuple(Goal(part=hold.part) for hold in constraint.holds if hold.part is not None)
     return (constraint.goal,)
+
+
+def moments_of(constraint: Constraint) -> tuple[float, ...]:
+    """The frames that have a say in where a constraint puts its part at later ones."""
+    if isinstance(constraint, Carry):
+        return tuple(hold.frame for hold in constraint.holds)
+    return tuple(change.frame for change in constraint.changes) if isinstance(constraint, Reach) else ()
+
+
+def resting(constraint: Constraint) -> Constraint:
+    """The constraint in Rest, where there are no frames: nothing changes hands."""
+    if isinstance(constraint, Carry):
+        return replace(constraint, holds=())
+    return replace(constraint, changes=()) if isinstance(constraint, Reach) else constraint
 
 
 def numbers_of(constraint: Constraint) -> tuple[str, ...]:

@@ -8,12 +8,12 @@ turns by d_k before its own linear part A_k, and what hangs on it is carried to 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.placed import Floats, angle_of, length_of, shortest
+from jointed_crane.core.constraints.placed import Floats, angle_of, length_of, rotated, shortest
 
 #: An end this near its goal has arrived, as a share of the length of the chain; and the steps it takes at most.
 NEAR = 1e-12
@@ -58,6 +58,26 @@ class ChainPose:
     def of(self, points: npt.NDArray[np.intp]) -> ChainPose:
         """Some of the points in a row."""
         return ChainPose(self.begins[points], self.linear[:, points], self.spin[:, points], self.carried[:, points])
+
+    def of_chain(self, place: int) -> ChainPose:
+        """One chain, its leading axis (frames,)."""
+        return ChainPose(self.begins[place], self.linear[:, place], self.spin[:, place], self.carried[:, place])
+
+    def turned(self, turns: Floats, stretch: Floats) -> ChainPose:
+        """The chains with their joints turned, radians, shape (joints, ...), and their bones longer by a factor."""
+        return replace(self, linear=rotated(self.linear, turns), carried=self.carried * stretch[..., None])
+
+    def along(self, joint: int, stretch: Floats, keeps_area: bool) -> Floats:
+        """What stretches the art of a joint along its bone, and makes it thinner if wished, shape (..., 2, 2)."""
+        bone = self.carried[joint]
+        length = length_of(bone)[..., None]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            unit = np.where(length > 0, bone / length, 0.0)
+        square = np.stack([-unit[..., 1], unit[..., 0]], axis=-1)
+        found = np.eye(2) + (stretch - 1)[..., None, None] * unit[..., :, None] * unit[..., None, :]
+        if keeps_area:
+            found = found + (1 / stretch - 1)[..., None, None] * square[..., :, None] * square[..., None, :]
+        return np.asarray(found, dtype=np.float64)
 
     def bones(self, turns: Floats) -> tuple[Floats, Floats]:
         """The bones with the joints turned, shape (joints, ..., 2), and the sense in which each joint's turn turns its
@@ -113,57 +133,224 @@ def _determinant(matrices: Floats) -> Floats:
     return found
 
 
-def turns_to_reach(chain: ChainPose, goal: Floats, bends: Floats, soft: Floats, low: Floats, high: Floats) -> Floats:
-    """How far each joint turns from where hands turned it, radians, shape (joints, chains, frames).
+@dataclass(frozen=True)
+class Aim:
+    """What chains are to reach, and how. Leading axes are (chains, frames).
 
-    Two bones are solved by the law of cosines, bending on the side that is asked for; other chains, two bones between
-    skewed parts, and joints with ranges step by damped least squares (C. Wampler 1986, from memory) from there, or
-    from the pose of the hands. An end out of reach comes as near as it can.
+    Attributes
+    ----------
+    linear, origin : arrays, shapes (..., 2, 2) and (..., 2), where what the first joints hang on lies on the stage
+    goals : array, shape (..., 2), px on the stage
+    bends : array, shape (chains, 1), 1 where the joint lies clockwise of the line to the goal on the stage, else -1
+    soft : array, the share of the whole length over which the end slows down before it is straight; 0 reaches exactly
+    stretch : array, how many times their length bones may become
+    weight : array, by which share the joints turn
+    low, high : arrays, shape (joints, ...), how far each joint may turn, radians
+    """
+
+    linear: Floats
+    origin: Floats
+    goals: Floats
+    bends: Floats
+    soft: Floats
+    stretch: Floats
+    weight: Floats
+    low: Floats
+    high: Floats
+
+    def of(self, place: int) -> Aim:
+        """What one chain is to reach, its leading axis (frames,)."""
+        by_joint = {name: getattr(self, name)[:, place] for name in ("low", "high")}
+        rest = {name: values[place] for name, values in vars(self).items() if name not in by_joint}
+        return Aim(**rest, **by_joint)
+
+
+@dataclass(frozen=True)
+class Reached:
+    """How far the joints of chains turn, radians, shape (joints, ...), and how many times their length bones become."""
+
+    turns: Floats
+    stretch: Floats
+
+    def of(self, place: int) -> Reached:
+        """One of the chains."""
+        return Reached(self.turns[:, place], self.stretch[place])
+
+
+def reached(chain: ChainPose, aim: Aim, held: float = 1.0) -> Reached:
+    """How far each joint turns from where hands turned it, and how far bones stretch.
+
+    Two bones are solved by the law of cosines, bending on the side that is asked for, or, where the second turns below
+    an unevenly scaled part, by finding the one angle that is left. Longer chains and joints at the end of their ranges
+    step by damped least squares (C. Wampler 1986, from memory) from there, or from the pose of the hands. An end out of
+    reach comes as near as it can.
 
     Parameters
     ----------
-    goal : array, shape (chains, frames, 2), px
-    bends : array, shape (chains, frames), 1 where the joint lies clockwise of the line to the goal, else -1
-    soft : array, shape (chains, frames), the share of the whole length over which the end slows down before it is
-        straight; 0 reaches exactly
-    low, high : arrays, shape (joints, chains, frames), how far each joint may turn, radians
+    held : how many times their own length the bones of `chain` are already
+    """
+    determinant = _determinant(aim.linear)
+    can_turn = np.abs(determinant) > 0
+    inverse = np.linalg.inv(np.where(can_turn[..., None, None], aim.linear, np.eye(2)))
+    goal = _applied(inverse, aim.goals - aim.origin)
+    bends = aim.bends * np.where(determinant < 0, -1.0, 1.0)
+    bones, _ = chain.bones(np.zeros(chain.linear.shape[:-2]))
+    goal, stretch = _approached(chain.begins, goal, length_of(bones).sum(axis=0) / held, aim)
+    stretch = np.where(can_turn, 1 + aim.weight * (stretch - 1), 1.0) / held
+    if not (stretch == 1).all():
+        chain = replace(chain, carried=chain.carried * stretch[..., None])
+    turns = turns_to_reach(chain, goal, bends, aim.low, aim.high)
+    return Reached(np.where(can_turn, aim.weight * turns, 0.0), stretch)
+
+
+def turns_to_reach(chain: ChainPose, goal: Floats, bends: Floats, low: Floats, high: Floats) -> Floats:
+    """How far each joint turns, radians, shape (joints, ...), for an end to come to its goal.
+
+    Parameters
+    ----------
+    goal : array, shape (..., 2), px in the space of the first joint's parent
+    bends : array, 1 where the joint lies clockwise of the line to the goal in that space, else -1
+    low, high : arrays, shape (joints, ...), how far each joint may turn, radians
     """
     count = len(chain.linear)
     bones, senses = chain.bones(np.zeros(chain.linear.shape[:-2]))
     lengths = length_of(bones)
-    goal = _softened(chain.begins, goal, lengths.sum(axis=0), soft)
+    points = goal.shape[:-1]
+    bends = np.broadcast_to(bends, points)
+    start = _bent(chain, bones, senses, goal, bends)
     if count == 2:
         start = _two_bones(bones, senses, lengths, goal - chain.begins, bends)
-    else:
-        start = _bent(chain, bones, senses, goal, bends)
-    points = goal.shape[:-1]
-    chain, goal = chain.in_a_row(), goal.reshape(-1, 2)
+        first = chain.linear[0] @ chain.spin[0]
+        uneven = ~_is_even(first)
+        if uneven.any():
+            second = _applied(chain.linear[1], chain.carried[1])
+            towards = (goal - chain.begins)[uneven]
+            start[:, uneven] = _two_uneven(bones[0][uneven], first[uneven], second[uneven], towards, bends[uneven])
     start, low, high = (values.reshape(count, -1) for values in (start, low, high))
+    turns = np.clip(start, low, high)
+    left = np.arange(turns.shape[1]) if count > 2 else np.flatnonzero((turns != start).any(axis=0))
+    if len(left):
+        of = (low[:, left], high[:, left])
+        turns[:, left] = _searched(chain.in_a_row().of(left), turns[:, left], goal.reshape(-1, 2)[left], *of)
+    return turns.reshape(count, *points)
+
+
+def _searched(chain: ChainPose, start: Floats, goal: Floats, low: Floats, high: Floats) -> Floats:
+    """Turns found by steps, begun anew where joints with ranges are stuck; axes (joints, points)."""
     is_ranged = (np.isfinite(low) | np.isfinite(high)).any(axis=0)
-    turns, miss = _stepped(chain, np.clip(start, low, high), goal, low, high)
+    turns, miss = _stepped(chain, start, goal, low, high)
     for even, odd in _OTHER_STARTS:
         stuck = np.flatnonzero((miss > 0) & is_ranged)
         if not len(stuck):
             break
-        other = np.where((np.arange(count) % 2 == 0)[:, None], even, odd)
+        other = np.where((np.arange(len(start)) % 2 == 0)[:, None], even, odd)
         at, of = chain.of(stuck), (low[:, stuck], high[:, stuck])
-        found, left = _stepped(at, np.clip(np.broadcast_to(other, (count, len(stuck))), *of), goal[stuck], *of)
+        found, left = _stepped(at, np.clip(np.broadcast_to(other, (len(start), len(stuck))), *of), goal[stuck], *of)
         is_nearer = left < miss[stuck]
         turns[:, stuck[is_nearer]], miss[stuck[is_nearer]] = found[:, is_nearer], left[is_nearer]
-    return turns.reshape(count, *points)
+    return turns
 
 
-def _softened(begins: Floats, goal: Floats, length: Floats, soft: Floats) -> Floats:
-    """The goal drawn in where it lies in the last share of the length: the distance nears the whole length without ever
-    coming to it, d' = L - s exp(-(d - (L - s)) / s); common practice, no source.
+def _approached(begins: Floats, goal: Floats, length: Floats, aim: Aim) -> tuple[Floats, Floats]:
+    """Where the end goes, and how far bones stretch to come to the goal.
+
+    In the last share of the length the end lags behind: its distance nears the whole length without ever coming to it,
+    d' = L - s exp(-(d - (L - s)) / s); common practice, no source. Bones stretch by d / d', so that the end is on its
+    goal all the same as long as they may.
     """
     towards = goal - begins
-    distance, zone = length_of(towards), soft * length
+    distance, zone = length_of(towards), aim.soft * length
     with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         drawn = length - zone * np.exp(-(distance - (length - zone)) / zone)
-        factor = np.where((zone > 0) & (distance > length - zone), drawn / distance, 1.0)
-    found: Floats = begins + towards * factor[..., None]
-    return found
+        is_soft = (zone > 0) & (distance > length - zone)
+        near = np.where(is_soft, drawn, np.minimum(distance, length))
+        stretch = np.where(near > 0, np.clip(distance / near, 1.0, np.maximum(aim.stretch, 1.0)), 1.0)
+        factor = np.where(is_soft, stretch * drawn / distance, 1.0)
+    # A bone that is stretched to its goal is straight, whatever the last digit says.
+    factor = np.where(~is_soft & (stretch > 1), 1 + 1e-12, factor)
+    return begins + towards * factor[..., None], stretch
+
+
+def _is_even(linear: Floats) -> npt.NDArray[np.bool_]:
+    """Whether linear parts keep angles, mirrored or not, within what their digits can tell."""
+    a, b, c, d = (linear[..., i, j] for i in range(2) for j in range(2))
+    size = a * a + b * b + c * c + d * d
+    off = np.minimum(np.hypot(a - d, b + c), np.hypot(a + d, b - c))
+    return np.asarray(off * off <= 1e-26 * size, dtype=np.bool_)
+
+
+#: A turn of the second of two bones is first looked for at so many places of its half circle.
+_LOOKS, _HALVINGS = 24, 60
+
+
+def _two_uneven(first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats) -> Floats:
+    """Turns of two bones where the second turns below an unevenly scaled part.
+
+    The end lies at R(d0) w, w = a + M R(d1) b: its distance is that of the goal for one d1 on each side, which is found
+    between two looks by Newton's method, kept within them; d0 is then the angle between w and the goal. The side is
+    that of M R(d1) b beside a: bones are straight where they are parallel.
+
+    Parameters
+    ----------
+    first, second : arrays, shape (points, 2), a and b
+    above : array, shape (points, 2, 2), M
+    towards : array, shape (points, 2), the goal seen from the first joint
+    """
+    determinant = _determinant(above)
+    flat = np.where(determinant == 0, 1.0, determinant)
+    ahead = np.stack(
+        [above[:, 1, 1] * first[:, 0] - above[:, 0, 1] * first[:, 1],
+         above[:, 0, 0] * first[:, 1] - above[:, 1, 0] * first[:, 0]], axis=-1,
+    ) / flat[:, None]  # fmt: skip
+    straight, sense = angle_of(ahead), -bends * np.where(determinant < 0, -1.0, 1.0)
+    size = length_of(second)
+
+    def end(bent: Floats) -> tuple[Floats, Floats]:
+        """w at angles of the second bone from where it is straight, and how fast it moves, shape (..., points, 2)."""
+        angle = straight + sense * bent
+        cosine, sine = size * np.cos(angle), size * np.sin(angle)
+        x, y = above[:, :, 0], above[:, :, 1]
+        reach = first + cosine[..., None] * x + sine[..., None] * y
+        return reach, sense[:, None] * (cosine[..., None] * y - sine[..., None] * x)
+
+    looks = np.linspace(0.0, np.pi, _LOOKS + 1)
+    distances = length_of(end(np.repeat(looks[:, None], len(first), axis=1))[0])
+    wanted = length_of(towards)
+    points = np.arange(len(first))
+    farthest = distances.argmax(axis=0)
+    is_below = (distances[1:] <= wanted) & (np.arange(_LOOKS)[:, None] >= farthest)
+    after = np.where(is_below.any(axis=0), is_below.argmax(axis=0) + 1, 0)
+    is_out, is_in = wanted >= distances[farthest, points], after == 0
+    extreme = np.where(is_out, farthest, distances.argmin(axis=0))
+    is_extreme = is_out | is_in
+    low = looks[np.where(is_extreme, np.maximum(extreme - 1, 0), after - 1)]
+    high = looks[np.where(is_extreme, np.minimum(extreme + 1, _LOOKS), after)]
+    # Going on, what is looked for rises from below 0 to above it: wanted - distance, or the slope at an extreme.
+    sign = np.where(is_out, -1.0, 1.0)
+
+    def off(bent: Floats) -> tuple[Floats, Floats]:
+        """What is looked for, and its rate."""
+        reach, speed = end(bent)
+        gone = np.einsum("pi,pi->p", reach, speed)
+        curved = np.einsum("pi,pi->p", speed, speed) + np.einsum("pi,pi->p", reach, first - reach)
+        missing = (wanted**2 - np.einsum("pi,pi->p", reach, reach)) / 2
+        return np.where(is_extreme, sign * gone, missing), np.where(is_extreme, sign * curved, -gone)
+
+    at_low, at_high = off(low)[0], off(high)[0]
+    low, high = np.where(at_high < 0, high, low), np.where(at_low > 0, low, high)  # an extreme may lie at an end
+    bent = (low + high) / 2
+    for _ in range(_HALVINGS):
+        value, rate = off(bent)
+        low, high = np.where(value < 0, bent, low), np.where(value < 0, high, bent)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            step = bent - value / rate
+        step = np.where((step > low) & (step < high), step, (low + high) / 2)
+        if np.abs(step - bent).max() <= 1e-16:
+            break
+        bent = step
+    reach, _ = end(bent)
+    goal = np.where(wanted > 0, angle_of(towards), angle_of(first + _applied(above, second)))
+    return np.stack([shortest(goal - angle_of(reach)), shortest(straight + sense * bent - angle_of(second))])
 
 
 def _two_bones(bones: Floats, senses: Floats, lengths: Floats, towards: Floats, bends: Floats) -> Floats:

@@ -8,8 +8,10 @@ from typing import Any, TypeVar
 
 from jointed_crane.core.constraints.kinds import (
     Between,
+    Carry,
     Constraint,
     Goal,
+    Hold,
     PointAt,
     Reach,
     Span,
@@ -31,6 +33,11 @@ def with_goals(constraint: Kind, changed: Callable[[Goal], Goal]) -> Kind:
     elif isinstance(constraint, StayAbove):
         towards = constraint.towards and changed(constraint.towards)
         found = replace(constraint, line=changed(constraint.line), towards=towards)
+    elif isinstance(constraint, Carry):
+        parts = (hold.part and changed(Goal(part=hold.part)).part for hold in constraint.holds)
+        found = replace(
+            constraint, holds=tuple(Hold(hold.frame, part) for hold, part in zip(constraint.holds, parts, strict=True))
+        )
     else:
         found = replace(constraint, goal=changed(constraint.goal))
     kept: Kind = found
@@ -57,9 +64,36 @@ def with_points(constraint: Kind, moved: Callable[[Vector], Vector]) -> Kind:
     return kept
 
 
+def own_points(constraint: Constraint) -> list[Vector]:
+    """The points of its part's art that a constraint names, px in art space."""
+    found: list[Vector] = []
+
+    def noted(point: Vector) -> Vector:
+        found.append(point)
+        return point
+
+    with_points(constraint, noted)
+    return found
+
+
 def loses_goal(constraint: Constraint, is_lost: Callable[[Goal], bool]) -> bool:
     """Whether a constraint refers to something that is lost."""
     return any(map(is_lost, goals_of(constraint)))
+
+
+def without_goals(constraint: Constraint, is_lost: Callable[[Goal], bool]) -> Constraint | None:
+    """What is left of a constraint without goals that are lost: a part that nobody carries any more stays where it was
+    put down; others need all their goals.
+    """
+    if not loses_goal(constraint, is_lost):
+        return constraint
+    if not isinstance(constraint, Carry):
+        return None
+    lost = [hold.part is not None and is_lost(Goal(part=hold.part)) for hold in constraint.holds]
+    holds = tuple(
+        replace(hold, part=None if gone else hold.part) for hold, gone in zip(constraint.holds, lost, strict=True)
+    )
+    return replace(constraint, holds=holds) if any(hold.part for hold in holds) else None
 
 
 def mirrored(constraint: Kind, copied: Collection[str]) -> Kind:

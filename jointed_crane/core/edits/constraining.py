@@ -10,18 +10,22 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.channels import channel_kind, is_number
-from jointed_crane.core.constraints.kinds import Constraint, Follow, Goal, Reach, number_channel, number_channels
-from jointed_crane.core.constraints.referring import loses_goal
+from jointed_crane.core.constraints.kinds import AlongPath, Constraint, Follow, Goal, Reach, number_channel, number_channels
+from jointed_crane.core.constraints.referring import loses_goal, without_goals
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.edits.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate.goals import art_point
+from jointed_crane.core.evaluate.paths import path_of
+from jointed_crane.core.geometry.arc_length import Way
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy import ancestors, free_name
 from jointed_crane.core.scene import Inherits, Part, Scene
 from jointed_crane.core.shown import shown_pivot, shown_world
 
 Floats = npt.NDArray[np.float64]
+#: At so many places of a path the nearest to a part is looked for.
+_LOOKS = 201
 Value = TypeVar("Value")
 
 
@@ -29,7 +33,8 @@ Value = TypeVar("Value")
 class Constrain(Edit, kind="constrain"):
     """Give a part a constraint, acting after those it has, with rest values of its numbers by their names.
 
-    A part that follows keeps the offset that it is shown with, but for numbers that are given.
+    A part that follows keeps the offset that it is shown with, and one along a path begins where the path is nearest,
+    but for numbers that are given.
     """
 
     part: str
@@ -47,6 +52,8 @@ class Constrain(Edit, kind="constrain"):
         numbers = dict(self.numbers)
         if isinstance(made, Follow):
             numbers = {**_offset(scene, part, made.goal, self.frame), **numbers}
+        if isinstance(made, AlongPath):
+            numbers = {"along": nearest_share(scene, part, made, self.frame), **numbers}
         after = replace(part, constraints=(*part.constraints, made))
         return scene.with_parts([_with_numbers(after, made, numbers)])
 
@@ -126,7 +133,7 @@ class RemoveConstraint(Edit, kind="remove_constraint"):
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
         known = constraint_of(part, self.constraint)
-        return scene.with_parts([_with_constraints(part, lambda other: other is not known)])
+        return scene.with_parts([_with_constraints(part, lambda other: None if other is known else other)])
 
 
 @dataclass(frozen=True)
@@ -159,17 +166,32 @@ def constraint_of(part: Part, constraint_id: str) -> Constraint:
     raise RuleError(f"{part.name} has no such constraint. Nothing was changed.")
 
 
+def nearest_share(scene: Scene, part: Part, constraint: AlongPath, frame: float | None) -> float:
+    """The share of its length at which a path is nearest to where a part's pivot is shown, to the nearest of some."""
+    goal = scene.part(constraint.goal.part or "")
+    path = path_of(goal.at_rest if frame is None else goal, constraint.contour, np.array([frame or 0.0]))
+    if path is None:
+        raise RuleError(f"{goal.name} has no contour to run along. Nothing was changed; choose a part with a shape.")
+    world = shown_world(scene, goal.id, frame)
+    way = path.on_stage(world[None, :2, :2], world[None, :2, 3])
+    shares = np.linspace(0.0, 1.0, _LOOKS)
+    every = Way(np.repeat(way.controls, _LOOKS, axis=0), way.pieces)
+    points, _ = every.at(shares * every.length)
+    return float(shares[np.linalg.norm(points - shown_pivot(scene, part.id, frame)[:2], axis=-1).argmin()])
+
+
 def without_constraints(scene: Scene, is_lost: Callable[[Goal], bool]) -> Scene:
     """The scene without the constraints that lose a goal."""
     return scene.with_parts(
-        _with_constraints(part, lambda one: not loses_goal(one, is_lost))
+        _with_constraints(part, lambda one: without_goals(one, is_lost))
         for part in scene.parts
         if any(loses_goal(one, is_lost) for one in part.constraints)
     )
 
 
-def _with_constraints(part: Part, is_kept: Callable[[Constraint], bool]) -> Part:
-    return _without_stray_numbers(replace(part, constraints=tuple(filter(is_kept, part.constraints))))
+def _with_constraints(part: Part, left_of: Callable[[Constraint], Constraint | None]) -> Part:
+    constraints = (left_of(one) for one in part.constraints)
+    return _without_stray_numbers(replace(part, constraints=tuple(one for one in constraints if one is not None)))
 
 
 def _without_stray_numbers(part: Part) -> Part:

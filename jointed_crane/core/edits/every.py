@@ -3,6 +3,7 @@
 from jointed_crane.core.edits import (
     appearing,
     bench_state,
+    changing_hands,
     constraining,
     copies,
     curving,
@@ -41,6 +42,7 @@ __all__ = [
     "EDITS",
     "appearing",
     "bench_state",
+    "changing_hands",
     "constraining",
     "copies",
     "curving",

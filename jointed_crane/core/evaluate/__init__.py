@@ -46,6 +46,9 @@ def evaluate(scene: Scene, frames: Sequence[float] | Floats, beside: Scene | Non
         ascending, back = np.unique(wanted, return_inverse=True)
         return evaluate(scene, ascending, beside).at(wanted, back)
     plan = plan_of(scene, beside)
+    if len(plan.moments):
+        every = np.union1d(wanted, plan.moments)
+        return _posed(plan, every, curve_values(plan.curves, every)).at(wanted, np.searchsorted(every, wanted))
     if beside is None or len(wanted) != 1:
         return _posed(plan, wanted, curve_values(plan.curves, wanted))
     return _posed(plan, wanted, values_beside(plan.curves, plan_of(beside).curves, float(wanted[0])))
@@ -54,7 +57,8 @@ def evaluate(scene: Scene, frames: Sequence[float] | Floats, beside: Scene | Non
 @_overflowing
 def evaluate_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[str, float]]) -> Pose:
     """The pose at one frame, or at rest where it is None, with other values there: as they are shown, by part and
-    channel. Nothing is packed or solved again; the parts may stand on no footholds.
+    channel. Nothing is packed or solved again; no other frame may have a say in where parts lie, so that they stand on
+    no footholds and are not carried.
     """
     plan = plan_of(scene.shown_as(frame))
     at = np.array([frame or 0.0])
@@ -95,7 +99,7 @@ def _posed(
     local = local_placement(Setting(values, plan.orientation, turn, spin, pivot, plan.centre, shift))
     rules = None
     if plan.is_constrained:
-        rules = Rules(Moment(plan, motion, np.atleast_2d(values["turn.z"]), len(frames)))
+        rules = Rules(Moment(plan, motion, np.atleast_2d(values["turn.z"]), frames))
     world = down_the_waves(plan, local, len(frames), rules)
     return _pose(plan, frames, motion, values, world)
 

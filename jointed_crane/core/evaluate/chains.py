@@ -8,9 +8,10 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.constraints.placed import rotated
-from jointed_crane.core.constraints.reach import ChainPose, turns_to_reach
+from jointed_crane.core.constraints.reach import Aim, ChainPose, Reached, reached
 from jointed_crane.core.evaluate.goals import Moment
 from jointed_crane.core.evaluate.plan import Chain, Wave
+from jointed_crane.core.evaluate.turn_changes import EndPose, with_changes
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import stacked, unstacked
 from jointed_crane.core.placement import Local
@@ -25,11 +26,16 @@ class Chains:
     Attributes
     ----------
     turns : how far each joint turns beyond what hands turned it, by its row, radians, shape (frames,)
+    stretches : by how much each joint is stretched along its bone, by its row, shape (frames, 2, 2)
+    loosened : what keeps parts of a chain from being stretched with the joints above them, before their own linear
+        parts, by row, shape (frames, 2, 2)
     level : the linear parts that ends keep whatever turns above them, by their rows, shape (frames, 2, 2)
     """
 
     moment: Moment
     turns: dict[int, Floats] = field(default_factory=dict)
+    stretches: dict[int, Floats] = field(default_factory=dict)
+    loosened: dict[int, Floats] = field(default_factory=dict)
     level: dict[int, Floats] = field(default_factory=dict)
 
     def reach(self, wave: Wave, world: World, local: Local) -> None:
@@ -46,21 +52,34 @@ class Chains:
         linear, origin = self._above(rows[0], world)
         pose = self._pose(chains, rows, local)
         goals = self.moment.points([chain.reach.goal for chain in chains], world)
-        determinant = np.linalg.det(linear)
-        can_turn = np.abs(determinant) > 0
-        inverse = np.linalg.inv(np.where(can_turn[..., None, None], linear, np.eye(2)))
-        goal = np.einsum("nfij,nfj->nfi", inverse, goals - origin)
-        bends = np.array([[chain.reach.bends] for chain in chains]) * np.where(determinant < 0, -1.0, 1.0)
         low, high = self._ranges(rows)
         numbers = [self.moment.numbers(chain.row, chain.reach) for chain in chains]
-        soft, weight = (np.stack([of[name] for of in numbers]) for name in ("soft", "weight"))
-        turns = turns_to_reach(pose, goal, bends, soft, low, high)
-        turns = np.where(can_turn, weight * turns, 0.0)
+        soft, stretch, weight = (np.stack([of[name] for of in numbers]) for name in ("soft", "stretch", "weight"))
+        bends = np.array([[float(chain.reach.bends)] for chain in chains])
+        aim = Aim(linear, origin, goals, bends, soft, stretch, weight, low, high)
+        found = reached(pose, aim)
         for place, chain in enumerate(chains):
-            if chain.reach.keeps_turn:
-                self.level[chain.row] = self._untouched(chain, linear[place], local)
+            own = found.of(place)
+            end = self._end_below(chain, local)
+            level = end.below(linear[place], np.zeros_like(own.turns)) if chain.reach.keeps_turn else None
+            if chain.reach.changes:
+                columns = [self.moment.column(change.frame) for change in chain.reach.changes]
+                own, level = with_changes(pose.of_chain(place), aim.of(place), own, end, level, chain.reach, columns)
+            self._keep(chain, pose.of_chain(place), own, level)
+
+    def _keep(self, chain: Chain, pose: ChainPose, found: Reached, level: Floats | None) -> None:
+        if level is not None:
+            self.level[chain.row] = level
+        for joint, row in enumerate(chain.joints):
+            self.turns[row] = self.turns.get(row, 0.0) + found.turns[joint]
+        if not (found.stretch == 1).all():
             for joint, row in enumerate(chain.joints):
-                self.turns[row] = self.turns.get(row, 0.0) + turns[joint, place]
+                along = pose.along(joint, found.stretch, chain.reach.keeps_area)
+                self.stretches[row] = along
+                below = chain.joints[joint + 1] if joint + 1 < len(chain.joints) else chain.row
+                if below != row:
+                    spin = pose.spin[joint]
+                    self.loosened[below] = np.linalg.inv(along @ spin) @ spin
 
     def _above(self, rows: npt.NDArray[np.intp], world: World) -> tuple[Floats, Floats]:
         """What rows hang on, in the plane: linear parts, (rows, frames, 2, 2), and translations, (rows, frames, 2)."""
@@ -84,14 +103,11 @@ class Chains:
         carried = np.einsum("kcfij,kcfj->kcfi", spin, points) + self.moment.columns(local.tail, rows)
         return ChainPose(self.moment.columns(local.place, rows[0]), linear, spin, carried)
 
-    def _untouched(self, chain: Chain, above: Floats, local: Local) -> Floats:
-        """The linear part that the part at the end of a chain has on the stage without reaching, (frames, 2, 2)."""
-        found = above
-        for row in dict.fromkeys((*chain.joints, chain.row)):
-            found = found @ self.moment.matrices(local.linear, np.array(row))
-            if row != chain.row:
-                found = found @ self.moment.matrices(local.spin, np.array(row))
-        return found
+    def _end_below(self, chain: Chain, local: Local) -> EndPose:
+        """The linear parts from the first joint down to the part at the end of a chain."""
+        rows = list(dict.fromkeys((*chain.joints, chain.row)))
+        linear = [self.moment.matrices(local.linear, np.array(row)) for row in rows]
+        return EndPose(linear, [self.moment.matrices(local.spin, np.array(row)) for row in rows[:-1]])
 
     def _ranges(self, rows: npt.NDArray[np.intp]) -> tuple[Floats, Floats]:
         """How far joints may turn beyond what hands turned them, radians, shape (joints, chains, frames)."""
@@ -111,8 +127,8 @@ class Chains:
         return low, high
 
     def turned(self, own: Local, wave: Wave) -> Local:
-        """Parts of a wave in their parents, with the joints among them turned."""
-        rows = [row for row in range(wave.rows.start, wave.rows.stop) if row in self.turns]
+        """Parts of a wave in their parents, with the joints among them turned and stretched."""
+        rows = [row for row in range(wave.rows.start, wave.rows.stop) if row in self.turns or row in self.loosened]
         if not rows:
             return own
         shape = (wave.rows.stop - wave.rows.start, self.moment.frame_count)
@@ -120,6 +136,10 @@ class Chains:
         for row in rows:
             here = row - wave.rows.start
             linear[here] = self._turned(linear[here], row)
+            if row in self.stretches:
+                linear[here, :, :, :2] = linear[here, :, :, :2] @ self.stretches[row]
+            if row in self.loosened:
+                linear[here, :, :2] = self.loosened[row] @ linear[here, :, :2]
             if plain is not None:
                 plain[here] = self._turned(plain[here], row)
         return replace(own, linear=unstacked(linear), plain=own.plain if plain is None else unstacked(plain))

@@ -5,20 +5,24 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import TypeVar
+from typing import TypeVar, cast
 
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.constraints.along_path import length_along, placed_along
 from jointed_crane.core.constraints.between import (
     placed_between,
     scaled_between,
     turned_between,
     weights_of_goals,
 )
+from jointed_crane.core.constraints.carry import Carrier, carried, displacement
 from jointed_crane.core.constraints.follow import following_position, following_scale, following_turn
 from jointed_crane.core.constraints.kinds import (
+    AlongPath,
     Between,
+    Carry,
     Constraint,
     Follow,
     Goal,
@@ -33,6 +37,7 @@ from jointed_crane.core.constraints.span import spanned
 from jointed_crane.core.constraints.stay_above import lifted
 from jointed_crane.core.evaluate.chains import Chains
 from jointed_crane.core.evaluate.goals import Moment
+from jointed_crane.core.evaluate.paths import path_of
 from jointed_crane.core.evaluate.plan import Ruled, Wave
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import stacked, stacked_column, unstacked, unstacked_column
@@ -77,10 +82,10 @@ class Rules:
 
     def _act(self, group: Ruled, placed: Placed, world: World) -> Placed:
         first = group.constraints[0]
-        goals = list(zip(*(goals_of(one) for one in group.constraints), strict=True))
+        goals = list(zip(*map(_placing_goals, group.constraints), strict=True))
         each = [self.moment.numbers(row, one) for row, one in zip(group.rows.tolist(), group.constraints, strict=True)]
         numbers = {name: np.stack([of[name] for of in each]) for name in each[0]}
-        points = np.stack([self.moment.points(row, world) for row in goals])
+        points = np.array([self.moment.points(row, world) for row in goals])
         weight = numbers["weight"]
         if isinstance(first, Between):
             return self._between(first, placed, goals, points, numbers, world)
@@ -89,6 +94,14 @@ class Rules:
             return pointed(placed, own, points[0], np.deg2rad(numbers["offset"]), weight)
         if isinstance(first, Follow):
             return self._follow(first, placed, goals[0], points[0], numbers, world)
+        if isinstance(first, AlongPath):
+            return self._along(group, placed, numbers, world)
+        if isinstance(first, Carry):
+            found = [
+                displacement(self._carriers(one, world), self.moment.frame_count) for _, one in _pairs(group, Carry)
+            ]
+            linear, shift = (np.stack(each) for each in zip(*found, strict=True))
+            return carried(placed, linear, shift, weight)
         if isinstance(first, Span):
             pairs = _pairs(group, Span)
             held = np.array([[one.points[end] for _, one in pairs] for end in range(2)])
@@ -137,6 +150,31 @@ class Rules:
             placed = following_position(placed, points, linear, np.stack([numbers["x"], numbers["y"]], axis=-1), by)
         return placed
 
+    def _along(self, group: Ruled, placed: Placed, numbers: dict[str, Floats], world: World) -> Placed:
+        points, directions = np.zeros((2, len(group.rows), self.moment.frame_count, 2))
+        turns = False
+        for place, (_, one) in enumerate(_pairs(group, AlongPath)):
+            turns = one.turns
+            row = np.array([self.moment.plan.row_of[cast(str, one.goal.part)]])
+            path = path_of(self.moment.plan.parts[row[0]], one.contour, self.moment.frames)
+            if path is None:  # no picture any more, so nowhere to run
+                points[place] = placed.place[place, :, :2]
+                continue
+            linear, origin = self.moment.matrices(world.linear, row), self.moment.columns(world.origin, row)
+            way = path.on_stage(linear[0], origin[0])
+            own = {name: values[place] for name, values in numbers.items()}
+            points[place], directions[place] = way.at(length_along(way.length, path.is_closed, own))
+        return placed_along(placed, points, directions, turns, numbers)
+
+    def _carriers(self, one: Carry, world: World) -> Iterable[Carrier]:
+        for hold in one.holds:
+            column = self.moment.column(hold.frame)
+            if hold.part is None:
+                yield Carrier(column)
+                continue
+            row = np.array(self.moment.plan.row_of[hold.part])
+            yield Carrier(column, self.moment.matrices(world.linear, row, 3), self.moment.columns(world.origin, row, 3))
+
     def _stay_above(self, group: Ruled, placed: Placed, points: Floats, numbers: dict[str, Floats]) -> Placed:
         direction = np.deg2rad(numbers["direction"])
         if len(points) == 2:
@@ -167,6 +205,11 @@ class Rules:
         rings = part.drawing.outline if part.drawing is not None else ()
         corners = [(x, y, 0.0) for ring in rings for x, y in ring] or [part.pivot]
         return np.array(corners)
+
+
+def _placing_goals(one: Constraint) -> tuple[Goal, ...]:
+    """The goals whose points place a part; what carries it does so by all that it is."""
+    return () if isinstance(one, Carry) else goals_of(one)
 
 
 def _pairs(group: Ruled, kind: type[Kind]) -> list[tuple[int, Kind]]:

@@ -27,12 +27,22 @@ class Moment:
     ----------
     motion : array, shape (curves, frames), the motion value of each of the plan's curves
     turns : array, shape (parts, frames) or (parts, 1), effective turns about z as hands made them, degrees
+    frames : array, shape (frames,), ascending; the plan's moments are among them
     """
 
     plan: Plan
     motion: Floats
     turns: Floats
-    frame_count: int
+    frames: Floats
+
+    @property
+    def frame_count(self) -> int:
+        """How many frames there are."""
+        return len(self.frames)
+
+    def column(self, frame: float) -> int:
+        """The place of one of the frames."""
+        return int(np.searchsorted(self.frames, frame))
 
     def numbers(self, row: int, one: Constraint) -> dict[str, Floats]:
         """The numbers of a constraint over the frames, each of shape (frames,)."""
@@ -97,9 +107,9 @@ class Moment:
         )
         return found
 
-    def columns(self, column: Sequence[Entry], rows: Rows) -> Floats:
-        """Some rows of x and y over the frames, shape (*rows, frames, 2)."""
-        return np.stack([self.of(column[axis], rows) for axis in range(2)], axis=-1)
+    def columns(self, column: Sequence[Entry], rows: Rows, size: int = 2) -> Floats:
+        """Some rows of a column over the frames, by default in the plane, shape (*rows, frames, size)."""
+        return np.stack([self.of(column[axis], rows) for axis in range(size)], axis=-1)
 
     def matrices(self, matrix: Matrix, rows: Rows, size: int = 2) -> Floats:
         """Some rows of a matrix over the frames, by default in the plane, shape (*rows, frames, size, size)."""

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.channels import CHANNELS, countable, is_number
-from jointed_crane.core.constraints.kinds import Constraint, Reach, goals_of
+from jointed_crane.core.constraints.kinds import Constraint, Reach, goals_of, moments_of
 from jointed_crane.core.dependencies import chain_of, waves
 from jointed_crane.core.frozen import changed
 from jointed_crane.core.geometry.decomposition import rotation_matrices
@@ -132,6 +132,12 @@ class Plan:
         return any(part.constraints for part in self.parts)
 
     @cached_property
+    def moments(self) -> Floats:
+        """The frames that have a say in where constraints put parts at later ones, ascending, shape (moments,)."""
+        found = (moments_of(one) for part in self.parts for one in part.constraints if one.is_on)
+        return np.array(sorted({frame for frames in found for frame in frames}), dtype=np.float64)
+
+    @cached_property
     def ruled(self) -> tuple[tuple[Ruled, ...], ...]:
         """For each wave its constraints in the order in which they act, those of one kind and place in it together."""
         found = []
@@ -160,7 +166,18 @@ class Plan:
 
 #: What a plan remembers of which channels have keys, and that together with what numbers have no say in at all.
 _KEYED = frozenset(("keyed_names", "curve_of"))
-_KEPT = _KEYED | {"back", "row_of", "part_ids", "drawings", "still", "_seen", "ruled", "chains", "is_constrained"}
+_KEPT = _KEYED | {
+    "back",
+    "row_of",
+    "part_ids",
+    "drawings",
+    "still",
+    "_seen",
+    "ruled",
+    "chains",
+    "is_constrained",
+    "moments",
+}
 
 
 def plan_of(scene: Scene, beside: Scene | None = None) -> Plan:
@@ -296,7 +313,11 @@ def _pack_channels(
 def _manner(one: Constraint) -> tuple[int | str, ...]:
     """What constraints that act together have in common: the kind, how many goals, and what is taken over."""
     choices = ("turns", "scales", "is_shortest", "position")
-    return one.kind, len(goals_of(one)), *(int(getattr(one, choice, False)) for choice in choices)
+    return (
+        one.kind,
+        0 if one.kind == "carry" else len(goals_of(one)),
+        *(int(getattr(one, choice, False)) for choice in choices),
+    )
 
 
 def _ruled(found: list[tuple[int, Constraint]]) -> Ruled:

@@ -60,8 +60,9 @@ def preview(scene_id: str, body: PreviewedEdits) -> dict[str, Any]:
     edits = edits_of(body)
     before = shown_pose(kept.scene, frame)
     numbers = None if body.curves else numbers_of(kept.scene, edits, frame)
-    if numbers is not None:
-        moved = placed_document(before, pose_with(kept.scene, frame, numbers.values), frame)
+    pose = None if numbers is None else pose_with(kept.scene, frame, numbers.values)
+    if numbers is not None and pose is not None:
+        moved = placed_document(before, pose, frame)
         moved["motion"] = {} if frame is None else numbers.values
         changed = put_documents(kept.scene, numbers)
         return {"version": kept.version, "changed": changed, "removed": [], "pose": moved, "snap": None}

@@ -1,0 +1,42 @@
+"""Along a path: the pivot at a length of a way, turned with it or not."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jointed_crane.core.constraints.placed import Floats, Placed, angle_of, length_of, shortest
+
+
+def placed_along(placed: Placed, points: Floats, directions: Floats, turns: bool, numbers: dict[str, Floats]) -> Placed:
+    """The pivots on points of paths, "beside" px to the right of where the path goes as seen on the screen, and the
+    parts turned as the path goes, "turn" degrees beyond it.
+
+    Parameters
+    ----------
+    points, directions : arrays, shape (parts, frames, 2), px; a path that goes nowhere turns nothing
+    numbers : arrays, shape (parts, frames)
+    """
+    by = numbers["weight"]
+    length = length_of(directions)
+    goes = length > 0
+    square = np.stack([-directions[..., 1], directions[..., 0]], axis=-1)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        right = np.where(goes[..., None], square / length[..., None], 0.0)
+    wanted = points + numbers["beside"][..., None] * right
+    after = placed.moved(by[..., None] * (wanted - placed.place[..., :2]))
+    if not turns:
+        return after
+    turn = shortest(angle_of(directions) + np.deg2rad(numbers["turn"]) - angle_of(placed.art[..., 0]))
+    return after.turned_by(np.where(goes, by * turn, 0.0))
+
+
+def length_along(length: Floats, is_closed: bool, numbers: dict[str, Floats]) -> Floats:
+    """How far along its path a part is, px: "along" is a share of the length, "ahead" px beyond that. Closed paths run
+    round, open ones end.
+    """
+    wanted = numbers["along"] * length + numbers["ahead"]
+    if not is_closed:
+        return np.clip(wanted, 0.0, length)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        found = wanted - np.floor(wanted / length) * length
+    return np.where(length > 0, np.clip(found, 0.0, length), 0.0)

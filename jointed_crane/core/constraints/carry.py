@@ -1,0 +1,65 @@
+"""Carry: one part after the other takes a part along from where it lies."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from jointed_crane.core.constraints.placed import Floats, Placed, angle_of, rotated, shortest
+
+
+@dataclass(frozen=True)
+class Carrier:
+    """Who carries a part from a frame on.
+
+    Attributes
+    ----------
+    column : the place among the frames at which it takes the part
+    linear, origin : arrays, shapes (frames, 3, 3) and (frames, 3), where the carrier lies on the stage; None for none
+    """
+
+    column: int
+    linear: Floats | None = None
+    origin: Floats | None = None
+
+
+def displacement(carriers: Iterable[Carrier], frame_count: int) -> tuple[Floats, Floats]:
+    """What carriers one after the other make of a place on the stage, G(f), linear and shift.
+
+    From F_k on carrier C_k takes along what it finds: G_k(f) = C_k(f) inverse(C_k(F_k)) G_(k-1)(F_k), so that at F_k
+    nothing jumps. Without a carrier the part stays where G_(k-1)(F_k) left it. One of no size carries nothing.
+
+    Returns
+    -------
+    linear, shift : arrays, shapes (frames, 3, 3) and (frames, 3)
+    """
+    linear, shift = np.broadcast_to(np.eye(3), (frame_count, 3, 3)).copy(), np.zeros((frame_count, 3))
+    for carrier in carriers:
+        at = carrier.column
+        taken, by = linear[at].copy(), shift[at].copy()
+        linear[at:], shift[at:] = taken, by
+        if carrier.linear is None or carrier.origin is None or not abs(np.linalg.det(carrier.linear[at])) > 0:
+            continue
+        since = carrier.linear[at:] @ np.linalg.inv(carrier.linear[at])
+        linear[at:] = since @ taken
+        shift[at:] = since @ (by - carrier.origin[at]) + carrier.origin[at:]
+        linear[at], shift[at] = taken, by  # to the last digit
+    return linear, shift
+
+
+def carried(placed: Placed, linear: Floats, shift: Floats, by: Floats) -> Placed:
+    """The parts taken along by a share of the way: turned by so much of the turn, and the rest of the change mixed.
+
+    Parameters
+    ----------
+    linear, shift : arrays, shapes (parts, frames, 3, 3) and (parts, frames, 3), what carries them
+    by : array, shape (parts, frames), the weight of the constraint
+    """
+    turn = angle_of(linear[..., 0])
+    stretch = rotated(linear, -turn)
+    mixed = rotated(np.eye(3) + by[..., None, None] * (stretch - np.eye(3)), by * shortest(turn))
+    there = np.einsum("nfij,nfj->nfi", linear, placed.place) + shift
+    place = placed.place + by[..., None] * (there - placed.place)
+    return replace(placed, place=place, linear=mixed @ placed.linear, turned=placed.turned + by * shortest(turn))

@@ -1,0 +1,88 @@
+"""Rigs with constraints for tests: arms that reach, helpers that move, random graphs of rules."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from jointed_crane.core.constraints.kinds import (
+    AlongPath,
+    Between,
+    Carry,
+    Change,
+    Follow,
+    Goal,
+    Hold,
+    PointAt,
+    Reach,
+    Span,
+    StayAbove,
+    number_channel,
+)
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.constraining import Constrain
+from jointed_crane.core.edits.poses import SetValues
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.scene import Part, Scene
+
+
+def helper(part_id, x=0.0, y=0.0, **fields):
+    return Part(part_id, part_id.capitalize(), "helper", rest={"move.x": float(x), "move.y": float(y)}, **fields)
+
+
+def moving(part, **values):
+    """The part with straight keys at frames 0, 10, 20, ... on move.x, move.y or turn.z."""
+    for name, found in values.items():
+        keys = tuple(Key(10.0 * place, float(value), "straight") for place, value in enumerate(found))
+        part = part.with_channel({"x": "move.x", "y": "move.y", "turn": "turn.z"}[name], Channel(keys))
+    return part
+
+
+def arm(number, bones, goal, bends=1, turns=(0.0, 0.0), root=(0.0, 0.0), scale=(1.0, 1.0)):
+    """Shoulder, elbow, hand and the goal that the hand reaches for; the shoulder hangs on a scaled base."""
+    x, y = goal
+    base = Part(f"s{number}", f"S{number}", rest={"scale.x": scale[0], "scale.y": scale[1]})
+    upper = Part(f"u{number}", f"U{number}", parent=base.id, rest={"turn.z": turns[0]})
+    upper = upper.with_rest({"move.x": root[0], "move.y": root[1]})
+    fore = Part(f"f{number}", f"F{number}", parent=upper.id, rest={"move.x": bones[0], "turn.z": turns[1]})
+    hand = Part(f"h{number}", f"H{number}", parent=fore.id, rest={"move.x": bones[1]})
+    rule = Reach(id="r", name="Reach", goal=Goal(part=f"g{number}"), bends=bends)
+    hand = replace(hand, constraints=(rule,))
+    return [base, upper, fore, hand, helper(f"g{number}", x, y)]
+
+
+def constrained(scene: Scene, seed: int) -> Scene:
+    """The scene with random constraints, as many as its rules allow."""
+    random = np.random.default_rng(seed + 7)
+    ids = [part.id for part in scene.parts]
+
+    def goal() -> Goal:
+        found = str(random.choice(ids))
+        at = str(random.choice(["pivot", "centre", "point"]))
+        return Goal(part=found, at=at, point=(3.0, -4.0, 0.0) if at == "point" else None)
+
+    for number in range(8):
+        part = str(random.choice(ids))
+        name = {"id": f"c{number}", "name": f"Rule {number}"}
+        flags = [bool(flag) for flag in random.integers(0, 2, 3)]
+        rules = [
+            Between(**name, goals=(goal(), goal()), turns=flags[0], scales=flags[1], is_shortest=flags[2]),
+            Between(**name, goals=(goal(), goal(), goal()), turns=flags[0], scales=flags[1]),
+            PointAt(**name, goal=goal(), along=(3.0, 5.0, 0.0)),
+            Follow(**name, goal=goal(), position=flags[0], turns=flags[1], scales=flags[2]),
+            Reach(**name, goal=goal(), joints=int(random.integers(1, 4)), keeps_turn=flags[0]),
+            Span(**name, first=goal(), second=goal(), points=((0.0, 0.0, 0.0), (9.0, 3.0, 0.0))),
+            StayAbove(**name, line=goal(), towards=goal() if flags[0] else None, point=(1.0, 2.0, 0.0)),
+            AlongPath(**name, goal=replace(goal(), at="pivot", point=None), turns=flags[0]),
+            Carry(**name, holds=tuple(Hold(frame, goal().part if flags[0] else None) for frame in (6.0, 20.0))),
+            Reach(**name, goal=goal(), changes=(Change(8.0, "turn"), Change(21.0, "reach")), keeps_turn=flags[0]),
+        ]
+        rule = rules[int(random.integers(len(rules)))]
+        edits = [Constrain(part, rule, frame=None)]
+        if random.random() < 0.5:
+            edits.append(SetValues((part,), {number_channel(rule.id, "weight"): float(random.random())}, 12.0))
+        try:
+            scene = applied(scene, edits)
+        except RuleError:
+            continue
+    return scene
