@@ -145,3 +145,39 @@ class ReachTests(unittest.TestCase):
     @staticmethod
     def _end(chain, turns):
         return chain.bones(np.reshape(turns, (-1, 1, 1)))[0].sum(axis=0)[0, 0]
+
+
+class UnevenBonesTests(unittest.TestCase):
+    """Two bones, the second below an unevenly scaled and sheared part."""
+
+    def test_the_end_comes_to_its_goal_on_the_side_asked_for_or_as_near_as_any_turns_bring_it(self):
+        random = np.random.default_rng(11)
+        count = 400
+        linear, spin = random.normal(size=(2, 2, 1, count, 2, 2))
+        carried = random.uniform(-90, 90, size=(2, 1, count, 2))
+        chain = ChainPose(np.zeros((1, count, 2)), linear, spin, carried)
+        goal = random.uniform(-160, 160, size=(1, count, 2))
+        bends = random.choice([-1.0, 1.0], size=(1, count))
+        free = np.full((2, 1, count), np.inf)
+        end, _ = chain.end(turns_to_reach(chain, goal, bends, -free, free))
+        miss = np.hypot(*np.moveaxis(end - goal, -1, 0))[0]
+        # Every bend of the second joint on the side asked for, at a thousand places, by the rule of the chain itself.
+        looks = np.linspace(-np.pi, np.pi, 4001)
+        for case in range(count):
+            one = ChainPose(
+                np.zeros((1, len(looks), 2)),
+                *(np.repeat(of[:, :, case, None], len(looks), axis=2) for of in (linear, spin, carried)),
+            )
+            turns = np.stack([np.zeros((1, len(looks))), looks[None]])
+            ends, _ = one.end(turns)
+            joint = one.bones(turns)[0][0]
+            side = ends[0, :, 0] * joint[0, :, 1] - ends[0, :, 1] * joint[0, :, 0]
+            lengths = np.hypot(*ends[0].T)[np.sign(side) == bends[0, case]]
+            distance = float(np.hypot(*goal[0, case]))
+            nearest = float(np.maximum(np.maximum(lengths.min() - distance, distance - lengths.max()), 0.0))
+            self.assertLess(miss[case], nearest + 1e-2 if nearest > 0 else 1e-9)
+            if nearest == 0.0:
+                turned = turns_to_reach(chain, goal, bends, -free, free)[:, :, case]
+                bone = chain.of_chain(0).bones(np.repeat(turned, count, axis=1))[0][0, case]
+                across = float(goal[0, case, 0] * bone[1] - goal[0, case, 1] * bone[0])
+                self.assertGreater(across * bends[0, case], -1e-3)

@@ -23,14 +23,14 @@ class Placed:
     ----------
     place : array, shape (parts, frames, 3), where each pivot lies, px
     linear : array, shape (parts, frames, 3, 3), A on the stage, about the pivot
-    spin : array, shape (parts, frames, 3, 3), what turns the art about its own centre below that
+    spin : array, shape (parts, frames, 3, 3), what turns the art about its own centre below that; None for nothing
     tail : array, shape (parts, frames, 3), and where that puts the art's zero, px
     turned : array, shape (parts, frames), how far constraints have turned the part so far, radians
     """
 
     place: Floats
     linear: Floats
-    spin: Floats
+    spin: Floats | None
     tail: Floats
     turned: Floats
 
@@ -49,13 +49,12 @@ class Placed:
         art = self.art.copy()
         art[..., 0] *= x[..., None]
         art[..., 1] *= y[..., None]
-        return replace(self, linear=art @ np.swapaxes(self.spin, -1, -2))
+        return replace(self, linear=art if self.spin is None else art @ np.swapaxes(self.spin, -1, -2))
 
     @cached_property
     def art(self) -> Floats:
         """The linear parts that carry the art to the stage, shape (parts, frames, 3, 3)."""
-        found: Floats = self.linear @ self.spin
-        return found
+        return self.linear if self.spin is None else np.asarray(self.linear @ self.spin)
 
     def carried(self, points: Floats) -> Floats:
         """Where points of the art, shape (parts, 3), lie on the stage, px, shape (parts, frames, 2)."""

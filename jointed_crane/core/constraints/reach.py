@@ -14,6 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.constraints.placed import Floats, angle_of, length_of, rotated, shortest
+from jointed_crane.core.constraints.uneven_bones import uneven_bones
 
 #: An end this near its goal has arrived, as a share of the length of the chain; and the steps it takes at most.
 NEAR = 1e-12
@@ -115,16 +116,35 @@ class ChainPose:
         """M_(k-1) S_(k-1), what lies above each joint, and M_k."""
         above, own = [np.broadcast_to(np.eye(2), self.linear.shape[1:])], []
         for turn, linear, spin in zip(turns, self.linear, self.spin, strict=True):
-            cosine, sine = np.cos(turn), np.sin(turn)
-            rotation = np.stack([np.stack([cosine, -sine], -1), np.stack([sine, cosine], -1)], -2)
-            own.append(above[-1] @ rotation @ linear)
-            above.append(own[-1] @ spin)
+            own.append(_product(above[-1], rotated(linear, turn) if turn.any() else linear))
+            above.append(_product(own[-1], spin))
         return above[:-1], own
 
 
 def _applied(matrices: Floats, vectors: Floats) -> Floats:
     """Matrices, shape (..., 2, 2), on vectors, shape (..., 2)."""
     found: Floats = matrices[..., 0] * vectors[..., :1] + matrices[..., 1] * vectors[..., 1:]
+    return found
+
+
+def _product(a: Floats, b: Floats) -> Floats:
+    """Products of matrices, shape (..., 2, 2), which NumPy multiplies one by one."""
+    found = np.empty(np.broadcast_shapes(a.shape, b.shape))
+    for i in range(2):
+        for j in range(2):
+            found[..., i, j] = a[..., i, 0] * b[..., 0, j] + a[..., i, 1] * b[..., 1, j]
+    return found
+
+
+def _inverse(matrices: Floats, determinant: Floats) -> Floats:
+    """Inverses of matrices, shape (..., 2, 2), whose determinants are known; the identity where there is none."""
+    found = np.empty(matrices.shape)
+    has_one = np.abs(determinant) > 0
+    by = 1 / np.where(has_one, determinant, 1.0)
+    for i in range(2):
+        for j in range(2):
+            own = matrices[..., 1 - i, 1 - i] if i == j else -matrices[..., i, j]
+            found[..., i, j] = np.where(has_one, own * by, float(i == j))
     return found
 
 
@@ -191,19 +211,20 @@ def reached(chain: ChainPose, aim: Aim, held: float = 1.0) -> Reached:
     """
     determinant = _determinant(aim.linear)
     can_turn = np.abs(determinant) > 0
-    inverse = np.linalg.inv(np.where(can_turn[..., None, None], aim.linear, np.eye(2)))
-    goal = _applied(inverse, aim.goals - aim.origin)
+    goal = _applied(_inverse(aim.linear, determinant), aim.goals - aim.origin)
     bends = aim.bends * np.where(determinant < 0, -1.0, 1.0)
-    bones, _ = chain.bones(np.zeros(chain.linear.shape[:-2]))
+    bones, senses = chain.bones(np.zeros(chain.linear.shape[:-2]))
     goal, stretch = _approached(chain.begins, goal, length_of(bones).sum(axis=0) / held, aim)
     stretch = np.where(can_turn, 1 + aim.weight * (stretch - 1), 1.0) / held
     if not (stretch == 1).all():
-        chain = replace(chain, carried=chain.carried * stretch[..., None])
-    turns = turns_to_reach(chain, goal, bends, aim.low, aim.high)
+        chain, bones = replace(chain, carried=chain.carried * stretch[..., None]), bones * stretch[..., None]
+    turns = turns_to_reach(chain, goal, bends, aim.low, aim.high, (bones, senses))
     return Reached(np.where(can_turn, aim.weight * turns, 0.0), stretch)
 
 
-def turns_to_reach(chain: ChainPose, goal: Floats, bends: Floats, low: Floats, high: Floats) -> Floats:
+def turns_to_reach(
+    chain: ChainPose, goal: Floats, bends: Floats, low: Floats, high: Floats, known: tuple[Floats, Floats] | None = None
+) -> Floats:
     """How far each joint turns, radians, shape (joints, ...), for an end to come to its goal.
 
     Parameters
@@ -211,21 +232,25 @@ def turns_to_reach(chain: ChainPose, goal: Floats, bends: Floats, low: Floats, h
     goal : array, shape (..., 2), px in the space of the first joint's parent
     bends : array, 1 where the joint lies clockwise of the line to the goal in that space, else -1
     low, high : arrays, shape (joints, ...), how far each joint may turn, radians
+    known : the bones and senses of the chain as hands turned it, where they are known
     """
     count = len(chain.linear)
-    bones, senses = chain.bones(np.zeros(chain.linear.shape[:-2]))
+    bones, senses = known or chain.bones(np.zeros(chain.linear.shape[:-2]))
     lengths = length_of(bones)
     points = goal.shape[:-1]
     bends = np.broadcast_to(bends, points)
-    start = _bent(chain, bones, senses, goal, bends)
-    if count == 2:
-        start = _two_bones(bones, senses, lengths, goal - chain.begins, bends)
-        first = chain.linear[0] @ chain.spin[0]
-        uneven = ~_is_even(first)
-        if uneven.any():
-            second = _applied(chain.linear[1], chain.carried[1])
-            towards = (goal - chain.begins)[uneven]
-            start[:, uneven] = _two_uneven(bones[0][uneven], first[uneven], second[uneven], towards, bends[uneven])
+    if count != 2:
+        start = _bent(chain, bones, senses, goal, bends)
+    else:
+        start = np.empty((2, *points))
+        first, towards = _product(chain.linear[0], chain.spin[0]), goal - chain.begins
+        even = _is_even(first)
+        for at, is_even in ((even, True), (~even, False)):
+            if is_even and at.any():
+                start[:, at] = _two_bones(bones[:, at], senses[:, at], lengths[:, at], towards[at], bends[at])
+            elif at.any():
+                second = _applied(chain.linear[1][at], chain.carried[1][at])
+                start[:, at] = uneven_bones(bones[0][at], first[at], second, towards[at], bends[at])
     start, low, high = (values.reshape(count, -1) for values in (start, low, high))
     turns = np.clip(start, low, high)
     left = np.arange(turns.shape[1]) if count > 2 else np.flatnonzero((turns != start).any(axis=0))
@@ -277,80 +302,6 @@ def _is_even(linear: Floats) -> npt.NDArray[np.bool_]:
     size = a * a + b * b + c * c + d * d
     off = np.minimum(np.hypot(a - d, b + c), np.hypot(a + d, b - c))
     return np.asarray(off * off <= 1e-26 * size, dtype=np.bool_)
-
-
-#: A turn of the second of two bones is first looked for at so many places of its half circle.
-_LOOKS, _HALVINGS = 24, 60
-
-
-def _two_uneven(first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats) -> Floats:
-    """Turns of two bones where the second turns below an unevenly scaled part.
-
-    The end lies at R(d0) w, w = a + M R(d1) b: its distance is that of the goal for one d1 on each side, which is found
-    between two looks by Newton's method, kept within them; d0 is then the angle between w and the goal. The side is
-    that of M R(d1) b beside a: bones are straight where they are parallel.
-
-    Parameters
-    ----------
-    first, second : arrays, shape (points, 2), a and b
-    above : array, shape (points, 2, 2), M
-    towards : array, shape (points, 2), the goal seen from the first joint
-    """
-    determinant = _determinant(above)
-    flat = np.where(determinant == 0, 1.0, determinant)
-    ahead = np.stack(
-        [above[:, 1, 1] * first[:, 0] - above[:, 0, 1] * first[:, 1],
-         above[:, 0, 0] * first[:, 1] - above[:, 1, 0] * first[:, 0]], axis=-1,
-    ) / flat[:, None]  # fmt: skip
-    straight, sense = angle_of(ahead), -bends * np.where(determinant < 0, -1.0, 1.0)
-    size = length_of(second)
-
-    def end(bent: Floats) -> tuple[Floats, Floats]:
-        """w at angles of the second bone from where it is straight, and how fast it moves, shape (..., points, 2)."""
-        angle = straight + sense * bent
-        cosine, sine = size * np.cos(angle), size * np.sin(angle)
-        x, y = above[:, :, 0], above[:, :, 1]
-        reach = first + cosine[..., None] * x + sine[..., None] * y
-        return reach, sense[:, None] * (cosine[..., None] * y - sine[..., None] * x)
-
-    looks = np.linspace(0.0, np.pi, _LOOKS + 1)
-    distances = length_of(end(np.repeat(looks[:, None], len(first), axis=1))[0])
-    wanted = length_of(towards)
-    points = np.arange(len(first))
-    farthest = distances.argmax(axis=0)
-    is_below = (distances[1:] <= wanted) & (np.arange(_LOOKS)[:, None] >= farthest)
-    after = np.where(is_below.any(axis=0), is_below.argmax(axis=0) + 1, 0)
-    is_out, is_in = wanted >= distances[farthest, points], after == 0
-    extreme = np.where(is_out, farthest, distances.argmin(axis=0))
-    is_extreme = is_out | is_in
-    low = looks[np.where(is_extreme, np.maximum(extreme - 1, 0), after - 1)]
-    high = looks[np.where(is_extreme, np.minimum(extreme + 1, _LOOKS), after)]
-    # Going on, what is looked for rises from below 0 to above it: wanted - distance, or the slope at an extreme.
-    sign = np.where(is_out, -1.0, 1.0)
-
-    def off(bent: Floats) -> tuple[Floats, Floats]:
-        """What is looked for, and its rate."""
-        reach, speed = end(bent)
-        gone = np.einsum("pi,pi->p", reach, speed)
-        curved = np.einsum("pi,pi->p", speed, speed) + np.einsum("pi,pi->p", reach, first - reach)
-        missing = (wanted**2 - np.einsum("pi,pi->p", reach, reach)) / 2
-        return np.where(is_extreme, sign * gone, missing), np.where(is_extreme, sign * curved, -gone)
-
-    at_low, at_high = off(low)[0], off(high)[0]
-    low, high = np.where(at_high < 0, high, low), np.where(at_low > 0, low, high)  # an extreme may lie at an end
-    bent = (low + high) / 2
-    for _ in range(_HALVINGS):
-        value, rate = off(bent)
-        low, high = np.where(value < 0, bent, low), np.where(value < 0, high, bent)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            step = bent - value / rate
-        step = np.where((step > low) & (step < high), step, (low + high) / 2)
-        if np.abs(step - bent).max() <= 1e-16:
-            break
-        bent = step
-    reach, _ = end(bent)
-    goal = np.where(wanted > 0, angle_of(towards), angle_of(first + _applied(above, second)))
-    return np.stack([shortest(goal - angle_of(reach)), shortest(straight + sense * bent - angle_of(second))])
 
 
 def _two_bones(bones: Floats, senses: Floats, lengths: Floats, towards: Floats, bends: Floats) -> Floats:

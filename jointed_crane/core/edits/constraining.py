@@ -10,7 +10,15 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.channels import channel_kind, is_number
-from jointed_crane.core.constraints.kinds import AlongPath, Constraint, Follow, Goal, Reach, number_channel, number_channels
+from jointed_crane.core.constraints.kinds import (
+    AlongPath,
+    Constraint,
+    Follow,
+    Goal,
+    Reach,
+    number_channel,
+    number_channels,
+)
 from jointed_crane.core.constraints.referring import loses_goal, without_goals
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.edits.named_things import all_but, exchanged_for, the_one

@@ -13,7 +13,7 @@ from jointed_crane.core.evaluate.goals import Moment
 from jointed_crane.core.evaluate.plan import Chain, Wave
 from jointed_crane.core.evaluate.turn_changes import EndPose, with_changes
 from jointed_crane.core.evaluate.world import World
-from jointed_crane.core.geometry.fields import stacked, unstacked
+from jointed_crane.core.geometry.fields import Matrix
 from jointed_crane.core.placement import Local
 
 Floats = npt.NDArray[np.float64]
@@ -53,15 +53,17 @@ class Chains:
         pose = self._pose(chains, rows, local)
         goals = self.moment.points([chain.reach.goal for chain in chains], world)
         low, high = self._ranges(rows)
-        numbers = [self.moment.numbers(chain.row, chain.reach) for chain in chains]
-        soft, stretch, weight = (np.stack([of[name] for of in numbers]) for name in ("soft", "stretch", "weight"))
+        numbers = self.moment.numbers([chain.row for chain in chains], [chain.reach for chain in chains])
+        soft, stretch, weight = (numbers[name] for name in ("soft", "stretch", "weight"))
         bends = np.array([[float(chain.reach.bends)] for chain in chains])
         aim = Aim(linear, origin, goals, bends, soft, stretch, weight, low, high)
         found = reached(pose, aim)
         for place, chain in enumerate(chains):
-            own = found.of(place)
-            end = self._end_below(chain, local)
-            level = end.below(linear[place], np.zeros_like(own.turns)) if chain.reach.keeps_turn else None
+            own, level = found.of(place), None
+            if chain.reach.changes or chain.reach.keeps_turn:
+                end = self._end_below(chain, local)
+            if chain.reach.keeps_turn:
+                level = end.below(linear[place], np.zeros_like(own.turns))
             if chain.reach.changes:
                 columns = [self.moment.column(change.frame) for change in chain.reach.changes]
                 own, level = with_changes(pose.of_chain(place), aim.of(place), own, end, level, chain.reach, columns)
@@ -131,18 +133,35 @@ class Chains:
         rows = [row for row in range(wave.rows.start, wave.rows.stop) if row in self.turns or row in self.loosened]
         if not rows:
             return own
-        shape = (wave.rows.stop - wave.rows.start, self.moment.frame_count)
-        linear, plain = stacked(own.linear, shape), stacked(own.plain, shape) if own.plain else None
-        for row in rows:
-            here = row - wave.rows.start
-            linear[here] = self._turned(linear[here], row)
+        here = np.array(rows) - wave.rows.start
+        linear = self.moment.matrices(own.linear, here, 3)
+        for place, row in enumerate(rows):
+            linear[place] = self._turned(linear[place], row)
             if row in self.stretches:
-                linear[here, :, :, :2] = linear[here, :, :, :2] @ self.stretches[row]
+                linear[place, :, :, :2] = linear[place, :, :, :2] @ self.stretches[row]
             if row in self.loosened:
-                linear[here, :, :2] = self.loosened[row] @ linear[here, :, :2]
-            if plain is not None:
-                plain[here] = self._turned(plain[here], row)
-        return replace(own, linear=unstacked(linear), plain=own.plain if plain is None else unstacked(plain))
+                linear[place, :, :2] = self.loosened[row] @ linear[place, :, :2]
+        count = wave.rows.stop - wave.rows.start
+        changed = replace(own, linear=self._with_rows(own.linear, here, linear, count))
+        if not own.plain:
+            return changed
+        plain = self.moment.matrices(own.plain, here, 3)
+        for place, row in enumerate(rows):
+            plain[place] = self._turned(plain[place], row)
+        return replace(changed, plain=self._with_rows(own.plain, here, plain, count))
+
+    def _with_rows(self, matrix: Matrix, rows: npt.NDArray[np.intp], news: Floats, count: int) -> Matrix:
+        """The entries of a matrix with some of its rows changed; what stays as it is in all of them is not copied."""
+        found: Matrix = [list(entries) for entries in matrix]
+        for i, j in np.ndindex(3, 3):
+            known, new = matrix[i][j], news[..., i, j]
+            if isinstance(known, float) and (new == known).all():
+                continue
+            full = np.empty((count, self.moment.frame_count))
+            full[:] = known
+            full[rows] = new
+            found[i][j] = full
+        return found
 
     def _turned(self, linear: Floats, row: int) -> Floats:
         return rotated(linear, self.turns[row]) if row in self.turns else linear

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 from typing import TypeVar, cast
 
@@ -40,7 +40,7 @@ from jointed_crane.core.evaluate.goals import Moment
 from jointed_crane.core.evaluate.paths import path_of
 from jointed_crane.core.evaluate.plan import Ruled, Wave
 from jointed_crane.core.evaluate.world import World
-from jointed_crane.core.geometry.fields import stacked, stacked_column, unstacked, unstacked_column
+from jointed_crane.core.geometry.fields import IDENTITY, Entry
 from jointed_crane.core.placement import Local
 
 Floats = npt.NDArray[np.float64]
@@ -58,33 +58,43 @@ class Rules:
         """Those that turn joints before their wave is placed."""
         return Chains(self.moment)
 
-    def placed(self, own: Local, wave: Wave, groups: Sequence[Ruled], world: World) -> Local:
-        """Parts of a wave on the stage, with their constraints acting on them in order."""
+    def place(self, own: Local, wave: Wave, groups: Sequence[Ruled], world: World) -> None:
+        """Put those parts of a wave in the world that constraints act on, in order; `own` is where they lie without."""
         flat = [row for row in range(wave.rows.start, wave.rows.stop) if row in self.chains.level]
-        if not groups and not flat:
-            return own
-        shape = (wave.rows.stop - wave.rows.start, self.moment.frame_count)
-        linear, spin = stacked(own.linear, shape), stacked(own.spin, shape)
-        place, tail = stacked_column(own.place, shape), stacked_column(own.tail, shape)
-        turned = np.zeros(shape)
+        rows = np.unique(np.concatenate([np.array(flat, dtype=np.intp), *(group.rows for group in groups)]))
+        if not len(rows):
+            return
+        here = rows - wave.rows.start
+        linear = self.moment.matrices(own.linear, here, 3)
+        spin = None if own.spin is IDENTITY else self.moment.matrices(own.spin, here, 3)
+        place, tail = self.moment.columns(own.place, here, 3), self.moment.columns(own.tail, here, 3)
+        turned = np.zeros((len(rows), self.moment.frame_count))
         for row in flat:
-            here = row - wave.rows.start
-            turned[here] = angle_of(self.chains.level[row][..., 0]) - angle_of(linear[here, :, :, 0])
-            linear[here, :, :2, :2] = self.chains.level[row]
+            at = int(np.searchsorted(rows, row))
+            turned[at] = angle_of(self.chains.level[row][..., 0]) - angle_of(linear[at, :, :, 0])
+            linear[at, :, :2, :2] = self.chains.level[row]
         for group in groups:
-            here = group.rows - wave.rows.start
-            after = self._act(group, Placed(place[here], linear[here], spin[here], tail[here], turned[here]), world)
-            place[here], linear[here], turned[here] = after.place, after.linear, after.turned
-        plain = own.plain
-        if plain:
-            plain = unstacked(rotated(stacked(plain, shape), turned))
-        return replace(own, linear=unstacked(linear), place=unstacked_column(place), plain=plain)
+            at_rows = np.searchsorted(rows, group.rows)
+            its_spin = None if spin is None else spin[at_rows]
+            before = Placed(place[at_rows], linear[at_rows], its_spin, tail[at_rows], turned[at_rows])
+            after = self._act(group, before, world)
+            place[at_rows], linear[at_rows], turned[at_rows] = after.place, after.linear, after.turned
+        found = Placed(place, linear, spin, tail, turned)
+        art, origin = found.art, found.place + np.einsum("nfij,nfj->nfi", linear, tail)
+        for i in range(3):
+            _put(world.place[i], rows, place[..., i])
+            _put(world.origin[i], rows, origin[..., i])
+            for j in range(3):
+                _put(world.linear[i][j], rows, art[..., i, j])
+        if world.plain:
+            plain = rotated(self.moment.matrices(own.plain, here, 3), turned)
+            for i, j in np.ndindex(3, 3):
+                _put(world.plain[i][j], rows, plain[..., i, j])
 
     def _act(self, group: Ruled, placed: Placed, world: World) -> Placed:
         first = group.constraints[0]
         goals = list(zip(*map(_placing_goals, group.constraints), strict=True))
-        each = [self.moment.numbers(row, one) for row, one in zip(group.rows.tolist(), group.constraints, strict=True)]
-        numbers = {name: np.stack([of[name] for of in each]) for name in each[0]}
+        numbers = self.moment.numbers(group.rows.tolist(), group.constraints)
         points = np.array([self.moment.points(row, world) for row in goals])
         weight = numbers["weight"]
         if isinstance(first, Between):
@@ -205,6 +215,12 @@ class Rules:
         rings = part.drawing.outline if part.drawing is not None else ()
         corners = [(x, y, 0.0) for ring in rings for x, y in ring] or [part.pivot]
         return np.array(corners)
+
+
+def _put(target: Entry, rows: npt.NDArray[np.intp], values: Floats) -> None:
+    """Some rows of an entry; one that is a plain number is so for all of the world."""
+    if not isinstance(target, float):
+        target[rows] = values
 
 
 def _placing_goals(one: Constraint) -> tuple[Goal, ...]:

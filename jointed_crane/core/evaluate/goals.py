@@ -44,17 +44,21 @@ class Moment:
         """The place of one of the frames."""
         return int(np.searchsorted(self.frames, frame))
 
-    def numbers(self, row: int, one: Constraint) -> dict[str, Floats]:
-        """The numbers of a constraint over the frames, each of shape (frames,)."""
-        part = self.plan.parts[row]
+    def numbers(self, rows: Sequence[int], ones: Sequence[Constraint]) -> dict[str, Floats]:
+        """The numbers of constraints of one kind on parts by their rows, each of shape (constraints, frames)."""
+        parts = [self.plan.parts[row] for row in rows]
+        shape = (len(parts), self.frame_count)
         found = {}
-        for name in numbers_of(one):
-            channel = number_channel(one.id, name)
-            curve = self.plan.curve_of.get((row, channel))
-            if curve is None:
-                found[name] = np.full(self.frame_count, part.rest_value(channel))
-            else:
-                found[name] = self.motion[curve]
+        for name in numbers_of(ones[0]):
+            channels = [number_channel(one.id, name) for one in ones]
+            rest = np.array([part.rest_value(channel) for part, channel in zip(parts, channels, strict=True)])
+            curves = [self.plan.curve_of.get(pair) for pair in zip(rows, channels, strict=True)]
+            found[name] = np.broadcast_to(rest[:, None], shape)
+            if any(curve is not None for curve in curves):
+                found[name] = found[name].copy()
+                for place, curve in enumerate(curves):
+                    if curve is not None:
+                        found[name][place] = self.motion[curve]
         return found
 
     def points(self, goals: Sequence[Goal], world: World) -> Floats:
@@ -102,10 +106,8 @@ class Moment:
         """Some rows of an entry over the frames, shape (*rows, frames)."""
         if isinstance(value, float):
             return np.full((*rows.shape, self.frame_count), value)
-        found: Floats = np.broadcast_to(
-            value[np.zeros_like(rows) if len(value) == 1 else rows], (*rows.shape, self.frame_count)
-        )
-        return found
+        found: Floats = value[np.zeros_like(rows) if len(value) == 1 else rows]
+        return found if found.shape[-1] == self.frame_count else np.repeat(found, self.frame_count, axis=-1)
 
     def columns(self, column: Sequence[Entry], rows: Rows, size: int = 2) -> Floats:
         """Some rows of a column over the frames, by default in the plane, shape (*rows, frames, size)."""

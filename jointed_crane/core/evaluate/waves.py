@@ -48,8 +48,6 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | No
             own = rules.chains.turned(own, wave)
         if wave.parents is not None:
             own = _inherited(plan, wave, found, own, frame_count)
-        if rules is not None:
-            own = rules.placed(own, wave, plan.ruled[number], found)
         carried = applied(own.linear, own.tail)
         spun = product(own.linear, own.spin)
         for i in axes:
@@ -59,6 +57,8 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | No
                 _put(found.linear[i][j], wave.rows, spun[i][j])
                 if is_partial:
                     _put(found.plain[i][j], wave.rows, own.plain[i][j])
+        if rules is not None:
+            rules.place(own, wave, plan.ruled[number], found)
     return found
 
 
