@@ -196,7 +196,8 @@ def countable(name: str, channel: Channel, rest: float | None = None) -> Channel
         if (channel.before, channel.after, channel.sway) != (before, after, None):
             channel = replace(channel, before=before, after=after, sway=None)
     if not channel.at_hand:
-        return replace(channel, keys=(Key(0.0, kind.neutral if rest is None else rest),))
+        about = rest if rest is not None and kind.joins == "replace" else kind.neutral
+        return replace(channel, keys=(Key(0.0, about),))
     if kind.stepped and any(key.kind != "hold" for key in channel.keys):
         return replace(channel, keys=tuple(replace(key, kind="hold") for key in channel.keys))
     return channel

@@ -124,7 +124,7 @@ class ChangeConstraint(Edit, kind="change_constraint"):
         (part,) = unlocked(scene, [self.part])
         known = constraint_of(part, self.constraint.id)
         constraints = exchanged_for(part.constraints, known, self.constraint)
-        return scene.with_parts([_without_stray_numbers(replace(part, constraints=constraints))])
+        return scene.with_parts([without_stray_numbers(replace(part, constraints=constraints))])
 
 
 @dataclass(frozen=True)
@@ -199,10 +199,10 @@ def without_constraints(scene: Scene, is_lost: Callable[[Goal], bool]) -> Scene:
 
 def _with_constraints(part: Part, left_of: Callable[[Constraint], Constraint | None]) -> Part:
     constraints = (left_of(one) for one in part.constraints)
-    return _without_stray_numbers(replace(part, constraints=tuple(one for one in constraints if one is not None)))
+    return without_stray_numbers(replace(part, constraints=tuple(one for one in constraints if one is not None)))
 
 
-def _without_stray_numbers(part: Part) -> Part:
+def without_stray_numbers(part: Part) -> Part:
     """The part without numbers of constraints that it does not have."""
     own = set(number_channels(part.constraints))
 

@@ -1,0 +1,95 @@
+"""The placement formula backwards: the motion values of a part, in the plane, that put it where it is seen."""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.channels import CHANNELS, countable
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.motion.channel import BARE
+from jointed_crane.core.motion.curves import PackedCurves, values
+from jointed_crane.core.scene import Inherits, Part, Scene
+
+Floats = npt.NDArray[np.float64]
+#: The channels that place a part in the plane, and the ends of their values.
+PLACING = ("move.x", "move.y", "turn.z", "scale.x", "scale.y", "shear.xy")
+
+
+def motion_values(part: Part, name: str, frames: Floats) -> Floats:
+    """A channel's own motion values at ascending frames, shape (frames,)."""
+    curve = PackedCurves((countable(name, part.channels.get(name, BARE), part.rest_value(name)),))
+    found: Floats = values(curve, frames)[0]
+    return found
+
+
+def refuse_depth(part: Part) -> None:
+    """RuleError where a part lies in depth, or takes over only some of its parent's placement."""
+    deep = [kind.label for name, kind in CHANNELS.items() if kind.is_deep and _is_moved(part, name)]
+    x, y, _, _ = part.orientation
+    if deep or abs(x) > 1e-12 or abs(y) > 1e-12:
+        raise RuleError(f"{part.name} lies in depth, which no keys in the plane follow. Nothing was changed.")
+    if part.parent is not None and part.inherits != Inherits():
+        raise RuleError(
+            f"{part.name} takes over only some of how its parent lies. Nothing was changed; let it take over all first."
+        )
+
+
+def _is_moved(part: Part, name: str) -> bool:
+    return name in part.channels or part.rest_value(name) != CHANNELS[name].neutral
+
+
+def placing_values(scene: Scene, part: Part, frames: Floats) -> dict[str, Floats]:
+    """The motion values of PLACING that put a part where the scene has it, its slide and spin going on as they are, and
+    its foothold being its pivot. Turns are between -180 and 180 degrees.
+
+    local = inverse(parent) world = T(q) A T(-p) ...; A = R(o + turn) K S is split by QR.
+    """
+    pose = evaluate(scene, frames)
+    world, pivot = pose.world[scene.index[part.id]], pose.pivot[scene.index[part.id]]
+    above = np.broadcast_to(np.eye(4), world.shape) if part.parent is None else pose.world[scene.index[part.parent]]
+    with np.errstate(all="ignore"):
+        determinant = np.linalg.det(above[:, :2, :2])
+    if not (np.abs(determinant) > 1e-12).all():
+        raise RuleError(f"A part above {part.name} has no size at some frame. Nothing was changed.")
+    inverse = np.linalg.inv(above[:, :2, :2])
+    spin = np.deg2rad(part.rest_value("spin.z") + motion_values(part, "spin.z", frames))
+    linear = inverse @ world[:, :2, :2] @ _rotations(-spin)
+    place = np.einsum("fij,fj->fi", inverse, pivot[:, :2] - above[:, :2, 3])
+    place = place + np.einsum("fij,fj->fi", linear, np.array(part.pivot[:2]) - _standing(part, frames))
+    _, _, z, w = part.orientation
+    rest_turn = 2 * np.arctan2(z, w) + np.deg2rad(part.rest_value("turn.z"))
+    slide = np.stack(
+        [part.rest_value(name) + motion_values(part, name, frames) for name in ("slide.x", "slide.y")], axis=-1
+    )
+    shift = slide @ _rotations(np.array([2 * np.arctan2(z, w)]))[0].T
+    sign = -1.0 if part.rest_value("scale.x") < 0 else 1.0
+    angle = np.arctan2(sign * linear[:, 1, 0], sign * linear[:, 0, 0])
+    upper = _rotations(-angle) @ linear
+    with np.errstate(divide="ignore", invalid="ignore"):
+        shear = np.where(upper[:, 1, 1] != 0, upper[:, 0, 1] / upper[:, 1, 1], 0.0)
+        scale = [upper[:, axis, axis] / part.rest_value(f"scale.{'xy'[axis]}") for axis in range(2)]
+    if not np.isfinite(scale).all():
+        raise RuleError(f"{part.name} has no size at rest. Nothing was changed.")
+    return {
+        "move.x": place[:, 0] - shift[:, 0] - part.rest_value("move.x"),
+        "move.y": place[:, 1] - shift[:, 1] - part.rest_value("move.y"),
+        "turn.z": np.rad2deg(np.remainder(angle - rest_turn + np.pi, 2 * np.pi) - np.pi),
+        "scale.x": scale[0],
+        "scale.y": scale[1],
+        "shear.xy": shear - part.rest_value("shear.xy"),
+    }
+
+
+def _rotations(angle: Floats) -> Floats:
+    cosine, sine = np.cos(angle), np.sin(angle)
+    return np.stack([np.stack([cosine, -sine], -1), np.stack([sine, cosine], -1)], -2)
+
+
+def _standing(part: Part, frames: Floats) -> Floats:
+    """The point of the art that the part stands on, shape (frames, 2)."""
+    points = np.array([part.pivot, *(foothold.point for foothold in part.footholds)])[:, :2]
+    holds = np.array([foothold.frame for foothold in part.footholds])
+    found: Floats = points[np.searchsorted(holds, frames, side="right")]
+    return found

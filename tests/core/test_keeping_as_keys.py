@@ -1,0 +1,126 @@
+"""Constraints turned into keys: how far the keys stray, and how few they are."""
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from hypothesis import given
+
+from jointed_crane.core.constraints.kinds import Carry, Follow, Goal, PointAt, Reach
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.changing_hands import CarryFrom, MatchReach
+from jointed_crane.core.edits.constraining import Constrain
+from jointed_crane.core.edits.keeping_as_keys import KeepAsKeys
+from jointed_crane.core.edits.values import motion_value
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.motion.channel import Channel, Sway
+from jointed_crane.core.scene import Scene
+from jointed_crane.core.unplacing import PLACING, motion_values, placing_values
+from tests.constrained_rigs import arm, constrained, helper, moving
+from tests.strategies import examples, random_scene, seeds
+
+
+class KeepAsKeysTests(unittest.TestCase):
+    def _off(self, before, after, parts):
+        """How far corners of the arts of parts lie apart at every quarter of a frame, px."""
+        frames = np.arange(0.0, before.length - 1, 0.25)
+        there, here = (evaluate(scene, frames) for scene in (before, after))
+        most = 0.0
+        for part_id in parts:
+            part = before.part(part_id)
+            left, top, right, bottom = part.bounds or (*part.pivot[:2], *part.pivot[:2])
+            box = np.array([(left, top, 0, 1), (right, top, 0, 1), (right, bottom, 0, 1), (left, bottom, 0, 1)])
+            off = (there.world[there.index[part_id]] - here.world[here.index[part_id]]) @ box.T
+            most = max(most, float(np.hypot(off[:, 0], off[:, 1]).max()))
+        return most
+
+    @given(seeds)
+    @examples(8)
+    def test_keys_stay_within_the_tolerance_in_random_scenes(self, seed):
+        scene = replace(constrained(random_scene(seed, 6), seed), length=40)
+        for part in scene.parts:
+            for one in part.constraints[:1]:
+                try:
+                    after = applied(scene, [KeepAsKeys(part.id, one.id, 0.2)])
+                except RuleError:
+                    continue
+                self.assertNotIn(one.id, [other.id for other in after.part(part.id).constraints])
+                if len(part.constraints) == 1:
+                    self.assertLessEqual(self._off(scene, after, [part.id]), 0.2 * (1 + 1e-9))
+
+    def test_a_reach_becomes_turns_of_its_joints_and_nothing_else(self):
+        parts = {part.id: part for part in arm(0, (80.0, 70.0), (90.0, 60.0), scale=(1.3, 1.3))}
+        parts["g0"] = moving(parts["g0"], x=(0, 40, -60), y=(0, 30, 20))
+        scene = Scene("s", "S", parts=tuple(parts.values()), length=30)
+        after = applied(scene, [KeepAsKeys("h0", "r", 0.1)])
+        self.assertLessEqual(self._off(scene, after, ["u0", "f0", "h0"]), 0.1)
+        self.assertEqual({name: set(after.part(name).channels) for name in ("u0", "f0", "h0")},
+                         {"u0": {"turn.z"}, "f0": {"turn.z"}, "h0": set()})  # fmt: skip
+        count = sum(len(channel.frames) for name in ("u0", "f0") for channel in after.part(name).channels.values())
+        coarse = applied(scene, [KeepAsKeys("h0", "r", 2.0)])
+        fewer = sum(len(channel.frames) for name in ("u0", "f0") for channel in coarse.part(name).channels.values())
+        self.assertLess(fewer, count)
+        self.assertLess(count, 40)
+        self.assertEqual(after.part("h0").constraints, ())
+
+    def test_a_stretching_reach_that_changes_to_turning_is_kept_too(self):
+        parts = {part.id: part for part in arm(0, (80.0, 70.0), (90.0, 60.0))}
+        (rule,) = parts["h0"].constraints
+        parts["h0"] = replace(parts["h0"], constraints=(replace(rule, keeps_turn=True),))
+        parts["h0"] = parts["h0"].with_rest({"constraint.r.stretch": 1.4})
+        parts["g0"] = moving(parts["g0"], x=(0, 140, -60), y=(0, 30, 20))
+        scene = Scene("s", "S", parts=tuple(parts.values()), length=30)
+        scene = applied(scene, [MatchReach("h0", "r", "turn", 14.0), MatchReach("h0", "r", "reach", 20.0)])
+        after = applied(scene, [KeepAsKeys("h0", "r", 0.3)])
+        self.assertLessEqual(self._off(scene, after, ["u0", "f0", "h0"]), 0.3)
+
+    def test_what_is_carried_is_kept_whole_turns_included(self):
+        hook = moving(helper("hook"), turn=(0, 900, 900), x=(0, 60, 0))
+        crate = helper("crate", 30.0, 10.0)
+        scene = applied(Scene("s", "S", parts=(hook, crate), length=30), [CarryFrom("crate", "hook", 2.0, "c")])
+        after = applied(scene, [KeepAsKeys("crate", "c", 0.1)])
+        self.assertLessEqual(self._off(scene, after, ["crate"]), 0.1)
+        keys = after.part("crate").channels["turn.z"].keys
+        self.assertGreater(max(key.value for key in keys), 700.0)
+        self.assertFalse(any(isinstance(one, Carry) for one in after.part("crate").constraints))
+
+    def test_those_that_act_before_go_with_it_and_later_ones_stay(self):
+        goal = moving(helper("goal", 50.0, 50.0), x=(0, 40, 0))
+        scene = Scene("s", "S", parts=(goal, helper("part", 10.0, 0.0)), length=20)
+        for rule in (
+            Follow(id="a", name="A", goal=Goal(part="goal")),
+            PointAt(id="b", name="B", goal=Goal(part="goal")),
+            PointAt(id="c", name="C", goal=Goal(part="goal"), along="y"),
+        ):
+            scene = applied(scene, [Constrain("part", rule, {"weight": 0.7})])
+        after = applied(scene, [KeepAsKeys("part", "b", 0.05)])
+        self.assertEqual([one.id for one in after.part("part").constraints], ["c"])
+        self.assertLessEqual(self._off(scene, after, ["part"]), 0.05)
+
+    def test_joints_that_another_reach_turns_are_refused(self):
+        parts = {part.id: part for part in arm(0, (80.0, 70.0), (90.0, 60.0))}
+        other = Reach(id="q", name="Other", goal=Goal(part="g0"), joints=1)
+        parts["f0"] = replace(parts["f0"], constraints=(other,))
+        with self.assertRaisesRegex(RuleError, "Other of F0 turns U0 too"):
+            applied(Scene("s", "S", parts=tuple(parts.values())), [KeepAsKeys("h0", "r")])
+
+
+class UnplacingTests(unittest.TestCase):
+    @given(seeds)
+    @examples(15)
+    def test_what_places_a_plain_part_is_what_its_channels_say(self, seed):
+        scene = random_scene(seed, 5)
+        frames = np.arange(0.0, 30.0, 2.5)
+        for part in scene.parts:
+            if part.footholds or "scale.x" in part.channels:  # others have the same place by other numbers too
+                continue
+            found = placing_values(scene, part, frames)
+            for name in PLACING:
+                off = found[name] - motion_values(part, name, frames)
+                off = (off + 180) % 360 - 180 if name == "turn.z" else off
+                self.assertLess(float(np.abs(off).max()), 1e-7, (part.id, name))
+
+    def test_a_sway_without_keys_swings_about_neutral_wherever_the_part_rests(self):
+        part = helper("reed").with_rest({"turn.z": 30.0}).with_channel("turn.z", Channel(sway=Sway(5.0, 20.0, 0.25)))
+        self.assertAlmostEqual(motion_value(part, "turn.z", 0.0), 5.0, places=9)
