@@ -14,6 +14,7 @@ from jointed_crane.formats.comparing import Origin
 from jointed_crane.formats.lettering import FONT_TYPE, font_name, lettered
 from jointed_crane.formats.moving import Moving, read_moving
 from jointed_crane.formats.svg.pieces import Cut, pieces_of
+from jointed_crane.formats.tracks import Track, read_track
 from jointed_crane.reading.foreign_file import ForeignFile
 
 
@@ -50,6 +51,11 @@ def font(file: ForeignFile) -> str:
 def letters(text: Text, data: bytes) -> Text:
     """A text with its outlines, drawn from the bytes of an uploaded font."""
     return lettered(text, lambda _: (FONT_TYPE, data))
+
+
+def track(file: ForeignFile) -> Track:
+    """A point that was followed."""
+    return read_track(file.data, file.name)
 
 
 def moving(files: Sequence[ForeignFile]) -> Moving:

@@ -24,6 +24,7 @@ from jointed_crane.web.api.models import (
     LayersForm,
     MovingAnswer,
     NoForm,
+    TrackAnswer,
     Updated,
     UpdateForm,
 )
@@ -93,6 +94,14 @@ def moving(form: NoForm) -> dict[str, Any]:
     library().hold_art(found.artwork)
     drawings = [drawing_document(drawing_of(piece, found.artwork, new_id())) for piece in found.artwork.pieces]
     return {"drawings": drawings, "starts": found.starts, "notes": list(found.artwork.notes)}
+
+
+@api.post("/tracks")
+@contract(form=NoForm, has_files=True, gives=TrackAnswer)
+def track(form: NoForm) -> dict[str, Any]:
+    """A table of frame, x and y as the edit `bring_track` takes it; nothing is kept."""
+    found = read(jobs.track, foreign(request_files()[0]))
+    return {"name": found.name, "points": found.points}
 
 
 def _again(scene: Scene) -> Artwork:

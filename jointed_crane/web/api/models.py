@@ -333,6 +333,13 @@ class MovingAnswer(BaseModel):
     notes: list[str]
 
 
+class TrackAnswer(BaseModel):
+    """A followed point: frame, x and y of each frame, px on the stage."""
+
+    name: str
+    points: list[tuple[float, float, float]]
+
+
 class LayerState(BaseModel):
     """What a changed file would do to one layer."""
 
