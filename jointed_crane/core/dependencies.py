@@ -62,23 +62,28 @@ def companions_of(parts: Iterable[Part]) -> dict[str, tuple[str, ...]]:
 
 @dataclass(frozen=True)
 class Dependencies:
-    """The graph of a scene: what each part is placed from, and the chains that move as one, by id."""
+    """The graph of a scene, by id: what each part is placed from, the chains that move as one, and the parts whose
+    channels drive its own.
+    """
 
     sources: dict[str, tuple[str, ...]]
     companions: dict[str, tuple[str, ...]]
+    drivers: dict[str, tuple[str, ...]]
 
     @cached_property
     def dependents(self) -> dict[str, list[str]]:
-        """What is placed from each part, by id; parts that nothing is placed from are left out."""
+        """What is placed from each part or driven by it, by id; parts on which nothing hangs are left out."""
         found: dict[str, list[str]] = {}
-        for part_id, sources in self.sources.items():
-            for source in sources:
-                found.setdefault(source, []).append(part_id)
+        for graph in (self.sources, self.drivers):
+            for part_id, sources in graph.items():
+                for source in sources:
+                    found.setdefault(source, []).append(part_id)
         return found
 
     def with_sources(self, part_ids: Iterable[str]) -> set[str]:
         """The parts and everything that has a say in where they lie."""
-        return reached(part_ids, lambda part_id: (*self.sources.get(part_id, ()), *self.companions.get(part_id, ())))
+        graphs = (self.sources, self.companions, self.drivers)
+        return reached(part_ids, lambda part_id: [above for graph in graphs for above in graph.get(part_id, ())])
 
     def with_dependents(self, part_ids: Iterable[str]) -> set[str]:
         """The parts and everything that may move when they do."""
@@ -105,7 +110,8 @@ def dependencies_of(scene: Scene) -> Dependencies:
     """The graph of a scene, made once for each frozen scene."""
     known: Dependencies | None = vars(scene).get("_dependencies")
     if known is None:
-        known = Dependencies(sources_of(scene.parts), companions_of(scene.parts))
+        drivers = {part.id: part.drivers for part in scene.parts if part.links}
+        known = Dependencies(sources_of(scene.parts), companions_of(scene.parts), drivers)
         vars(scene)["_dependencies"] = known
     return known
 

@@ -10,7 +10,8 @@ from functools import cached_property
 from typing import Literal
 
 from jointed_crane.core.channels import channel_kind
-from jointed_crane.core.constraints.kinds import Constraint, moments_of, resting
+from jointed_crane.core.constraints.kinds import Constraint, moments_of, number_channels, resting
+from jointed_crane.core.driving.kinds import LEVER_CHANNELS, Lever, Link
 from jointed_crane.core.errors import UnknownPart
 from jointed_crane.core.frozen import changed
 from jointed_crane.core.kept import KeptPose, Marker
@@ -21,7 +22,7 @@ Vector = tuple[float, float, float]
 Quaternion = tuple[float, float, float, float]
 Bounds = tuple[float, float, float, float]
 Ring = tuple[tuple[float, float], ...]
-PartKind = Literal["drawing", "bitmap", "shape", "text", "helper", "reference"]
+PartKind = Literal["drawing", "bitmap", "shape", "text", "helper", "reference", "lever"]
 HelperForm = Literal["square", "round", "cross"]
 Tag = Literal["", "reed", "clay", "slate", "moss", "plum", "straw"]
 #: Lowest and highest motion value of a channel; None is open on that side.
@@ -144,6 +145,8 @@ class Part:
     spin_centre : px in art space; None is the centre of the art's bounds
     seat : id of the parent's eyelet that the pivot is kept in, None where it is free
     constraints : rules that place the part from others, acting in order after its own placement
+    lever : what the part is drawn as on the board, where it is a lever
+    links : what drives channels of the part
     limits : allowed motion values by channel; they hold in Motion, where a part moves from its rest
     fixed : channels that no hand changes, the locks of its axes
     shares : the mark that copies which share their drawings have in common
@@ -169,6 +172,8 @@ class Part:
     spin_centre: Vector | None = None
     inherits: Inherits = Inherits()
     constraints: tuple[Constraint, ...] = ()
+    lever: Lever | None = None
+    links: tuple[Link, ...] = ()
     limits: Mapping[str, Limit] = field(default_factory=dict)
     fixed: tuple[str, ...] = ()
     shares: str | None = None
@@ -181,8 +186,19 @@ class Part:
 
     @property
     def is_sent(self) -> bool:
-        """Whether the part's picture is sent out: helpers have none, references are for the eye alone."""
-        return self.kind not in ("helper", "reference")
+        """Whether the part's picture is sent out: helpers and levers have none, references are for the eye alone."""
+        return self.kind not in ("helper", "reference", "lever")
+
+    @property
+    def drivers(self) -> tuple[str, ...]:
+        """Ids of the parts whose channels drive channels of this one."""
+        return tuple(dict.fromkeys(link.source for link in self.links))
+
+    @property
+    def numbers(self) -> tuple[str, ...]:
+        """The channels of numbers that not every part has: those of its constraints and its lever."""
+        axes = 0 if self.lever is None else len(self.lever.axes)
+        return (*number_channels(self.constraints), *LEVER_CHANNELS[:axes])
 
     def eyelet(self, eyelet_id: str) -> Eyelet | None:
         """The eyelet of this id, or None."""

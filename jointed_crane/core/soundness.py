@@ -18,10 +18,11 @@ from jointed_crane.core.constraints.kinds import (
     Reach,
     goals_of,
     moments_of,
-    number_channels,
 )
 from jointed_crane.core.constraints.referring import own_points
 from jointed_crane.core.dependencies import waves
+from jointed_crane.core.driving.kinds import MOST_AXES, MOST_LINKS, MOST_POINTS
+from jointed_crane.core.driving.order import links_in_order
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.kept import KeptPose, Marker
 from jointed_crane.core.motion.channel import BARE, Channel
@@ -63,6 +64,10 @@ def ensure_sound(scene: Scene, before: Scene | None = None) -> Scene:
     for part in scene.parts:
         if part.constraints:
             _ensure_constraints(scene, part)
+        if part.links:
+            _ensure_links(scene, part)
+    if any(part.links and (old is None or old.links != part.links) for part, old in changed):
+        links_in_order(scene.parts)
     is_same_tree = len(scene.parts) == len(known) and all(
         old and old.parent == part.parent and old.constraints == part.constraints for part, old in changed
     )
@@ -181,6 +186,7 @@ def _ensure_part(part: Part, old: Part | None) -> None:
         _ensure_own(part)
     if old is None or old.rest is not part.rest:
         _ensure_rest(part)
+    _ensure_numbers_are_own(part)
     for name, channel in part.channels.items():
         known = old.channels.get(name) if old else None
         if channel is not known:
@@ -216,10 +222,52 @@ def _ensure_constraints(scene: Scene, part: Part) -> None:
             if not _is_there(scene, goal):
                 raise RuleError(f"{one.name} of {part.name} would lose its goal. Nothing was changed.")
             ensure_numbers(part, goal.point or ())
-    own = set(number_channels(part.constraints))
+
+
+def _ensure_numbers_are_own(part: Part) -> None:
+    """Numbers of constraints and levers are there only where the part has those."""
+    own = set(part.numbers)
     stray = [name for name in (*part.rest, *part.channels, *part.limits) if is_number(name) and name not in own]
     if stray:
-        raise RuleError(f"{part.name} has no constraint for {channel_kind(stray[0]).label}. Nothing was changed.")
+        raise RuleError(f"{part.name} has nothing for {channel_kind(stray[0]).label}. Nothing was changed.")
+
+
+def _ensure_lever(part: Part) -> None:
+    if (part.kind == "lever") != (part.lever is not None):
+        raise RuleError(f"{part.name} needs a range to be a lever, and has one only then. Nothing was changed.")
+    if part.lever is None:
+        return
+    if not 1 <= len(part.lever.axes) <= MOST_AXES:
+        raise RuleError(f"{part.name} has one axis, or two as a pad. Nothing was changed.")
+    for axis in part.lever.axes:
+        ensure_numbers(part, (axis.low, axis.high, axis.neutral, axis.step))
+        if not axis.low <= axis.neutral <= axis.high or axis.low == axis.high or axis.step < 0:
+            raise RuleError(
+                f"The range of {part.name} goes from a lower to a higher number with neutral within, in steps of 0 or "
+                "more. Nothing was changed."
+            )
+
+
+def _ensure_links(scene: Scene, part: Part) -> None:
+    """Links have ids of their own, and join channels that are there."""
+    if len(part.links) > MOST_LINKS:
+        raise RuleError(f"{part.name} takes {MOST_LINKS} links at most. Nothing was changed.")
+    if len({link.id for link in part.links}) != len(part.links):
+        raise RuleError(f"Two links of {part.name} would have the same id. Nothing was changed.")
+    for link in part.links:
+        _ensure_id(link.id)
+        for owner, channel in ((scene.parts[scene.index[link.source]] if link.source in scene.index else None,
+                                link.channel), (part, link.onto)):  # fmt: skip
+            if owner is None or not (channel in CHANNELS or channel in owner.numbers):
+                what = "what drives it" if owner is None else f"{channel_kind(channel).label} of {owner.name}"
+                raise RuleError(f"A link of {part.name} needs {what}, which is not there. Nothing was changed.")
+        ensure_numbers(part, (link.amount, *(number for point in link.points for number in point)))
+        xs = [x for x, _ in link.points]
+        if len(xs) > MOST_POINTS or any(a >= b for a, b in zip(xs, xs[1:], strict=False)):
+            raise RuleError(
+                f"The curve of a link of {part.name} goes through {MOST_POINTS} points at most, each farther than the "
+                "last. Nothing was changed."
+            )
 
 
 def _is_there(scene: Scene, goal: Goal) -> bool:
@@ -240,6 +288,7 @@ def _ensure_rest(part: Part) -> None:
 
 def _ensure_own(part: Part) -> None:
     _ensure_id(part.id)
+    _ensure_lever(part)
     _ensure_name(part.name, "part")
     if len(part.silenced) > 100 or any(len(name) > 120 for name in part.silenced):
         raise RuleError(f"{part.name} silences at most 100 findings. Nothing was changed.")

@@ -30,6 +30,8 @@ def refuse_depth(part: Part) -> None:
     x, y, _, _ = part.orientation
     if deep or abs(x) > 1e-12 or abs(y) > 1e-12:
         raise RuleError(f"{part.name} lies in depth, which no keys in the plane follow. Nothing was changed.")
+    if part.links:
+        raise RuleError(f"Links drive {part.name} as well. Nothing was changed; take them off first.")
     if part.parent is not None and part.inherits != Inherits():
         raise RuleError(
             f"{part.name} takes over only some of how its parent lies. Nothing was changed; let it take over all first."

@@ -26,6 +26,7 @@ from jointed_crane.core.constraints.kinds import (
     Span,
     StayAbove,
 )
+from jointed_crane.core.driving.kinds import Axis, Lever, Link
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.kept import KeptPose, Marker
 from jointed_crane.core.motion.channel import Channel, Key, Sway
@@ -38,8 +39,8 @@ if TYPE_CHECKING:
 
 Kind = TypeVar("Kind")
 _VALUES = (
-    AlongPath, Between, Carry, Change, Channel, Drawing, Ellipse, Eyelet, Follow, Foothold, Goal, Hold, Inherits,
-    KeptPose, Key, Mark, Marker, Node,
+    AlongPath, Axis, Between, Carry, Change, Channel, Drawing, Ellipse, Eyelet, Follow, Foothold, Goal, Hold, Inherits,
+    KeptPose, Key, Lever, Link, Mark, Marker, Node,
     Paint, Part, PenPath, PointAt, Polygon, Reach, Rectangle, Scene, Source, Span, StayAbove, Sway, Text,
 )  # fmt: skip
 

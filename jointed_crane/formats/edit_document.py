@@ -6,6 +6,7 @@ import dataclasses
 from typing import Any
 
 from pydantic import ValidationError
+from pydantic_core import core_schema
 
 from jointed_crane.core.edits.edit import Edit
 from jointed_crane.core.edits.every import EDITS
@@ -15,6 +16,27 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.formats.document import adapter, fault, strictly, without_other_fields
 
 without_other_fields(CopiedKeys, KeyAt)
+
+
+def _schema(cls: type[Edit], source: Any, handler: Any) -> Any:
+    """How an edit within an edit is read and written: by its kind."""
+    if cls is not Edit:
+        return handler(source)
+    written = core_schema.plain_serializer_function_ser_schema(edit_document)
+    return core_schema.no_info_plain_validator_function(_read, serialization=written)
+
+
+def _read(document: Any) -> Edit:
+    return document if isinstance(document, Edit) else edit_from(document)
+
+
+def _json_schema(cls: type[Edit], schema: Any, handler: Any) -> Any:
+    return {"type": "object", "description": "An edit, by its kind."} if cls is Edit else handler(schema)
+
+
+# The core knows nothing of who reads its values.
+Edit.__get_pydantic_core_schema__ = classmethod(_schema)  # type: ignore[attr-defined]
+Edit.__get_pydantic_json_schema__ = classmethod(_json_schema)  # type: ignore[attr-defined]
 
 
 def edit_from(document: Any) -> Edit:

@@ -17,7 +17,7 @@ Change = tuple[RowKey, Row | None]
 #: Kept together in one JSON column of a part's row; a row from an older version lacks the later ones.
 _PLACEMENT = (
     "pivot", "orientation", "turn_order", "spin_centre", "inherits", "size", "form", "limits", "fixed", "shares", "tag",
-    "silenced",
+    "silenced", "lever",
 )  # fmt: skip
 _OWN = ("name", "kind", "parent", "seat", "rest", "hidden", "locked")
 _GEOMETRY = ("box", "bounds", "registration", "outline", "shape", "source")
@@ -65,6 +65,9 @@ def part_rows(part: Part, position: int) -> dict[RowKey, Row]:
         rule = {name: value for name, value in constraint.items() if name not in ("id", "kind", "name")}
         own = {"position": place, "kind": constraint["kind"], "name": constraint["name"], "rule": rule}
         rows["constraints", part.id, constraint["id"]] = own
+    for place, link in enumerate(document["links"]):
+        own = {name: value for name, value in link.items() if name != "id"}
+        rows["links", part.id, link["id"]] = {"position": place, "link": own}
     for foothold in document["footholds"]:
         rows["footholds", part.id, repr(foothold["frame"])] = {"point": foothold["point"]}
     return rows
@@ -152,6 +155,7 @@ def _part(part_id: str, row: Row, below: dict[str, list[tuple[RowKey, Row]]]) ->
     drawings = sorted(below.get("drawings", []), key=lambda found: found[1]["position"])
     eyelets = sorted(below.get("eyelets", []), key=lambda found: found[1]["position"])
     constraints = sorted(below.get("constraints", []), key=lambda found: found[1]["position"])
+    links = sorted(below.get("links", []), key=lambda found: found[1]["position"])
     footholds = sorted(below.get("footholds", []), key=lambda found: float(found[0][2]))
     return part_from(
         {
@@ -164,6 +168,7 @@ def _part(part_id: str, row: Row, below: dict[str, list[tuple[RowKey, Row]]]) ->
             "constraints": [
                 {"id": key[2], "kind": c["kind"], "name": c["name"], **c["rule"]} for key, c in constraints
             ],
+            "links": [{"id": key[2], **link["link"]} for key, link in links],
             "footholds": [{"frame": float(key[2]), "point": f["point"]} for key, f in footholds],
         }
     )

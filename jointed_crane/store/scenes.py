@@ -31,6 +31,7 @@ _TABLES: dict[str, tuple[Table, tuple[str, ...]]] = {
     "channels": (tables.CHANNELS, ("part_id", "name")),
     "footholds": (tables.FOOTHOLDS, ("part_id", "frame")),
     "constraints": (tables.CONSTRAINTS, ("part_id", "id")),
+    "links": (tables.LINKS, ("part_id", "id")),
     "eyelets": (tables.EYELETS, ("part_id", "id")),
     "marks": (tables.MARKS, ("id",)),
     "markers": (tables.MARKERS, ("id",)),

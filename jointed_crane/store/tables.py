@@ -114,6 +114,9 @@ CONSTRAINTS = Table(
     _held("rule", JSON),
 )
 
+#: The links by which channels of a part are driven.
+LINKS = Table("links", METADATA, _scene(), _key("part_id"), _key("id"), _held("position", Integer), _held("link", JSON))
+
 EYELETS = Table(
     "eyelets",
     METADATA,

@@ -47,7 +47,7 @@ class MigrationTests(unittest.TestCase):
             connection.execute("UPDATE drawings SET geometry = replace(geometry, '\"cross\":', '\"mark\":')")
             row = [[["drawings", "a", "1"], None], [["channels", "a", "turn.z"], {"after": "repeat with offset"}]]
             connection.execute("UPDATE journal SET before = ?", (json.dumps(row),))
-            for table in ("markers", "poses", "constraints"):  # which later versions added
+            for table in ("markers", "poses", "constraints", "links"):  # which later versions added
                 connection.execute(f"DROP TABLE {table}")
             connection.execute("UPDATE alembic_version SET version_num = '0003'")
         return kept

@@ -160,7 +160,7 @@ class KeepTests(StoreTestCase):
         statements = []
         event.listen(again.scenes._engine, "before_cursor_execute", lambda *call: statements.append(call[2]))
         self.assertEqual(len(again.scenes.load("s").scene.parts), 200)
-        self.assertLessEqual(len([text for text in statements if text.startswith("SELECT")]), 12)
+        self.assertLessEqual(len([text for text in statements if text.startswith("SELECT")]), 13)
 
 
 class ShelfTests(StoreTestCase):

@@ -209,6 +209,16 @@ def moments_of(constraint: Constraint) -> tuple[float, ...]:
     return tuple(change.frame for change in constraint.changes) if isinstance(constraint, Reach) else ()
 
 
+def shifted(constraint: Constraint, by: float) -> Constraint:
+    """The constraint with all that changes hands so many frames later."""
+    if isinstance(constraint, Carry):
+        return replace(constraint, holds=tuple(replace(hold, frame=hold.frame + by) for hold in constraint.holds))
+    if isinstance(constraint, Reach):
+        changes = tuple(replace(change, frame=change.frame + by) for change in constraint.changes)
+        return replace(constraint, changes=changes)
+    return constraint
+
+
 def resting(constraint: Constraint) -> Constraint:
     """The constraint in Rest, where there are no frames: nothing changes hands."""
     if isinstance(constraint, Carry):

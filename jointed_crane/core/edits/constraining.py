@@ -20,6 +20,7 @@ from jointed_crane.core.constraints.kinds import (
     number_channels,
 )
 from jointed_crane.core.constraints.referring import loses_goal, without_goals
+from jointed_crane.core.driving.kinds import Link
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.edits.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.errors import RuleError
@@ -197,20 +198,31 @@ def without_constraints(scene: Scene, is_lost: Callable[[Goal], bool]) -> Scene:
     )
 
 
+def without_links(scene: Scene, is_lost: Callable[[Link], bool]) -> Scene:
+    """The scene without the links that lose what drives them."""
+    return scene.with_parts(
+        replace(part, links=tuple(link for link in part.links if not is_lost(link)))
+        for part in scene.parts
+        if any(map(is_lost, part.links))
+    )
+
+
 def _with_constraints(part: Part, left_of: Callable[[Constraint], Constraint | None]) -> Part:
     constraints = (left_of(one) for one in part.constraints)
     return without_stray_numbers(replace(part, constraints=tuple(one for one in constraints if one is not None)))
 
 
 def without_stray_numbers(part: Part) -> Part:
-    """The part without numbers of constraints that it does not have."""
-    own = set(number_channels(part.constraints))
+    """The part without numbers that it does not have, and links onto them."""
+    own = set(part.numbers)
 
     def kept(found: Mapping[str, Value]) -> dict[str, Value]:
         return {name: value for name, value in found.items() if name in own or not is_number(name)}
 
     fixed = tuple(name for name in part.fixed if name in own or not is_number(name))
-    return replace(part, rest=kept(part.rest), channels=kept(part.channels), limits=kept(part.limits), fixed=fixed)
+    links = tuple(link for link in part.links if link.onto in own or not is_number(link.onto))
+    part = replace(part, rest=kept(part.rest), channels=kept(part.channels), limits=kept(part.limits))
+    return replace(part, fixed=fixed, links=links)
 
 
 def _with_numbers(part: Part, constraint: Constraint, numbers: dict[str, float]) -> Part:

@@ -9,8 +9,8 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.kinds import number_channels
 from jointed_crane.core.constraints.referring import mirrored, with_parts
+from jointed_crane.core.driving.changing import between_copies, turned_round
 from jointed_crane.core.edits.edit import Edit, named, unlocked
 from jointed_crane.core.edits.placing import inverse_of
 from jointed_crane.core.edits.poses import MoveBy
@@ -45,7 +45,9 @@ def _copied(scene: Scene, originals: Iterable[Part], id_prefix: str, mirrors_nam
             eyelets = tuple(replace(eyelet, name=other_side(eyelet.name)) for eyelet in eyelets)
         parent = ids.get(part.parent, part.parent) if part.parent else None
         constraints = tuple(with_parts(one, ids) for one in part.constraints)
-        copy = replace(part, id=ids[part.id], name=name, parent=parent, eyelets=eyelets, constraints=constraints)
+        links = tuple(between_copies(link, ids) for link in part.links)
+        copy = replace(part, id=ids[part.id], name=name, parent=parent, eyelets=eyelets)
+        copy = replace(copy, constraints=constraints, links=links)
         found[part.id] = copy if copy.shares else with_drawings_of_its_own(copy)
     return found
 
@@ -162,12 +164,14 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
         inside = {copy.id for copy in copies.values()}
         copies = {original: _with_sides_swapped(copy, inside) for original, copy in copies.items()}
         parents: dict[str, Part] = {}
+        turned = {copy.id: {name for name in copy.numbers if sign(name) < 0} for copy in copies.values()}
         turned_back: dict[str, Floats | None] = {}
         for part in sorted(originals, key=lambda found: len(ancestors(scene, found.id))):
             if part.id in roots:
                 mirror = self._mirror(scene, part)
                 copy = _mirrored(copies[part.id], mirror[:3, :3], mirror)
                 copies[part.id] = self._seated(scene, part, copy, mirror, parents)
+                turned[copy.id].update(_turning(mirror[:3, :3], is_placed=True))
                 turned_back[part.id] = _carried_mirror(X_MIRROR, part, below_turn=True)
                 continue
             assert part.parent is not None
@@ -176,8 +180,10 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
                 turned_back[part.id] = _carried_mirror(above, part, below_turn=False)
             else:
                 copies[part.id] = self._below_the_root(scene, copies[part.id], part, above)
+                turned[copies[part.id].id].update(_turning(X_MIRROR, is_placed=False))
                 turned_back[part.id] = _carried_mirror(X_MIRROR, part, below_turn=True)
-        return _with_copies(scene.with_parts(parents.values()), {part.id for part in originals}, copies.values())
+        made = [_with_sources_turned_round(copy, turned) for copy in copies.values()]
+        return _with_copies(scene.with_parts(parents.values()), {part.id for part in originals}, made)
 
     def _mirror(self, scene: Scene, part: Part) -> Floats:
         """The reflection in the parent's art space, shape (4, 4)."""
@@ -255,11 +261,26 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
 def _with_sides_swapped(part: Part, copied: set[str]) -> Part:
     """A copy whose constraints turn the other way round."""
     part = replace(part, constraints=tuple(mirrored(one, copied) for one in part.constraints))
-    for name in number_channels(part.constraints):
+    for name in part.numbers:
         if sign(name) < 0:
             part = part.with_rest({name: -part.rest[name]}) if name in part.rest else part
             part = with_motion_changed(part, name, over=-1.0)
+            part = _with_links_onto(part, name)
     return part
+
+
+def _with_links_onto(part: Part, name: str) -> Part:
+    """The part with what links add to a channel turned round."""
+    links = tuple(turned_round(link, source=False, target=link.onto == name) for link in part.links)
+    return replace(part, links=links) if links else part
+
+
+def _with_sources_turned_round(copy: Part, turned: dict[str, set[str]]) -> Part:
+    """A copy whose links heed which channels of what drives them have values of the other sign, by part."""
+    if not copy.links:
+        return copy
+    links = (turned_round(link, link.channel in turned.get(link.source, ()), target=False) for link in copy.links)
+    return replace(copy, links=tuple(links))
 
 
 def _carried_mirror(mirror: Floats | None, part: Part, below_turn: bool) -> Floats | None:
@@ -285,6 +306,12 @@ def _slide(part: Part) -> Floats:
     return np.asarray(rotation_matrices(np.array(part.orientation)) @ slide, dtype=np.float64)
 
 
+def _turning(flip: Floats, is_placed: bool) -> list[str]:
+    """The channels whose values change their sign behind a reflection of the parent space, shape (3, 3)."""
+    found = [name for name in channels_of("turn", "slide", "shear") if sign(name) < 0]
+    return found + [f"move.{axis}" for i, axis in enumerate("xyz") if is_placed and flip[i, i] < 0]
+
+
 def _mirrored(part: Part, flip: Floats, place: Floats | None = None) -> Part:
     """A part behind a reflection of its parent space, as `core.mirroring` takes it apart; the art is shared unchanged,
     and with it what acts on the art itself, the spin.
@@ -292,14 +319,13 @@ def _mirrored(part: Part, flip: Floats, place: Floats | None = None) -> Part:
     `flip` is the reflection, shape (3, 3); `place`, shape (4, 4), reflects where the part rests too.
     """
     orientation = flip @ rotation_matrices(np.array(part.orientation)) @ X_MIRROR
-    turning = [name for name in channels_of("turn", "slide", "shear") if sign(name) < 0]
-    rest = {name: -part.rest[name] for name in turning if name in part.rest}
+    turning = _turning(flip, place is not None)
+    rest = {name: -part.rest[name] for name in turning if name in part.rest and not name.startswith("move.")}
     rest["scale.x"] = -part.rest_value("scale.x")
     made = replace(part, orientation=quaternion(orientation)).with_rest(rest)
     if place is not None:
         x, y, z = (place @ np.array([*(part.rest_value(f"move.{axis}") for axis in "xyz"), 1.0]))[:3]
         made = made.with_rest({"move.x": x, "move.y": y, "move.z": z})
-        turning += [f"move.{axis}" for i, axis in enumerate("xyz") if flip[i, i] < 0]
     for name in turning:
-        made = with_motion_changed(made, name, over=-1.0)
+        made = _with_links_onto(with_motion_changed(made, name, over=-1.0), name)
     return made

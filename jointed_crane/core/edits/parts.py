@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from jointed_crane.core.edits.constraining import without_constraints
+from jointed_crane.core.edits.constraining import without_constraints, without_links
 from jointed_crane.core.edits.edit import Edit, named, unlocked
 from jointed_crane.core.edits.placing import rejoined
 from jointed_crane.core.errors import RuleError
@@ -36,7 +36,7 @@ class AddParts(Edit, kind="add_parts"):
 @dataclass(frozen=True)
 class DeleteParts(Edit, kind="delete_parts"):
     """Take parts away. Their children stay where they are shown and hang on the nearest parent left; constraints that
-    refer to them go too.
+    refer to them and links from them go too.
     """
 
     parts: tuple[str, ...]
@@ -54,6 +54,7 @@ class DeleteParts(Edit, kind="delete_parts"):
             left = next((name for name in ancestors(scene, part.id) if name not in doomed), None)
             after = rejoined(after, part.id, left, self.frame)
         after = without_constraints(after, lambda goal: goal.part in doomed)
+        after = without_links(after, lambda link: link.source in doomed)
         return replace(
             after,
             parts=tuple(part for part in after.parts if part.id not in doomed),

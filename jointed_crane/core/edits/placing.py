@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.edits.values import effective_values, motion_value
+from jointed_crane.core.edits.values import driven_values
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate.inheritance import inherited_linear
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices, rotation_shear_scale
@@ -42,7 +42,7 @@ def plain_rotation(scene: Scene, part_id: str | None, frame: float | None) -> Fl
     found = np.eye(3)
     while part_id is not None:
         part = scene.part(part_id)
-        values = effective_values(part, frame)
+        values = driven_values(scene, part, frame)
         turn, spin = (rotation(values, name, part.turn_order) for name in ("turn", "spin"))
         found = stacked(product(product(_orientation(part), turn), spin), ()) @ found
         if not part.inherits.turn:
@@ -138,7 +138,7 @@ def _laid(before: Scene, after: Scene, part_id: str, frame: float | None) -> Sce
     values). The motion scale is left out of the split on both sides, so that a part keyed to nothing keeps its rest.
     """
     part, moved = before.part(part_id), after.part(part_id)
-    values = effective_values(part, frame)
+    values = driven_values(before, part, frame)
     for axis in "xyz":
         values[f"scale.{axis}"] = part.rest_value(f"scale.{axis}")
     turn = rotation(values, "turn", part.turn_order)
@@ -150,7 +150,7 @@ def _laid(before: Scene, after: Scene, part_id: str, frame: float | None) -> Sce
     turned, shear, scale = rotation_shear_scale(linear, signs)
     rest = {f"scale.{axis}": scale[i] for i, axis in enumerate("xyz")}
     for i, name in enumerate(("shear.xy", "shear.xz", "shear.yz")):
-        rest[name] = shear[i] - (0.0 if frame is None else motion_value(part, name, frame))
+        rest[name] = shear[i] - (values[name] - part.rest_value(name))
     moved = replace(moved, orientation=quaternion(turned @ stacked(turn, ()).T)).with_rest(rest)
     after = after.with_parts([moved])
     return after.with_parts([brought_back(before, after, part_id, frame)])

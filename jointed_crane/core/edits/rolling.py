@@ -9,7 +9,7 @@ import numpy as np
 
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.edits.placing import own_linear, parent_linear
-from jointed_crane.core.edits.values import effective_values, motion_value, with_key_here, within_limits
+from jointed_crane.core.edits.values import driven_values, motion_value, with_key_here, within_limits
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.motion.channel import Key, SegmentKind
@@ -68,7 +68,7 @@ class Roll(Edit, kind="roll"):
 
     def _tumbles(self, scene: Scene, part: Part) -> tuple[np.ndarray, int, list[Tumble]]:
         """The corners in art space, the sign of a turn that rolls this way, and what it tumbles over."""
-        values = effective_values(part, self.frame)
+        values = driven_values(scene, part, self.frame)
         drawing = part.drawings[part.drawing_number(values["drawing"])] if part.drawings else None
         rings = drawing.outline if drawing else ()
         hull = hull_of([np.array(ring) for ring in rings]) if rings else np.empty((0, 2))

@@ -40,6 +40,11 @@ class MovePivotThroughout(Edit, kind="move_pivot_throughout"):
             raise RuleError(
                 f"{part.name} stands on footholds, which say where it turns. Nothing was changed; move them instead."
             )
+        if part.links:
+            raise RuleError(
+                f"Links drive {part.name}, so its own keys do not say how it turns. Nothing was changed; move its "
+                "pivot at one frame."
+            )
         if part.parent is not None and part.inherits != Inherits():
             raise RuleError(
                 f"{part.name} takes over only some of how its parent lies, so its parent has a say in this. "

@@ -5,12 +5,14 @@ from __future__ import annotations
 import numpy as np
 
 from jointed_crane.core.channels import CHANNELS, channel_kind, countable, joined
+from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.frozen import changed
 from jointed_crane.core.motion.channel import BARE, Channel, Key, SegmentKind
 from jointed_crane.core.motion.curves import value_at
 from jointed_crane.core.motion.cycles import swayed
 from jointed_crane.core.motion.editing import inserted, with_key
-from jointed_crane.core.scene import Part
+from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.shown import narrowed
 
 #: A value to be set: of which part and channel, as it is shown.
 NewValue = tuple[Part, str, float]
@@ -42,6 +44,18 @@ def effective_values(part: Part, frame: float | None) -> dict[str, float]:
     }
 
 
+def driven_values(scene: Scene, part: Part, frame: float | None) -> dict[str, float]:
+    """Rest, motion and what links add joined for every channel of a part, as the placement formula wants them."""
+    values = effective_values(part, frame)
+    if part.links:
+        pose = evaluate(narrowed(scene, [part.id]).shown_as(frame), [frame or 0.0])
+        for (part_id, channel), more in pose.driven.items():
+            if part_id == part.id and channel in CHANNELS:
+                times = values[channel] if channel_kind(channel).joins == "multiply" else 1.0
+                values[channel] += float(more[0]) * times
+    return values
+
+
 def within_limits(part: Part, channel: str, value: float, frame: float | None, past_limits: bool = False) -> float:
     """A value brought into the part's range for the channel, unless it is to go past it on purpose; ranges hold in
     Motion.
@@ -54,7 +68,11 @@ def within_limits(part: Part, channel: str, value: float, frame: float | None, p
 
 
 def within_ends(part: Part, channel: str, value: float, frame: float | None) -> float:
-    """A value brought to where it still means something once motion has joined rest: opacity shows from 0 to 1."""
+    """A value brought to where it still means something once motion has joined rest: opacity shows from 0 to 1, and a
+    lever stays in its range.
+    """
+    if part.lever is not None and channel in part.numbers:
+        return float(part.lever.axis(channel).within(np.array(value)))
     kind = channel_kind(channel)
     ends = kind.ends
     rest = part.rest_value(channel) if frame is not None and kind.joins == "multiply" else 1.0

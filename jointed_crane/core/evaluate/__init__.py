@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.evaluate.constrained import Rules
+from jointed_crane.core.evaluate.driven import Motions, added, with_added
 from jointed_crane.core.evaluate.footholds import footholds
 from jointed_crane.core.evaluate.goals import Moment
 from jointed_crane.core.evaluate.plan import Plan, plan_of
@@ -94,14 +95,18 @@ def _posed(
     values = effective(plan, motion)
     for channel, by_row in bare.items():
         values[channel] = with_rows(plan, values[channel], channel, by_row, is_at_rest)
+    more = added(Motions(plan, motion, bare, is_at_rest)) if plan.links else {}
+    if more:
+        values = with_added(plan, values, more, len(frames))
     pivot, shift = footholds(plan, frames)
     turn, spin = rotations(plan, values, "turn"), rotations(plan, values, "spin")
     local = local_placement(Setting(values, plan.orientation, turn, spin, pivot, plan.centre, shift))
     rules = None
     if plan.is_constrained:
-        rules = Rules(Moment(plan, motion, np.atleast_2d(values["turn.z"]), frames))
+        rules = Rules(Moment(plan, motion, np.atleast_2d(values["turn.z"]), frames, more))
     world = down_the_waves(plan, local, len(frames), rules)
-    return _pose(plan, frames, motion, values, world)
+    by_id = {(plan.parts[row].id, channel): gated(found) for (row, channel), found in more.items()}
+    return replace(_pose(plan, frames, motion, values, world), driven=by_id)
 
 
 def _pose(plan: Plan, frames: Floats, motion: Floats, values: dict[str, Entry], world: World) -> Pose:

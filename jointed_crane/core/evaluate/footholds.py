@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.evaluate.driven import Motions, added, with_added
 from jointed_crane.core.evaluate.plan import Plan, packed_plan
 from jointed_crane.core.evaluate.values import effective, rotations
 from jointed_crane.core.geometry.fields import Column, stacked, stacked_column, unstacked_column
@@ -44,9 +45,25 @@ def standing_of(part: Part) -> Standing:
     return known
 
 
+def _driven_standing(plan: Plan, row: int) -> Standing:
+    """The footholds of a part that links drive, held with the plan: what drives it has a say in them."""
+    held: dict[int, Standing] = vars(plan).setdefault("_standing", {})
+    if row not in held:
+        part = plan.parts[row]
+        holds = np.array([foothold.frame for foothold in part.footholds])
+        points = np.array([part.pivot, *(foothold.point for foothold in part.footholds)])
+        motion = curve_values(plan.curves, holds)
+        more = added(Motions(plan, motion, {}, is_at_rest=False))
+        values = with_added(plan, effective(plan, motion), more, len(holds))
+        linear = linear_part(Setting(values, plan.orientation, rotations(plan, values, "turn")))
+        shape = (len(plan.parts), len(holds))
+        held[row] = Standing(holds, points, foothold_shifts(points, stacked(linear, shape)[row]))
+    return held[row]
+
+
 def linear_at(part: Part, frames: Floats) -> Floats:
-    """A = O R K S of one part at ascending frames, shape (frames, 3, 3)."""
-    plan = packed_plan((replace(part, parent=None, constraints=()),))
+    """A = O R K S of one part at ascending frames, shape (frames, 3, 3), as its own channels have it."""
+    plan = packed_plan((replace(part, parent=None, constraints=(), links=()),))
     values = effective(plan, curve_values(plan.curves, frames))
     linear = linear_part(Setting(values, plan.orientation, rotations(plan, values, "turn")))
     found: Floats = stacked(linear, (1, len(frames)))[0]
@@ -61,7 +78,7 @@ def footholds(plan: Plan, frames: Floats) -> tuple[Column, Column]:
     pivot = stacked_column(plan.pivot, shape)
     shift = np.zeros((*shape, 3))
     for row in plan.standing:
-        standing = standing_of(plan.parts[row])
+        standing = _driven_standing(plan, row) if plan.parts[row].links else standing_of(plan.parts[row])
         current = np.searchsorted(standing.holds, frames, side="right")
         pivot[row] = standing.points[current]
         shift[row] = standing.shifts[current]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import cast
 
@@ -28,12 +28,14 @@ class Moment:
     motion : array, shape (curves, frames), the motion value of each of the plan's curves
     turns : array, shape (parts, frames) or (parts, 1), effective turns about z as hands made them, degrees
     frames : array, shape (frames,), ascending; the plan's moments are among them
+    added : what links add to the numbers of constraints, by row and channel, shape (frames,)
     """
 
     plan: Plan
     motion: Floats
     turns: Floats
     frames: Floats
+    added: Mapping[tuple[int, str], Floats]
 
     @property
     def frame_count(self) -> int:
@@ -54,11 +56,14 @@ class Moment:
             rest = np.array([part.rest_value(channel) for part, channel in zip(parts, channels, strict=True)])
             curves = [self.plan.curve_of.get(pair) for pair in zip(rows, channels, strict=True)]
             found[name] = np.broadcast_to(rest[:, None], shape)
-            if any(curve is not None for curve in curves):
+            more = [self.added.get(pair) for pair in zip(rows, channels, strict=True)]
+            if any(one is not None for one in (*curves, *more)):
                 found[name] = found[name].copy()
-                for place, curve in enumerate(curves):
+                for place, (curve, driven) in enumerate(zip(curves, more, strict=True)):
                     if curve is not None:
                         found[name][place] = self.motion[curve]
+                    if driven is not None:
+                        found[name][place] += driven
         return found
 
     def points(self, goals: Sequence[Goal], world: World) -> Floats:

@@ -11,6 +11,8 @@ import numpy.typing as npt
 from jointed_crane.core.channels import CHANNELS, countable, is_number
 from jointed_crane.core.constraints.kinds import Constraint, Reach, goals_of, moments_of
 from jointed_crane.core.dependencies import chain_of, waves
+from jointed_crane.core.driving.kinds import Link
+from jointed_crane.core.driving.order import links_in_order
 from jointed_crane.core.frozen import changed
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Column, Entry, Matrix, entry, unstacked
@@ -132,6 +134,11 @@ class Plan:
         return any(part.constraints for part in self.parts)
 
     @cached_property
+    def links(self) -> tuple[tuple[int, Link], ...]:
+        """The links that act, in order, each with the row of the part that has it."""
+        return tuple((self.row_of[part_id], link) for part_id, link in links_in_order(self.parts))
+
+    @cached_property
     def moments(self) -> Floats:
         """The frames that have a say in where constraints put parts at later ones, ascending, shape (moments,)."""
         found = (moments_of(one) for part in self.parts for one in part.constraints if one.is_on)
@@ -177,6 +184,7 @@ _KEPT = _KEYED | {
     "chains",
     "is_constrained",
     "moments",
+    "links",
 }
 
 
@@ -209,8 +217,8 @@ def _repacked(known: Plan, scene: Scene) -> Plan | None:
     pairs = list(zip(parts, known.parts, strict=True))
     if any(part.own_values is not old.own_values for part, old in pairs):
         return None
-    if any(part.constraints and part.rest is not old.rest for part, old in pairs):
-        return None  # numbers of constraints swing about their rest values
+    if any(part.rest is not old.rest and any(map(is_number, part.channels)) for part, old in pairs):
+        return None  # numbers swing about their rest values
     if any(part.rest is not old.rest for part, old in pairs):
         known = changed(known, _KEPT - {"still", "_seen"}, rest=_rest_values(parts), centre=_centres(parts))
     if all(part.channels is old.channels or part.channels.keys() == old.channels.keys() for part, old in pairs):
@@ -299,7 +307,7 @@ def _pack_channels(
         for name, channel in part.channels.items():
             if name in CHANNELS:
                 by_name.setdefault(name, []).append((row, channel))
-            elif part.constraints and is_number(name):  # what moves a shape has no say in where it lies
+            elif is_number(name):  # what moves a shape has no say in where it lies
                 numbers[row, name] = countable(name, channel, part.rest_value(name))
     keyed: list[KeyedChannel] = []
     channels: list[Channel] = []

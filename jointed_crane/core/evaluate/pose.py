@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -36,6 +36,8 @@ class Pose:
     keyed : (part id, channel) of every channel that moves
     motion : array, shape (keyed, frames), their motion values, relative to rest
     shaped : the parts whose shapes move, by their ids
+    driven : what links add to motion values, by part id and channel, array of shape (frames,); scales and opacity
+        become so many times as large and once more
     """
 
     part_ids: tuple[str, ...]
@@ -49,6 +51,7 @@ class Pose:
     keyed: tuple[tuple[str, str], ...]
     motion: Floats
     shaped: Mapping[str, Part]
+    driven: Mapping[tuple[str, str], Floats] = field(default_factory=dict)
 
     @cached_property
     def index(self) -> dict[str, int]:
@@ -108,6 +111,7 @@ class Pose:
             shown=self.shown[:, columns],
             order=self.order[:, columns],
             motion=self.motion[:, columns],
+            driven={name: values[columns] for name, values in self.driven.items()},
         )
 
 

@@ -12,6 +12,7 @@ from lxml import etree
 from jointed_crane.core.channels import CHANNELS, joined
 from jointed_crane.core.dependencies import waves
 from jointed_crane.core.evaluate import Pose, evaluate
+from jointed_crane.core.played import links_as_keys
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shape_motion import moving
 from jointed_crane.core.shapes import Shape
@@ -38,7 +39,7 @@ def animated_svg(scene: Scene, art: ArtSource) -> bytes:
     The hierarchy is kept as nested groups. Where the painting order takes a child away from its parent, the parent's
     groups are opened again, with the same animations; nothing has to be baked for that.
     """
-    return _Writer(scene, art).written()
+    return _Writer(links_as_keys(scene), art).written()
 
 
 @dataclass

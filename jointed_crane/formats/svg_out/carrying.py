@@ -55,6 +55,8 @@ def notes(scene: Scene) -> list[str]:
             found.append(
                 f"The shape of {part.name} is written frame by frame; browsers that know the CSS property d move it."
             )
+        for name in dict.fromkeys(link.onto for link in part.links if link.is_on and link.onto in CHANNELS):
+            found.append(f"{CHANNELS[name].label} of {part.name} is written frame by frame, because a link drives it.")
         for name, motion in part.channels.items():
             if name not in CHANNELS:
                 continue
