@@ -178,11 +178,11 @@ Constraint = Between | PointAt | Follow | Carry | Reach | Span | AlongPath | Sta
 
 #: The numbers of each kind besides its weight and the weights of goals.
 NUMBERS: dict[str, tuple[str, ...]] = {
-    "between": (),
+    "reach": ("soft", "stretch"),
     "point at": ("offset",),
     "follow": ("x", "y", "turn", "scalex", "scaley"),
     "carry": (),
-    "reach": ("soft", "stretch"),
+    "between": (),
     "span": ("area", "shortest", "longest", "thinnest", "thickest", "yields"),
     "along a path": ("along", "ahead", "beside", "turn"),
     "stay above": ("direction",),

@@ -57,6 +57,7 @@ def show(scene_id: str) -> str:
             "valueEdits": [kind for kind, edit in EDITS.items() if issubclass(edit, ValueEdit)],
         },
         families=dict.fromkeys(name.partition(".")[0] for name in (*CHANNELS, *SHAPE_CHANNELS, "node.", "constraint.")),
+        constraint_kinds=NUMBERS,
         snap_kinds=SNAP_WORDS.items(),
         tags=[t for t in get_args(Tag) if t],
         scripts=SCRIPTS,

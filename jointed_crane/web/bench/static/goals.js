@@ -9,12 +9,20 @@ export function goalWords(bench, { at, part, named }) {
 }
 
 /** The goals of a constraint, of whatever kind. */
-export const goalsOf = ({ goal, goals, first, second, line, towards }) => goals ?? [goal, first, second, line, towards].filter(Boolean);
+export const goalsOf = ({ goal, goals, first, second, line, towards, holds }) =>
+  goals ?? holds?.filter(({ part }) => part).map(({ part }) => ({ at: "pivot", part })) ?? [goal, first, second, line, towards].filter(Boolean);
 
-/** The constraints that refer to one of some parts, as "Hand (reach)". */
+/** The frames from which a constraint changes hands: {frame, part} of what carries, {frame, to} of what reaches or is turned. */
+export const changesOf = ({ holds, changes }) => holds ?? changes ?? [];
+
+/** What a change of hands is from its frame on, in words. */
+export const changeWords = (bench, { part, to }) => ({ reach: "reaches", turn: "by hand" })[to] ?? (part ? bench.part(part).name : "put down");
+
+/** The constraints that refer to one of some parts and the links from them, as "Hand (reach)". */
 export function referringTo(bench, ids) {
   return bench.order.filter((id) => !ids.includes(id)).flatMap((id) => {
-    const { name, constraints } = bench.part(id);
-    return constraints.filter((one) => goalsOf(one).some(({ part }) => ids.includes(part))).map(({ kind }) => `${name} (${kind})`);
+    const { name, constraints, links } = bench.part(id);
+    const referring = constraints.filter((one) => goalsOf(one).some(({ part }) => ids.includes(part))).map(({ kind }) => `${name} (${kind})`);
+    return links.some(({ source }) => ids.includes(source)) ? [...referring, `${name} (link)`] : referring;
   });
 }

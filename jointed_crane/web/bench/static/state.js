@@ -2,6 +2,7 @@
 
 import { get, post } from "../api.js";
 import { notice, saying } from "../notices.js";
+import { changesOf } from "./goals.js";
 import { Pending } from "./pending.js";
 
 const DEFAULT_SNAPS = ["nine points", "pivots", "eyelets", "marks"];
@@ -68,7 +69,7 @@ export class Bench extends EventTarget {
     this.frame = 0;
     this.picked = [];
     this.pickedKeys = [];
-    this.pickedStand = null; // the foothold picked in the time panel: {part, frame}
+    this.pickedStand = null; // the foothold picked in the time panel, or what changes hands: {part, frame, constraint}
     this.pickedMarker = null; // the id of the marker or span picked there
     this.tool = "move";
     this.keeps = "art";
@@ -138,9 +139,15 @@ export class Bench extends EventTarget {
     this.pickedKeys = this.pickedKeys.filter((key) => this.keyAt(key.part, key.channel, key.frame));
     if (this.spot && !this.spotThing) this.spot = null;
     if (this.pickedMarker && !this.markerPicked) this.pickedMarker = null;
-    const { part, frame } = this.pickedStand ?? {};
-    if (part && !this.parts.get(part)?.footholds.some((foothold) => foothold.frame === frame)) this.pickedStand = null;
+    if (this.pickedStand && !this.#isThere(this.pickedStand)) this.pickedStand = null;
     if (!ABOUT.includes(this.about) && !this.stage.marks.some((mark) => mark.id === this.about)) this.about = "own pivots";
+  }
+
+  /** Whether a foothold, or with a constraint the frame from which that changes hands, is still there. */
+  #isThere({ part, frame, constraint }) {
+    const { footholds = [], constraints = [] } = this.parts.get(part) ?? {};
+    const found = constraint ? constraints.filter(({ id }) => id === constraint).flatMap(changesOf) : footholds;
+    return found.some((one) => one.frame === frame);
   }
 
   // Edits, one after the other

@@ -4,6 +4,7 @@ import { notice } from "../../notices.js";
 import { freshId } from "../state.js";
 
 const GOALS = { between: 2, span: 2 };
+const NOTHING_REACHES = "Nothing that is picked reaches. Pick a hand and press Shift+O to have it reach.";
 const nameOf = (kind) => kind[0].toUpperCase() + kind.slice(1);
 
 export function constraintActs({ bench, keep, frame, some }, acts) {
@@ -24,8 +25,15 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
     const own = { id: freshId(), name: nameOf(kind), kind };
     if (kind === "between") return { ...own, goals };
     if (kind === "span") return { ...own, first: goals[0], second: goals[1], points: ends() };
+    if (kind === "along a path") return { ...own, goal: { at: "pivot", part: goals[0].part } };
     if (kind === "stay above") return { ...own, line: goals[0], towards: goals[1] ?? null };
     return { ...own, goal: goals[0] };
+  }
+
+  /** The reach of this id of the picked part, or the first that it has or is the goal of: {part, constraint}. */
+  function reachOf(id) {
+    const reaches = [bench.lead, ...bench.order].flatMap((part) => bench.part(part).constraints.filter(({ kind }) => kind === "reach").map((constraint) => ({ part, constraint })));
+    return reaches.find(({ part, constraint }) => (id ? constraint.id === id : part === bench.lead || constraint.goal.part === bench.lead));
   }
 
   return {
@@ -39,16 +47,44 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
       return some(() => {
         const goals = goalsPicked();
         if (kind === "reach" && !goals.length) return acts.reach();
+        if (kind === "carry") return acts.carry();
         const wanted = GOALS[kind] ?? 1;
         if (goals.length < wanted) return notice(`${nameOf(kind)} needs ${wanted === 1 ? "a goal" : "two goals"}: pick ${wanted === 1 ? "it" : "them"} first, then the part with Shift on the stage or Ctrl in the tree.`);
         return keep("constrain", { part: bench.lead, constraint: made(kind, goals), frame: frame() });
       })();
     },
+    /** From this frame on the part picked before carries the one picked last. */
+    carry: some(async () => {
+      const by = bench.picked.at(-2);
+      if (!by) return notice("Pick what carries first, then the part that is carried, with Shift on the stage or Ctrl in the tree.");
+      await bench.seek(bench.frame);
+      return keep("carry_from", { part: bench.lead, by, frame: bench.frame, id: freshId() });
+    }),
+    putDown: some(async () => {
+      if (!bench.part(bench.lead).constraints.some(({ kind }) => kind === "carry")) return notice(`Nothing carries ${bench.part(bench.lead).name}. Pick what is to carry it first, then it too.`);
+      await bench.seek(bench.frame);
+      return keep("carry_from", { part: bench.lead, by: null, frame: bench.frame, id: freshId() });
+    }),
+    /** From this frame on the chain is turned by hand where it reached, and reaches where it was turned, from the pose it has. */
+    matchReach: some(async (id) => {
+      const found = reachOf(id);
+      if (!found) return notice(NOTHING_REACHES);
+      await bench.seek(bench.frame);
+      const before = found.constraint.changes.filter(({ frame }) => frame < bench.frame).at(-1);
+      const to = (before?.to ?? "reach") === "reach" ? "turn" : "reach";
+      return keep("match_reach", { part: found.part, constraint: found.constraint.id, to, frame: bench.frame });
+    }),
+    /** Keys in the place of a constraint of the picked part, by default of the last that acts. */
+    keepAsKeys: some((id) => {
+      const { name, constraints } = bench.part(bench.lead);
+      const constraint = id ?? constraints.filter(({ is_on }) => is_on).at(-1)?.id;
+      if (!constraint) return notice(`${name} has no constraint to keep as keys.`);
+      return keep("keep_as_keys", { part: bench.lead, constraint });
+    }),
     /** The picked part's chain, or the one whose goal is picked, bends on the other side. */
     bendOther: some(() => {
-      const reaches = [bench.lead, ...bench.order].flatMap((part) => bench.part(part).constraints.filter(({ kind }) => kind === "reach").map((constraint) => ({ part, constraint })));
-      const found = reaches.find(({ part, constraint }) => part === bench.lead || constraint.goal.part === bench.lead);
-      if (!found) return notice("Nothing that is picked reaches. Pick a hand and press Shift+O to have it reach.");
+      const found = reachOf();
+      if (!found) return notice(NOTHING_REACHES);
       return keep("change_constraint", { ...found, constraint: { ...found.constraint, bends: -found.constraint.bends } });
     }),
   };

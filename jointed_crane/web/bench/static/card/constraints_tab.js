@@ -3,13 +3,16 @@
 import { mountField, nameInput, smallButton } from "./fields.js";
 import { goalChoice } from "./goal_choice.js";
 import { referringTo } from "../goals.js";
+import { makeChanges } from "./changes.js";
 
 /** By kind: how its goals are called, what may be taken over, and what turns to the other side. */
 const MANNERS = {
   between: { goals: ["from", "to"], choices: { turns: "turn", scales: "scale", is_shortest: "shortest way" } },
   "point at": { goals: ["at"], choices: {} },
   follow: { goals: ["what"], choices: { position: "position", turns: "turn", scales: "scale" } },
-  reach: { goals: ["for"], choices: { keeps_turn: "keeps its own turn" }, side: ["bends", "Bend the other way"] },
+  reach: { goals: ["for"], choices: { keeps_turn: "keeps its own turn", keeps_area: "stretches by area" }, side: ["bends", "Bend the other way"] },
+  carry: { goals: [], choices: {} },
+  "along a path": { goals: ["on"], choices: { turns: "turns with it" } },
   span: { goals: ["from", "to"], choices: {} },
   "stay above": { goals: ["line", "towards"], choices: {}, side: ["side", "Other side"] },
 };
@@ -21,6 +24,7 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
   let fields = [];
 
   const part = () => bench.part(bench.lead);
+  const changes = makeChanges(bench, acts);
   const change = (constraint, fields) => bench.keep([{ edit: "change_constraint", part: bench.lead, constraint: { ...constraint, ...fields } }]);
 
   find("add").addEventListener("click", () => acts.constrain(find("kind").value));
@@ -44,7 +48,7 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
     head.append(smallButton("×", `Take ${name} off`, () => bench.keep([{ edit: "remove_constraint", part: bench.lead, constraint: id }])));
     const under = document.createElement("div");
     under.className = "mt-1 flex flex-wrap items-center gap-1.5 text-small text-mute";
-    under.append(kind, ...goals(constraint));
+    under.append(kind, ...goals(constraint), ...changes(constraint));
     if (MANNERS[kind].side) {
       const [field, label] = MANNERS[kind].side;
       under.append(smallButton(label, `${label}: ${name}`, () => change(constraint, { [field]: -constraint[field] })));
@@ -56,6 +60,7 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
 
   function goals(constraint) {
     const { kind } = constraint;
+    if (kind === "carry") return [];
     const names = { between: "goals", span: ["first", "second"], "stay above": ["line", "towards"] }[kind] ?? ["goal"];
     const others = names === "goals" ? constraint.goals.map((_, index) => index) : names.filter((name) => constraint[name]);
     return others.map((name, index) => {
@@ -77,7 +82,25 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
     const numbers = document.createElement("div");
     numbers.className = "mt-1.5 grid grid-cols-2 items-center gap-1.5";
     for (const name of bench.numbersOf(constraint)) numbers.append(...number(constraint, name));
-    return [choices, numbers];
+    const keep = smallButton("Keep as keys", `${constraint.name}: put keys in its place`, () => acts.keepAsKeys(constraint.id));
+    keep.classList.add("mt-1.5");
+    return [choices, numbers, ...(constraint.kind === "along a path" ? [contour(constraint)] : []), keep];
+  }
+
+  /** Which of the contours of the picture is the path; people count from 1. */
+  function contour(constraint) {
+    const label = document.createElement("label");
+    label.className = "mt-1.5 flex items-center gap-1.5 text-small text-mute";
+    const input = document.createElement("input");
+    input.className = "text-field h-6! w-14! px-1.5!";
+    input.type = "number";
+    input.min = 1;
+    input.value = constraint.contour + 1;
+    input.setAttribute("aria-label", `Contour of ${constraint.name}`);
+    input.addEventListener("keydown", (event) => event.stopPropagation());
+    input.addEventListener("change", () => change(constraint, { contour: Math.max(Math.round(input.valueAsNumber) - 1, 0) || 0 }));
+    label.append("Contour", input);
+    return label;
   }
 
   function number(constraint, name) {

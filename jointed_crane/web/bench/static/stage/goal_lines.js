@@ -18,11 +18,17 @@ export function makeGoalLines(bench, view, holder, { pivotOf }) {
     return own && view.toScreen(bench.onStage(part, own));
   }
 
+  /** What carries at the frame shown. */
+  function carriedBy({ holds }) {
+    const part = bench.isMotion && holds.filter(({ frame }) => frame <= bench.frame).at(-1)?.part;
+    return part ? [{ at: "pivot", part }] : [];
+  }
+
   /** The lines of one part; constraints that do not act are fainter. */
   return function goalLines(id) {
     const [x, y] = pivotOf(id);
     for (const constraint of bench.part(id).constraints) {
-      for (const one of goalsOf(constraint)) {
+      for (const one of constraint.kind === "carry" ? carriedBy(constraint) : goalsOf(constraint)) {
         const to = placeOf(one);
         if (!to) continue;
         const group = svg("g", { "pointer-events": "none", opacity: constraint.is_on ? 1 : 0.4, "data-goal-line": constraint.id });

@@ -40,7 +40,7 @@ export function makeKeyActs(bench) {
     },
     deleteKeys() {
       if (bench.pickedMarker) return bench.keep([{ edit: "delete_marker", marker: bench.pickedMarker }]);
-      if (bench.pickedStand) return bench.keep([{ edit: "remove_foothold", ...bench.pickedStand }]);
+      if (bench.pickedStand) return bench.keep([{ edit: bench.pickedStand.constraint ? "drop_change" : "remove_foothold", ...bench.pickedStand }]);
       if (bench.pickedKeys.length) bench.keep([{ edit: "delete_keys", keys: bench.pickedKeys }]);
     },
     makeSegments(segment) {

@@ -65,15 +65,21 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
     drag = { from: event.clientX, keys: bench.pickedKeys, by: 0 };
   }
 
-  function pressStand(event, part, frame) {
+  /** Begin to drag a foothold, or with a constraint the frame from which that changes hands. */
+  function pressStand(event, part, frame, constraint) {
     event.stopPropagation();
     event.preventDefault();
     play.stop();
-    bench.pickStand({ part, frame });
+    const stand = constraint ? { part, frame, constraint } : { part, frame };
+    bench.pickStand(stand);
     picture.setPointerCapture(event.pointerId);
-    drag = { from: event.clientX, stand: { part, frame }, by: 0 };
+    drag = { from: event.clientX, stand, by: 0 };
   }
-  const retimed = ({ keys, stand, by }) => [stand ? { edit: "move_foothold", ...stand, to: stand.frame + by } : { edit: "move_keys", keys, by }];
+  function retimed({ keys, stand, by }) {
+    if (!stand) return [{ edit: "move_keys", keys, by }];
+    const moved = { ...stand, to: stand.frame + by };
+    return [stand.constraint ? { edit: "move_change", ...moved, is_whole: false } : { edit: "move_foothold", ...moved }];
+  }
 
   picture.addEventListener("pointermove", (event) => {
     if (!drag) return;
@@ -103,7 +109,7 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
   }
   async function moveStand(stand, by) {
     bench.pickedStand = null;
-    if (await previewer.keep(retimed({ stand, by }))) bench.pickStand({ part: stand.part, frame: stand.frame + by });
+    if (await previewer.keep(retimed({ stand, by }))) bench.pickStand({ ...stand, frame: stand.frame + by });
   }
   picture.addEventListener("pointercancel", () => cancel());
   function cancel() {

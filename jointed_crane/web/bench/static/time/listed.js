@@ -1,14 +1,17 @@
 // Which rows the time panel lists: markers, a row for all, one for each part with its footholds and channels.
 
-/** `find` finds what the panel holds, `draws` are {markers, stands}, `redraw` draws the panel anew. */
+import { changesOf } from "../goals.js";
+
+/** `find` finds what the panel holds, `draws` are {markers, stands, hands}, `redraw` draws the panel anew. */
 export function makeListed(bench, find, draws, redraw) {
   let isWhole = false;
   const folds = new Map(); // parts whose rows are folded or unfolded by hand
 
+  const isMoved = ({ channels, constraints }) => Object.keys(channels).length > 0 || constraints.some((one) => changesOf(one).length);
   const isFolded = (id) => folds.get(id) ?? isWhole;
   function shownParts() {
     if (!isWhole) return bench.picked.filter((id) => bench.part(id));
-    return bench.order.filter((id) => Object.keys(bench.part(id).channels).length).reverse();
+    return bench.order.filter((id) => isMoved(bench.part(id))).reverse();
   }
   /** The channels of a part that the filter lets through, in the order of the table. */
   function channelsOf(id) {
@@ -33,10 +36,11 @@ export function makeListed(bench, find, draws, redraw) {
       if (parts.length > 1) found.push({ name: isWhole ? "All parts" : "Picked parts", owners: parts.map(([id, channels]) => ({ id, channels })) });
       for (const [id, channels] of parts) {
         const part = bench.part(id);
-        if (isWhole && !channels.length) continue;
+        if (isWhole && !channels.length && !part.constraints.some((one) => changesOf(one).length)) continue;
         found.push({ id, name: part.name, owners: [{ id, channels }], isFolded: isFolded(id) });
         if (isFolded(id)) continue;
         if (part.footholds.length) found.push({ id, draw: (y) => draws.stands({ id, name: part.name }, y) });
+        for (const constraint of part.constraints) if (changesOf(constraint).length) found.push({ id, draw: (y) => draws.hands({ id, constraint }, y) });
         for (const channel of channels) found.push({ id, channel, name: bench.channel(channel).label });
       }
       return found;
@@ -61,5 +65,5 @@ export function changedRows(bench) {
       .filter(([name, channel]) => channel !== kept?.[name])
       .map(([name, { keys, sway }]) => [name, !sway, keys.map(({ frame, kind, value }) => [frame, kind, name === "drawing" && value])]);
   };
-  return JSON.stringify([bench.over.markers, [...bench.over.parts].map(([id, part]) => [id, part.footholds, channels(id, part)])]);
+  return JSON.stringify([bench.over.markers, [...bench.over.parts].map(([id, part]) => [id, part.footholds, part.constraints.map(changesOf), channels(id, part)])]);
 }

@@ -3,6 +3,7 @@
 import { perFrame, svg } from "../drawing.js";
 import { Axis, NAMES, ROW, RULER } from "./axis.js";
 import { makeCurves } from "./curves.js";
+import { makeHands } from "./hands.js";
 import { makeKeyActs } from "./key_acts.js";
 import { changedRows, keepingFocus, makeListed } from "./listed.js";
 import { makePartActs } from "./part_acts.js";
@@ -25,7 +26,8 @@ export function mountTime(root, shapes, bench, play, sheets) {
   const { isPickedKey, pressKeys, pressStand, pickKeys, retime, cancel } = makeKeyDrags({ root, bench, play, picture, field, axis });
   const markers = makeMarkers({ bench, play, picture, field, axis, opened: sheets.marker });
   const stands = makeStands(bench, picture, field, axis, pressStand);
-  const listed = makeListed(bench, find, { markers, stands }, () => draw());
+  const hands = makeHands(bench, picture, field, axis, pressStand);
+  const listed = makeListed(bench, find, { markers, stands, hands }, () => draw());
   const drawRow = makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys, fold: listed.fold });
   const { drawRuler, drawNow, moveNow } = makeRuler(root, bench, field, axis);
   const curves = makeCurves({ bench, picture, field, axis, view: () => look.view, redraw: () => drawSoon(), isPickedKey, pickKeys });
