@@ -137,7 +137,8 @@ NUMBER_KINDS: dict[str, ChannelKind] = {
         ("direction", "Direction", 0.0, "deg", 1, None),
     )
 }
-_LEVER_KINDS: dict[str, ChannelKind] = {
+#: The values of levers; those of pads run across and upwards.
+LEVER_KINDS: dict[str, ChannelKind] = {
     name: ChannelKind(name, label, 0.0, "replace")
     for name, label in (("lever.x", "Value"), ("lever.y", "Value upwards"))
 }
@@ -162,14 +163,14 @@ def _node_kind(name: str) -> ChannelKind | None:
 
 def is_number(name: str) -> bool:
     """Whether a channel is a number of a constraint or a lever."""
-    return name in _LEVER_KINDS or (name.startswith("constraint.") and _number_kind(name) is not None)
+    return name in LEVER_KINDS or (name.startswith("constraint.") and _number_kind(name) is not None)
 
 
 @lru_cache(maxsize=4096)
 def _number_kind(name: str) -> ChannelKind | None:
     """The row of a lever's value or a constraint's number; goals are counted from 1."""
-    if name in _LEVER_KINDS:
-        return _LEVER_KINDS[name]
+    if name in LEVER_KINDS:
+        return LEVER_KINDS[name]
     match = NUMBER_CHANNEL.fullmatch(name)
     kind = NUMBER_KINDS.get(match[2]) if match else None
     if match is None or kind is None or bool(match[3]) != (kind.name == "goal"):

@@ -8,7 +8,7 @@ from typing import get_args
 
 from flask import Blueprint, render_template
 
-from jointed_crane.core.channels import CHANNELS, NUMBER_KINDS, SHAPE_CHANNELS
+from jointed_crane.core.channels import CHANNELS, LEVER_KINDS, NUMBER_KINDS, SHAPE_CHANNELS
 from jointed_crane.core.constraints.kinds import NUMBERS
 from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.edits.setting_values import ValueEdit
@@ -49,14 +49,16 @@ def show(scene_id: str) -> str:
         scene=kept.scene,
         known={
             "channels": {
-                **{name: asdict(kind) for name, kind in CHANNELS.items()},
+                **{name: asdict(kind) for name, kind in (*CHANNELS.items(), *LEVER_KINDS.items())},
                 **{name: {**asdict(kind), "is_of_shape": True} for name, kind in SHAPE_CHANNELS.items()},
             },
             "numbers": {name: asdict(kind) for name, kind in NUMBER_KINDS.items()},
             "numberNames": NUMBERS,
             "valueEdits": [kind for kind, edit in EDITS.items() if issubclass(edit, ValueEdit)],
         },
-        families=dict.fromkeys(name.partition(".")[0] for name in (*CHANNELS, *SHAPE_CHANNELS, "node.", "constraint.")),
+        families=dict.fromkeys(
+            name.partition(".")[0] for name in (*CHANNELS, *SHAPE_CHANNELS, "node.", "constraint.", "lever.")
+        ),
         constraint_kinds=NUMBERS,
         snap_kinds=SNAP_WORDS.items(),
         tags=[t for t in get_args(Tag) if t],

@@ -19,6 +19,8 @@ import { mountGhosts } from "./stage/ghosts.js";
 import { mountSeeing, Seeing } from "./seeing.js";
 import { mountPlay } from "./time/play.js";
 import { mountSheets } from "./sheets/sheets.js";
+import { mountLeverHandles } from "./stage/lever_handles.js";
+import { mountBoard } from "./board/board.js";
 import { mountSpots } from "./stage/spots.js";
 import { ABOUT, Bench } from "./state.js";
 import { mountTime } from "./time/time.js";
@@ -140,6 +142,8 @@ mountGhosts(over, bench, view, seeing, drag);
 mountArcs(over, bench, view, seeing, drag);
 mountSpots(over, bench, view, drag);
 const handles = mountHandles(over, bench, view, drag);
+mountLeverHandles(over, bench, view, drag);
+const board = mountBoard(find("board"), find("levers"), bench);
 const drawing = makeDrawingTool(over, bench, view, acts, drag, find("form"));
 const hint = {
   addHelper: acts.addHelper,
@@ -173,6 +177,7 @@ function nextAbout() {
 }
 const commands = makeCommands(bench, acts, {
   time,
+  board,
   play,
   see: { ...see, keys: toggleKeys },
   tools: { cancel: () => tools.cancel() || drawing.cancel() },

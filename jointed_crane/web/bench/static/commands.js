@@ -1,6 +1,7 @@
 // Every command of the bench in one table: its words, its key, where it stands in menus, the sheet and the list of keys.
 
 import { clip, putClip } from "./clip.js";
+import { ruleRows } from "./rule_commands.js";
 import { timeRows } from "./time_commands.js";
 
 const LAST_COPIED = "copied-last";
@@ -9,7 +10,7 @@ const LAST_COPIED = "copied-last";
  * Rows: {id, group, words, keys, run, menu}. `keys` are event.key values, with "Ctrl+" or "Ctrl+Shift+" before a letter;
  * `menu` puts a row into the menu of a part.
  */
-export function makeCommands(bench, acts, { time, play, see, tools, sheets }) {
+export function makeCommands(bench, acts, { time, board, play, see, tools, sheets }) {
   const step = (by) => {
     play.stop();
     bench.seek(bench.frame + by);
@@ -59,18 +60,7 @@ export function makeCommands(bench, acts, { time, play, see, tools, sheets }) {
     ["Joints", "seat", "Seat in its eyelet", ["t"], acts.seat, true],
     ["Joints", "seat-all", "Seat all", ["T"], () => acts.seatAll()],
     ["Joints", "unseat", "Unseat", ["u"], acts.unseat, true],
-    ["Constraints", "reach", "Reach with it", ["O"], acts.reach, true],
-    ["Constraints", "bend-other", "Bend the other way", ["!"], acts.bendOther, true],
-    ["Constraints", "point-at", "Point at the part picked before", [], () => acts.constrain("point at")],
-    ["Constraints", "follow", "Follow the part picked before", [], () => acts.constrain("follow")],
-    ["Constraints", "between", "Lie between the two picked before", [], () => acts.constrain("between")],
-    ["Constraints", "span", "Span between the two picked before", [], () => acts.constrain("span")],
-    ["Constraints", "stay-above", "Stay above the part or mark picked before", [], () => acts.constrain("stay above")],
-    ["Constraints", "along", "Run along the part picked before", [], () => acts.constrain("along a path")],
-    ["Constraints", "carry", "Carried from here by the part picked before", [], acts.carry],
-    ["Constraints", "put-down", "Put down from here", [], acts.putDown],
-    ["Constraints", "match", "Reach, or turn by hand, from here", ["%"], () => acts.matchReach()],
-    ["Constraints", "keep-as-keys", "Keep the constraint as keys", [], () => acts.keepAsKeys()],
+    ...ruleRows({ acts, board }),
     ["Joints", "pivot-throughout", "Move the pivot, the motion unchanged", [], sheets.pivot],
     ["Joints", "pivots-lower", "Pivots to the lower middle", [], () => acts.pivotsTo([0.5, 1])],
     ["Joints", "pivots-upper", "Pivots to the upper middle", [], () => acts.pivotsTo([0.5, 0])],
@@ -88,6 +78,7 @@ export function makeCommands(bench, acts, { time, play, see, tools, sheets }) {
     ["Adding", "mark", "Add a mark at the pivot", [], acts.markHere],
     ["Adding", "next-mark", "Pick the next mark", [], acts.nextMark],
     ["Adding", "text", "Add text", [], acts.addText],
+    ["Adding", "track", "Bring in a track (frame, x, y)", [], sheets.track],
     ["Adding", "reference", "Add a reference picture", [], sheets.reference],
     ["Rest and poses", "settle", "Make this pose the rest", [], acts.settle],
     ["Rest and poses", "settle-all", "Make this pose the rest of all parts", [], acts.settleAll],

@@ -2,6 +2,8 @@
 
 import { post } from "../api.js";
 import { notice } from "../notices.js";
+import { leverWords } from "./board/lever_picture.js";
+import { freshId } from "./fresh_id.js";
 
 export class Pending {
   edits = [];
@@ -16,8 +18,10 @@ export class Pending {
 
   /** Whether edits wait instead of being kept. */
   takes(edits) {
-    const { bench } = this;
-    return !bench.setsKeys && bench.isMotion && edits.every(({ edit }) => this.kinds.has(edit));
+    const { setsKeys, isMotion, teaching } = this.bench;
+    if (!edits.every(({ edit }) => this.kinds.has(edit))) return false;
+    // What a lever is taught waits as well, in Rest too; the lever itself is set at once.
+    return teaching ? !edits.some(({ parts }) => parts?.includes(teaching.lever)) : !setsKeys && isMotion;
   }
 
   async add(edits) {
@@ -26,11 +30,12 @@ export class Pending {
     this.bench.tell("pending");
     return answer;
   }
-  /** Keep them all as one act. */
+  /** Keep them all as one act: as keys, or as what a lever does where it stands now. */
   async key() {
-    const { edits } = this;
+    const { edits, bench } = this;
     this.#forget();
-    const answer = await this.bench.keepNow(edits);
+    const { teaching } = bench;
+    const answer = await bench.keepNow(teaching ? [{ edit: "teach", ...teaching, id_prefix: `${freshId()}-`, edits, frame: bench.at }] : edits);
     if (!answer) this.edits = edits;
     this.bench.tell("pending");
     return answer;
@@ -95,7 +100,12 @@ export function mountPending(bar, toggle, bench) {
   function draw() {
     const count = bench.pending.edits.length;
     bar.hidden = !count;
-    find("words").textContent = count === 1 ? "1 change has no key yet" : `${count} changes have no keys yet`;
+    const { teaching } = bench;
+    const lever = teaching && bench.part(teaching.lever);
+    const taught = lever && `${lever.name} at ${leverWords(bench, lever.id)} is taught ${count === 1 ? "1 change" : `${count} changes`}`;
+    find("words").textContent = taught || (count === 1 ? "1 change has no key yet" : `${count} changes have no keys yet`);
+    find("key").textContent = lever ? "Keep that" : "Key it";
+    find("key").title = lever ? "Make it what the lever does there" : "Set keys for what was changed";
     toggle.setAttribute("aria-pressed", bench.setsKeys);
   }
   find("key").addEventListener("click", () => bench.pending.key());
@@ -105,7 +115,7 @@ export function mountPending(bar, toggle, bench) {
     notice(bench.setsKeys ? "Changes in Motion set keys again." : "Changes in Motion set no keys now. They are shown until you key them or drop them.");
   };
   toggle.addEventListener("click", act);
-  bench.on("pending state", draw);
+  bench.on("pending state pose", draw);
   draw();
   return act;
 }

@@ -44,9 +44,6 @@ function nodeChannel(name) {
   return { name, label: `${SIDES[rest[0]] ?? "Node"} ${Number(number) + 1} ${rest.at(-1)}`, neutral: 0, joins: "add", unit: "px", stepped: false, is_deep: false, is_posed: false, is_of_shape: true };
 }
 
-/** A fresh id for what an edit adds. */
-export const freshId = () => crypto.getRandomValues(new Uint32Array(2)).reduce((text, part) => text + part.toString(16).padStart(8, "0"), "");
-
 /**
  * Events: "scene" (parts or stage changed), "pose" (something lies elsewhere), "picked", "hovered", "state" (Rest, Motion,
  * tool or frame), "history", "pending" (changes without keys), "busy" (edits wait for their answers), "playing" (a film begins).
@@ -78,6 +75,7 @@ export class Bench extends EventTarget {
     this.isChequered = remembered("chequered", false);
     this.about = "own pivots";
     this.spot = null; // the eyelet or mark picked: {part, eyelet} or {mark}
+    this.teaching = null; // the lever that is taught by posing: {lever, channel}
     this.curves = []; // channels whose curves previews are to bring: [part, channel]
     this.hovered = null; // the part under the pointer, on the stage or in the tree
     this.work = Promise.resolve();
@@ -139,6 +137,7 @@ export class Bench extends EventTarget {
     this.pickedKeys = this.pickedKeys.filter((key) => this.keyAt(key.part, key.channel, key.frame));
     if (this.spot && !this.spotThing) this.spot = null;
     if (this.pickedMarker && !this.markerPicked) this.pickedMarker = null;
+    if (this.teaching && !this.parts.has(this.teaching.lever)) this.teaching = null;
     if (this.pickedStand && !this.#isThere(this.pickedStand)) this.pickedStand = null;
     if (!ABOUT.includes(this.about) && !this.stage.marks.some((mark) => mark.id === this.about)) this.about = "own pivots";
   }
@@ -399,6 +398,13 @@ export class Bench extends EventTarget {
       this.pose = answer.pose;
       this.tell("pose");
     }
+  }
+  /** Begin to teach a lever ({lever, channel}): changes wait until they are kept as what it does; null ends it. */
+  teach(lever) {
+    if (this.pending.edits.length) return void notice("Changes wait. Keep them or drop them first.", { isRefusal: true });
+    this.teaching = lever;
+    if (lever) notice(`Set ${this.part(lever.lever).name}, pose the parts, then keep that.`);
+    this.tell("pending", "picked");
   }
   setTool(tool) {
     this.tool = tool;

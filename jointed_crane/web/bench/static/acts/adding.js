@@ -2,7 +2,7 @@
 
 import { postFiles } from "../../reading.js";
 import { notice } from "../../notices.js";
-import { freshId } from "../state.js";
+import { freshId } from "../fresh_id.js";
 
 export function addingActs({ bench, keep, view, root }, acts) {
   return {

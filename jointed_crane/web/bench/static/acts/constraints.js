@@ -1,7 +1,7 @@
 // Constraints of the picked part: what it reaches for, points at, follows, lies between.
 
 import { notice } from "../../notices.js";
-import { freshId } from "../state.js";
+import { freshId } from "../fresh_id.js";
 
 const GOALS = { between: 2, span: 2 };
 const NOTHING_REACHES = "Nothing that is picked reaches. Pick a hand and press Shift+O to have it reach.";

@@ -3,7 +3,7 @@
 import { postRead } from "../../reading.js";
 import { notice } from "../../notices.js";
 import { clip, putClip } from "../clip.js";
-import { freshId } from "../state.js";
+import { freshId } from "../fresh_id.js";
 
 const PART_CLIP = "parts-copied";
 

@@ -2,7 +2,7 @@
 
 import { notice } from "../../notices.js";
 import { referringTo } from "../goals.js";
-import { freshId } from "../state.js";
+import { freshId } from "../fresh_id.js";
 import { NO_MARK } from "./picked.js";
 
 export function hierarchyActs({ bench, keep, frame, picked, some, someMark, withDescendants, root }, acts) {

@@ -1,7 +1,7 @@
 // Joints: eyelets, seats, pivots, marks, axes and registrations.
 
 import { notice } from "../../notices.js";
-import { freshId } from "../state.js";
+import { freshId } from "../fresh_id.js";
 import { NO_MARK } from "./picked.js";
 
 export function jointActs({ bench, keep, frame, picked, some, someMark }, acts) {

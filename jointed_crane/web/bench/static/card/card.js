@@ -85,8 +85,8 @@ export function mountCard(root, bench, acts, sheets) {
     const part = bench.part(id);
     if (!name.matches(":focus")) name.value = part.name;
     find("many").textContent = bench.picked.length > 1 ? `and ${bench.picked.length - 1} more` : "";
-    find("sign-pin").toggleAttribute("hidden", part.kind === "helper");
-    find("sign-helper").toggleAttribute("hidden", part.kind !== "helper");
+    find("sign-pin").toggleAttribute("hidden", part.kind === "helper" || part.kind === "lever");
+    for (const kind of ["helper", "lever"]) find(`sign-${kind}`).toggleAttribute("hidden", part.kind !== kind);
     parent.replaceChildren(new Option(part.parent ? bench.part(part.parent).name : "the stage", part.parent ?? ""));
     for (const button of root.querySelectorAll("[data-keeps]")) button.setAttribute("aria-pressed", button.dataset.keeps === bench.keeps);
   }

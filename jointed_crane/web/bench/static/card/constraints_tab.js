@@ -1,8 +1,9 @@
 // The Constraints tab of the card: the rules that place the picked part from others, in the order in which they act.
 
-import { mountField, nameInput, smallButton } from "./fields.js";
+import { mountField, nameInput, smallButton, ticked, tickedWords } from "./fields.js";
 import { goalChoice } from "./goal_choice.js";
 import { referringTo } from "../goals.js";
+import { makeLinkRows } from "../board/link_rows.js";
 import { makeChanges } from "./changes.js";
 
 /** By kind: how its goals are called, what may be taken over, and what turns to the other side. */
@@ -74,33 +75,14 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
     const choices = document.createElement("div");
     choices.className = "mt-1.5 flex flex-wrap gap-x-3 gap-y-1";
     for (const [field, words] of Object.entries(MANNERS[constraint.kind].choices)) {
-      const label = document.createElement("label");
-      label.className = "flex items-center gap-1";
-      label.append(ticked(words, constraint[field], (checked) => change(constraint, { [field]: checked })), words);
-      choices.append(label);
+      choices.append(tickedWords(words, constraint[field], (checked) => change(constraint, { [field]: checked })));
     }
     const numbers = document.createElement("div");
     numbers.className = "mt-1.5 grid grid-cols-2 items-center gap-1.5";
     for (const name of bench.numbersOf(constraint)) numbers.append(...number(constraint, name));
     const keep = smallButton("Keep as keys", `${constraint.name}: put keys in its place`, () => acts.keepAsKeys(constraint.id));
     keep.classList.add("mt-1.5");
-    return [choices, numbers, ...(constraint.kind === "along a path" ? [contour(constraint)] : []), keep];
-  }
-
-  /** Which of the contours of the picture is the path; people count from 1. */
-  function contour(constraint) {
-    const label = document.createElement("label");
-    label.className = "mt-1.5 flex items-center gap-1.5 text-small text-mute";
-    const input = document.createElement("input");
-    input.className = "text-field h-6! w-14! px-1.5!";
-    input.type = "number";
-    input.min = 1;
-    input.value = constraint.contour + 1;
-    input.setAttribute("aria-label", `Contour of ${constraint.name}`);
-    input.addEventListener("keydown", (event) => event.stopPropagation());
-    input.addEventListener("change", () => change(constraint, { contour: Math.max(Math.round(input.valueAsNumber) - 1, 0) || 0 }));
-    label.append("Contour", input);
-    return label;
+    return [choices, numbers, ...(constraint.kind === "along a path" ? [contourField(constraint, (contour) => change(constraint, { contour }))] : []), keep];
   }
 
   function number(constraint, name) {
@@ -122,14 +104,16 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
   /** The list is made anew when a constraint changes; while a number is dragged only the fields are. */
   function draw() {
     if (!bench.lead) return;
-    const now = JSON.stringify([bench.lead, open, part().constraints, bench.version]);
+    const now = JSON.stringify([bench.lead, open, part().constraints, part().links, bench.version]);
     if (now !== drawn) {
       drawn = now;
       fields = [];
       find("list").replaceChildren(...part().constraints.map(row));
+      const linkRow = makeLinkRows(bench, previewer, find("field"), fields);
+      find("links").replaceChildren(...part().links.map((link) => linkRow(bench.lead, link, false)));
       const referring = referringTo(bench, [bench.lead]);
       find("goal-of").textContent = referring.length ? `Goal of ${referring.join(", ")}.` : "";
-      find("none").hidden = part().constraints.length > 0 || referring.length > 0;
+      find("none").hidden = part().constraints.length + part().links.length > 0 || referring.length > 0;
     }
     for (const field of fields) field();
   }
@@ -137,12 +121,18 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
   return { draw };
 }
 
-function ticked(label, isTicked, act) {
-  const box = document.createElement("input");
-  box.type = "checkbox";
-  box.className = "size-4 shrink-0 accent-lagoon";
-  box.checked = isTicked;
-  box.setAttribute("aria-label", label);
-  box.addEventListener("change", () => act(box.checked));
-  return box;
+/** Which of the contours of the picture is the path; people count from 1. */
+function contourField({ name, contour }, set) {
+  const label = document.createElement("label");
+  label.className = "mt-1.5 flex items-center gap-1.5 text-small text-mute";
+  const input = document.createElement("input");
+  input.className = "text-field h-6! w-14! px-1.5!";
+  input.type = "number";
+  input.min = 1;
+  input.value = contour + 1;
+  input.setAttribute("aria-label", `Contour of ${name}`);
+  input.addEventListener("keydown", (event) => event.stopPropagation());
+  input.addEventListener("change", () => set(Math.max(Math.round(input.valueAsNumber) - 1, 0) || 0));
+  label.append("Contour", input);
+  return label;
 }

@@ -1,7 +1,7 @@
 // The drawings of a part: which one shows, their names and order, and where new ones come from.
 
 import { thumbnail } from "../drawing.js";
-import { freshId } from "../state.js";
+import { freshId } from "../fresh_id.js";
 import { nameInput, smallButton } from "./fields.js";
 
 export function mountDrawingList(root, bench, find, { drawingFromFile, openCompare, redraw }) {

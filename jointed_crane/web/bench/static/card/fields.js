@@ -54,6 +54,25 @@ export function nameInput(name, label, look, rename) {
   return input;
 }
 
+/** A box that is ticked or not. */
+export function ticked(label, isTicked, act) {
+  const box = document.createElement("input");
+  box.type = "checkbox";
+  box.className = "size-4 shrink-0 accent-lagoon";
+  box.checked = isTicked;
+  box.setAttribute("aria-label", label);
+  box.addEventListener("change", () => act(box.checked));
+  return box;
+}
+
+/** A box with its words beside it. */
+export function tickedWords(words, isTicked, act) {
+  const label = document.createElement("label");
+  label.className = "flex items-center gap-1";
+  label.append(ticked(words, isTicked, act), words);
+  return label;
+}
+
 /** A small button with a sign or a word, and what it does in words. */
 export function smallButton(text, label, act) {
   const made = document.createElement("button");

@@ -5,7 +5,7 @@ import { saying } from "../../notices.js";
 import { readable } from "../drawing.js";
 import { mountField, nameInput } from "./fields.js";
 import { drawGaps, drawRound } from "./joint_ends.js";
-import { freshId } from "../state.js";
+import { freshId } from "../fresh_id.js";
 
 export function mountJointTab(root, bench, acts, previewer, isOpen) {
   const find = (name) => root.querySelector(`[data-joint="${name}"]`);

@@ -72,5 +72,15 @@ export function makeNumbers(root, bench, previewer) {
     ),
   );
 
+  draws.push(markDriven);
   return draws;
+
+  /** Numbers that links add to, which show their own part alone. */
+  function markDriven() {
+    for (const element of root.querySelectorAll("[data-panel=place] [data-channel]")) {
+      const drivers = bench.lead ? bench.part(bench.lead).links.filter(({ onto }) => onto === element.dataset.channel).map(({ source }) => bench.part(source).name) : [];
+      element.classList.toggle("field-driven", drivers.length > 0);
+      element.title = drivers.length ? `${drivers.join(", ")} adds to it; the number is its own` : "";
+    }
+  }
 }

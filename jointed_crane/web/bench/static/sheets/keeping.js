@@ -2,7 +2,7 @@
 
 import { notice } from "../../notices.js";
 import { arithmetic } from "../card/fields.js";
-import { freshId } from "../state.js";
+import { freshId } from "../fresh_id.js";
 import { mountPreviewed } from "./previewed.js";
 
 /** Names a frame or a span of frames. Opened with the id of a marker, or with the frames of a new one. */

@@ -3,7 +3,7 @@
 import { postFiles } from "../../reading.js";
 import { notice, saying } from "../../notices.js";
 import { artImage, pin, svg } from "../drawing.js";
-import { freshId } from "../state.js";
+import { freshId } from "../fresh_id.js";
 import { mountBake, mountBetween, mountPivot, mountSway } from "./curve_sheets.js";
 import { mountImport, mountUpdate } from "./importing.js";
 import { mountMarker, mountPoses } from "./keeping.js";
@@ -55,6 +55,13 @@ export function mountSheets(root, bench, acts) {
     openImport: mountImport(dialog("import"), bench, acts),
     openUpdate: mountUpdate(dialog("update"), bench),
     ...mountScaling(dialog("scaling"), bench),
+    /** A followed point as a helper with keys. */
+    async track() {
+      const file = await pickFile("track-file");
+      const found = file && (await saying(() => postFiles("/api/tracks", [file])));
+      const id = freshId();
+      if (found && (await bench.keep([{ edit: "bring_track", id, ...found }]))) bench.pick([id]);
+    },
     async reference() {
       const files = await pickFiles("reference-files");
       const found = files.length ? await saying(() => postFiles("/api/moving", files)) : null;

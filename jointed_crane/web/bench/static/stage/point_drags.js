@@ -1,7 +1,7 @@
 // Drags of single points: pivots, registrations, eyelets and marks, nodes of paths, the edge of a helper.
 
 import { readable } from "../drawing.js";
-import { freshId } from "../state.js";
+import { freshId } from "../fresh_id.js";
 
 /** How near a dragged point must come to a place to be drawn to it, px on the screen. */
 const SNAP = 9;

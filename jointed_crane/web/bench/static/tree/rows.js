@@ -22,8 +22,8 @@ export function makeRows(bench, template, made, folded) {
     else element.removeAttribute("aria-expanded");
     within("name").textContent = part.name;
     within("name").classList.toggle("italic", part.kind === "helper" || part.kind === "reference");
-    within("pin").toggleAttribute("hidden", part.kind === "helper" || part.drawings.length > 0);
-    within("helper").toggleAttribute("hidden", part.kind !== "helper");
+    within("pin").toggleAttribute("hidden", part.kind === "helper" || part.kind === "lever" || part.drawings.length > 0);
+    for (const kind of ["helper", "lever"]) within(kind).toggleAttribute("hidden", part.kind !== kind);
     const badge = part.kind === "reference" ? "reference" : part.drawings.length > 1 ? String(part.drawings.length) : part.kind === "text" ? "text" : "";
     const [drawing] = part.drawings;
     if (known?.state[0].drawings[0] !== drawing) within("picture").replaceChildren(...(drawing ? [thumbnail(drawing, { width: 20, height: 20 })] : []));

@@ -6,7 +6,7 @@ import { mountJoining } from "./joining.js";
 import { mountPicking } from "./picking.js";
 import { makeRows } from "./rows.js";
 
-const KINDS = { art: ["drawing", "bitmap"], made: ["shape", "text"], helper: ["helper"], reference: ["reference"] };
+const KINDS = { art: ["drawing", "bitmap"], made: ["shape", "text"], helper: ["helper"], lever: ["lever"], reference: ["reference"] };
 
 export function mountTree(root, bench, acts, menu) {
   const list = root.querySelector("[data-tree=list]");
@@ -23,11 +23,13 @@ export function mountTree(root, bench, acts, menu) {
   /** Whether search and filter show a part. */
   function isWanted(part) {
     const words = search.value.trim().toLowerCase();
-    if (words && !part.name.toLowerCase().includes(words)) return false;
+    // A part is found by its own name and by the names of what drives it.
+    const names = [part, ...part.links.map(({ source }) => bench.parts.get(source))].map((found) => found?.name.toLowerCase() ?? "");
+    if (words && !names.some((name) => name.includes(words))) return false;
     const [what, value] = filter.value.split(":");
     if (what === "kind") return KINDS[value].includes(part.kind);
     if (what === "tag") return part.tag === value;
-    if (what === "state") return { hidden: part.hidden, locked: part.locked, seated: part.seat, free: part.parent && !part.seat }[value];
+    if (what === "state") return { hidden: part.hidden, locked: part.locked, seated: part.seat, driven: part.links.length > 0, free: part.parent && !part.seat }[value];
     return true;
   }
 

@@ -1,0 +1,104 @@
+// A lever as it is drawn and taken hold of: a track with a knob, or a pad; the same on the board and on the stage.
+
+import { clamp, readable, svg } from "../drawing.js";
+
+const EDGE = 9; // px between the ends of the track and the ends of the picture
+const AXES = ["lever.x", "lever.y"];
+
+/** The edit that sets values of a lever where one is. */
+export const leverEdits = (bench, id, values) => [{ edit: "set_values", parts: [id], values, frame: bench.at }];
+
+/** A lever's values as words. */
+export const leverWords = (bench, id) => bench.part(id).lever.axes.map((_, index) => readable(bench.value(id, AXES[index]), 3)).join(", ");
+
+/** A picture `width` px wide: {element, height, draw}. A drag sets values, double-click neutral, arrow keys a step. */
+export function leverPicture(bench, previewer, id, width) {
+  const { axes } = bench.part(id).lever;
+  const isPad = axes.length === 2;
+  const height = isPad ? width : 26;
+  const inner = width - 2 * EDGE;
+  const xOf = (value) => EDGE + ((value - axes[0].low) / (axes[0].high - axes[0].low)) * inner;
+  const yOf = (value) => (isPad ? height - EDGE - ((value - axes[1].low) / (axes[1].high - axes[1].low)) * inner : height / 2);
+  const home = axes.map(({ neutral }) => neutral);
+  const element = svg("g", { tabindex: 0, role: "slider", class: "lever cursor-pointer", "data-lever": id });
+  const knob = svg("circle", { r: 8, class: "fill-lagoon-light stroke-lagoon", "stroke-width": 2 });
+  const track = isPad
+    ? [svg("rect", { x: 1, y: 1, width: width - 2, height: height - 2, rx: 8, class: "fill-card stroke-line" }), svg("path", { d: `M${EDGE} ${yOf(home[1])}H${width - EDGE}M${xOf(home[0])} ${EDGE}V${height - EDGE}`, class: "stroke-line" })]
+    : [
+        svg("rect", { width, height, fill: "transparent" }),
+        svg("path", { d: `M${EDGE} ${height / 2}H${width - EDGE}`, class: "stroke-line", "stroke-width": 5, "stroke-linecap": "round" }),
+        svg("path", { d: `M${xOf(home[0])} ${height / 2 - 8}V${height / 2 + 8}`, class: "stroke-mute", "stroke-width": 1.6 }),
+      ];
+  element.append(...track, knob);
+
+  function valuesAt(event) {
+    const box = element.querySelector("rect").getBoundingClientRect();
+    const shares = [(event.clientX - box.left - EDGE) / (box.width - 2 * EDGE), 1 - (event.clientY - box.top - EDGE) / (box.height - 2 * EDGE)];
+    // A hand sets round numbers: a two-hundredth of the range; Alt leaves them as they are.
+    const round = (value, size) => (event.altKey ? value : Math.round(value / size) * size);
+    return Object.fromEntries(axes.map(({ low, high }, index) => [AXES[index], clamp(round(low + shares[index] * (high - low), (high - low) / 200), low, high)]));
+  }
+  let drag = null;
+  element.addEventListener("pointerdown", (event) => {
+    if (event.button !== 0) return;
+    event.preventDefault();
+    event.stopPropagation();
+    element.focus({ preventScroll: true });
+    element.setPointerCapture(event.pointerId);
+    drag = { values: null, from: [event.clientX, event.clientY] };
+  });
+  element.addEventListener("pointermove", (event) => {
+    if (!drag || (!drag.values && Math.hypot(event.clientX - drag.from[0], event.clientY - drag.from[1]) < 2)) return;
+    drag.values = valuesAt(event);
+    previewer.ask(leverEdits(bench, id, drag.values));
+  });
+  element.addEventListener("pointerup", (event) => {
+    if (!drag) return;
+    const values = drag.values ?? (event.detail > 1 ? null : valuesAt(event));
+    drag = null;
+    if (values) previewer.keep(leverEdits(bench, id, values));
+  });
+  element.addEventListener("lostpointercapture", () => {
+    if (drag) previewer.cancel();
+    drag = null;
+  });
+  element.addEventListener("dblclick", (event) => {
+    event.stopPropagation();
+    previewer.keep(leverEdits(bench, id, Object.fromEntries(home.map((value, index) => [AXES[index], value]))));
+  });
+  element.addEventListener("keydown", (event) => {
+    if (event.key === "Escape" && drag) {
+      event.stopPropagation();
+      drag = null;
+      return previewer.cancel();
+    }
+    const [index, sign] = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowDown: [isPad ? 1 : 0, -1], ArrowUp: [isPad ? 1 : 0, 1] }[event.key] ?? [];
+    if (index === undefined) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const { low, high, step } = axes[index];
+    const size = (step || (high - low) / 20) * (event.shiftKey ? 5 : event.altKey && !step ? 0.1 : 1);
+    setSoon(AXES[index], clamp((wanted[AXES[index]] ?? bench.value(id, AXES[index])) + sign * size, low, high));
+  });
+  const wanted = {}; // what has been set and not been answered yet, so that quick steps add up
+  async function setSoon(channel, value) {
+    wanted[channel] = value;
+    await previewer.keep(leverEdits(bench, id, { [channel]: value }));
+    if (wanted[channel] === value) delete wanted[channel];
+  }
+
+  function draw() {
+    const values = axes.map((axis, index) => clamp(bench.value(id, AXES[index]), axis.low, axis.high));
+    knob.setAttribute("cx", xOf(values[0]));
+    knob.setAttribute("cy", yOf(values[1]));
+    const isKeyed = axes.some((_, index) => bench.isKeyed(id, AXES[index]));
+    knob.setAttribute("class", isKeyed ? "fill-brass-light stroke-brass" : "fill-lagoon-light stroke-lagoon");
+    element.setAttribute("aria-label", bench.part(id).name);
+    element.setAttribute("aria-valuemin", axes[0].low);
+    element.setAttribute("aria-valuemax", axes[0].high);
+    element.setAttribute("aria-valuenow", values[0]);
+    element.setAttribute("aria-valuetext", leverWords(bench, id));
+  }
+  draw();
+  return { element, height, draw };
+}

@@ -1,0 +1,129 @@
+// One lever on the board: its name, its picture, teaching, and behind "More" its range and what it drives.
+
+import { svg } from "../drawing.js";
+import { mountField, nameInput, smallButton, tickedWords } from "../card/fields.js";
+import { freshId } from "../fresh_id.js";
+import { leverEdits, leverPicture } from "./lever_picture.js";
+import { channelWords, makeLinkRows } from "./link_rows.js";
+
+const AXES = ["lever.x", "lever.y"];
+
+/** What gives the element of a lever; `state` says which one is open, `redraw` draws the board anew. */
+export function makeLeverRow(bench, previewer, template, draws, state, redraw) {
+  const linkRow = makeLinkRows(bench, previewer, template, draws);
+
+  function number(label, spec, unit = "") {
+    const element = template.content.firstElementChild.cloneNode(true);
+    element.querySelector("input").setAttribute("aria-label", label);
+    element.querySelector(".unit").textContent = unit;
+    draws.push(mountField(element, { step: 0.1, digits: 3, ...spec }, bench, previewer));
+    return element;
+  }
+
+  return function row(id, width) {
+    const part = bench.part(id);
+    const item = document.createElement("li");
+    item.className = `rounded-panel border px-2 py-1.5 ${bench.picked.includes(id) ? "border-lagoon bg-lagoon-light/40" : "border-line bg-card"}`;
+    item.dataset.onBoard = id;
+    const head = document.createElement("div");
+    head.className = "flex items-center gap-1";
+    const name = nameInput(part.name, `Name of the lever ${part.name}`, "h-6 min-w-0 grow rounded-md border border-transparent bg-transparent px-1 font-semibold hover:border-line", (to) => bench.keep([{ edit: "rename_part", part: id, name: to }]));
+    name.addEventListener("focus", () => bench.lead !== id && bench.pick([id]));
+    const more = smallButton(state.open === id ? "Less" : "More", `${state.open === id ? "Less" : "More"} of ${part.name}`, () => {
+      state.open = state.open === id ? null : id;
+      redraw();
+    });
+    more.setAttribute("aria-expanded", state.open === id);
+    head.append(name, more);
+    const image = leverPicture(bench, previewer, id, width);
+    draws.push(image.draw);
+    const holder = svg("svg", { width, height: image.height, class: "my-1 block touch-none select-none" });
+    holder.append(image.element);
+    item.append(head, holder, values(id), teaching(id));
+    if (state.open === id) item.append(...details(id));
+    return item;
+  };
+
+  function values(id) {
+    const { axes } = bench.part(id).lever;
+    const holder = document.createElement("div");
+    holder.className = "flex items-center gap-1";
+    for (const [index, axis] of axes.entries()) {
+      const channel = AXES[index];
+      const edits = (value) => leverEdits(bench, id, { [channel]: value });
+      const read = () => (bench.part(id) ? bench.value(id, channel) : null);
+      holder.append(number(`${bench.channel(channel).label} of ${bench.part(id).name}`, { read, edits, neutral: axis.neutral, step: axis.step || (axis.high - axis.low) / 20, isKeyed: () => bench.isKeyed(id, channel) }, index ? "up" : ""));
+    }
+    return holder;
+  }
+
+  function teaching(id) {
+    const holder = document.createElement("div");
+    holder.className = "mt-1 flex items-center gap-1";
+    for (const [index] of bench.part(id).lever.axes.entries()) {
+      const channel = AXES[index];
+      const isOn = bench.teaching?.lever === id && bench.teaching.channel === channel;
+      const words = bench.part(id).lever.axes.length > 1 ? ` ${index ? "up" : "across"}` : "";
+      const button = smallButton(isOn ? "Stop teaching" : `Teach${words}`, isOn ? `Stop teaching ${bench.part(id).name}` : `Teach ${bench.part(id).name}${words}: set it, pose the parts, then keep that`, () => bench.teach(isOn ? null : { lever: id, channel }));
+      button.setAttribute("aria-pressed", isOn);
+      if (isOn) button.classList.add("button-main");
+      holder.append(button);
+    }
+    return holder;
+  }
+
+  function details(id) {
+    const part = bench.part(id);
+    const { axes, on_stage: isOnStage } = part.lever;
+    const lever = (fields) => [{ edit: "change_lever", part: id, lever: { axes, on_stage: isOnStage, ...fields } }];
+    const found = axes.map((axis, index) => {
+      const numbers = document.createElement("div");
+      numbers.className = "mt-1.5 grid grid-cols-2 gap-1";
+      const now = () => bench.part(id)?.lever?.axes[index];
+      for (const field of ["low", "neutral", "high", "step"]) {
+        const edits = (value) => lever({ axes: bench.part(id).lever.axes.map((other, at) => (at === index ? { ...other, [field]: value } : other)) });
+        numbers.append(number(`${field} of ${part.name}${index ? " up" : ""}`, { read: () => now()?.[field] ?? null, edits }, field));
+      }
+      return numbers;
+    });
+    const choices = document.createElement("div");
+    choices.className = "mt-1.5 flex items-center gap-2 text-small";
+    choices.append(tickedWords("as a pad", axes.length === 2, (isPad) => bench.keep(lever({ axes: isPad ? [axes[0], { ...axes[0] }] : axes.slice(0, 1) }))), tickedWords("on the stage", isOnStage, (checked) => bench.keep(lever({ on_stage: checked }))));
+    choices.append(smallButton("×", `Take the lever ${part.name} away`, () => bench.keep([{ edit: "delete_parts", parts: [id], frame: bench.at }])));
+    const links = document.createElement("ol");
+    links.className = "mt-1.5 space-y-1";
+    for (const other of bench.order) for (const link of bench.part(other).links) if (link.source === id) links.append(linkRow(other, link, true));
+    return [...found, choices, links, driving(id)];
+  }
+
+  /** Has the parts picked besides the lever driven on a channel. */
+  function driving(id) {
+    const holder = document.createElement("div");
+    holder.className = "mt-1.5 flex items-center gap-1";
+    const choice = document.createElement("select");
+    choice.className = "h-6 min-w-0 grow rounded-md border border-line bg-card px-1 text-small";
+    choice.setAttribute("aria-label", `What ${bench.part(id).name} is to drive`);
+    for (const target of targets(id)) choice.append(new Option(channelWords(bench, target.part, target.onto), JSON.stringify(target)));
+    const channels = bench.part(id).lever.axes.map((_, index) => AXES[index]);
+    const add = (channel) => () => {
+      const { part, onto } = JSON.parse(choice.value);
+      return bench.keep([{ edit: "link", part, link: { id: freshId(), source: id, channel, onto, amount: bench.channel(onto).unit ? 30 : 0.5 } }]);
+    };
+    const buttons = channels.map((channel, index) => smallButton(channels.length > 1 ? ["Across", "Up"][index] : "Drive", `${bench.part(id).name} drives that channel of it`, add(channel)));
+    const words = document.createElement("p");
+    words.className = "text-small text-mute";
+    words.textContent = "Pick the parts it is to drive.";
+    holder.append(...(choice.length ? [choice, ...buttons] : [words]));
+    return holder;
+  }
+
+  /** The channels of the picked parts that may be driven. */
+  function targets(id) {
+    const parts = bench.picked.filter((other) => other !== id && bench.part(other).kind !== "lever");
+    return parts.flatMap((part) => {
+      const numbers = bench.part(part).constraints.flatMap((one) => bench.numbersOf(one).map((number) => `constraint.${one.id}.${number}`));
+      const own = Object.values(bench.channels).filter(({ name, is_deep: isDeep, is_of_shape: isOfShape }) => !isDeep && !isOfShape && !name.startsWith("lever.") && !name.endsWith(".z") || name === "turn.z" || name === "spin.z");
+      return [...own.map(({ name }) => name), ...numbers].map((onto) => ({ part, onto }));
+    });
+  }
+}
