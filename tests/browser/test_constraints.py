@@ -8,6 +8,7 @@ from jointed_crane.core.edits.shapes import AddShape
 from jointed_crane.core.edits.tree import Join
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.shapes import Rectangle
 from tests.browser.test_whole_way import BenchTestCase
 from tests.core.test_shape_motion import SHAPES
 
@@ -18,7 +19,11 @@ class ConstraintTests(BenchTestCase):
         places = {"Upper arm": (300, 200), "Fore arm": (420, 260), "Hand": (520, 200), "Lamp": (900, 300)}
         edits = [AddShape(name, SHAPES["ellipse"], name, place) for name, place in places.items()]
         edits += [Join(("Fore arm",), "Upper arm"), Join(("Hand",), "Fore arm")]
-        scene = Scene("s", "Arm", length=49, parts=(Part("post", "Post", "helper", rest={"move.x": 800.0}),))
+        post = Part("post", "Post", "helper", rest={"move.x": 800.0})
+        places = {"Root": (600.0, 500.0), "End": (680.0, 500.0)}
+        ends = (Part(name, name, "helper", rest={"move.x": x, "move.y": y}) for name, (x, y) in places.items())
+        edits.append(AddShape("Hair", Rectangle((0.0, 0.0, 80.0, 24.0)), "Hair", (600, 488)))
+        scene = Scene("s", "Arm", length=49, parts=(post, *ends))
         self.served.library.scenes.create(applied(scene, edits))
         self.open_bench("s")
 
@@ -103,3 +108,43 @@ class ConstraintTests(BenchTestCase):
         self.assertEqual(self.part("Lamp").constraints[0].goal.part, self.part("Hand").id)
         self.press("Control+z", "Control+z")
         self.assertEqual(self.part("Lamp").constraints, ())
+
+    def test_hair_is_held_by_a_span_within_its_ranges_and_pulled_by_its_ends(self):
+        left, top, right, bottom = self.part("Hair").bounds
+        middle = (top + bottom) / 2
+        self.pick("Root")
+        for name in ("End", "Hair"):
+            self.row(name).click(modifiers=["Control"])
+        self.page.get_by_role("tab", name="Constraints").click()
+        self.page.select_option("[data-rule=kind]", "span")
+        self.page.locator("[data-rule=add]").click()
+        self.settled()
+
+        def ends():
+            world = evaluate(self.scene(), [0.0]).world_of(self.part("Hair").id)
+            return [(world @ [x, middle, 0.0, 1.0])[:2] for x in (left, right)]
+
+        for end, name in zip(ends(), ("Root", "End"), strict=True):
+            np.testing.assert_allclose(end, self.pivot(name), atol=1e-9)
+        # Taken near its right end the piece is pulled by that; the other end stays.
+        x, y = self.pivot("End")
+        self.drag(self.on_screen(x - 8, y), self.on_screen(x + 2, y))
+        self.assertAlmostEqual(float(self.pivot("End")[0] - x), 10, delta=2)
+        np.testing.assert_allclose(ends()[0], self.pivot("Root"), atol=1e-9)
+        np.testing.assert_allclose(ends()[1], self.pivot("End"), atol=1e-9)
+        # Beyond its longest the end lets go, and a range that is loosened at one frame brings it back.
+        self.page.get_by_role("button", name="More of Span").click()
+        longest = self.page.get_by_role("textbox", name="Longest of Span")
+        longest.fill("1.05")
+        longest.press("Enter")
+        self.settled()
+        self.assertGreater(float(np.hypot(*(ends()[1] - self.pivot("End")))), 2)
+        self.press("m")
+        self.go_to(10)
+        longest.fill("2")
+        longest.press("Enter")
+        self.settled()
+        np.testing.assert_allclose(ends()[1], self.pivot("End"), atol=1e-9)
+        expect(self.page.locator("[data-time=picture]")).to_contain_text("Longest")
+        self.press("Control+z", "Control+z", "Control+z", "Control+z")
+        self.assertEqual(self.part("Hair").constraints, ())

@@ -17,6 +17,7 @@ from jointed_crane.core.constraints.kinds import (
     number_channel,
 )
 from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.changing_hands import MatchReach
 from jointed_crane.core.edits.constraining import (
     ChangeConstraint,
     Constrain,
@@ -26,6 +27,7 @@ from jointed_crane.core.edits.constraining import (
 )
 from jointed_crane.core.edits.copies import Duplicate, MirroredCopy
 from jointed_crane.core.edits.keys import SetSway
+from jointed_crane.core.edits.leading import Lead
 from jointed_crane.core.edits.parts import DeleteParts
 from jointed_crane.core.edits.poses import SetValues
 from jointed_crane.core.edits.registering import MoveRegistration
@@ -322,3 +324,26 @@ class GraphTests(unittest.TestCase):
                 continue
             pose = evaluate(scene, FRAMES)
             self.assertTrue(np.isfinite(pose.world).all() and np.isfinite(pose.pivot).all())
+
+
+class LeadTests(unittest.TestCase):
+    def test_moving_a_hand_that_reaches_moves_its_goal_and_no_bone_changes_its_length(self):
+        scene = Scene("s", "S", parts=tuple(arm(0, (60.0, 50.0), (70.0, 30.0))))
+        after = applied(scene, [Lead(("h0",), (12.0, -9.0))])
+        np.testing.assert_allclose(evaluate(after, [0.0]).pivot_of("h0")[:2], (82.0, 21.0), atol=1e-9)
+        self.assertEqual(after.part("h0").rest, scene.part("h0").rest)
+        turned = applied(scene, [MatchReach("h0", "r", "turn", 5.0), Lead(("h0",), (3.0, 4.0), frame=8.0)])
+        self.assertEqual(set(turned.part("h0").channels), {"move.x", "move.y"})
+
+    def test_a_spanned_piece_is_moved_by_the_end_that_is_nearer_to_the_hand(self):
+        rule = Span(id="s", name="Span", first=Goal(part="a"), second=Goal(part="b"), points=((0, 0, 0), (90, 0, 0)))
+        hair = replace(helper("hair"), constraints=(rule,))
+        scene = Scene("s", "S", parts=(helper("a", 0.0, 0.0), helper("b", 90.0, 0.0), hair))
+        for at, moved in (((70.0, 3.0), {"b"}), ((10.0, 3.0), {"a"}), (None, {"a", "b"})):
+            after = applied(scene, [Lead(("hair",), (0.0, 5.0), at)])
+            self.assertEqual({part.id for part in after.parts if part is not scene.part(part.id)}, moved)
+        marks = (Mark("m", "Mark", (0.0, 0.0)),)
+        held = replace(rule, first=Goal(at="mark", named="m"))
+        scene = replace(scene, marks=marks).with_parts([replace(hair, constraints=(held,))])
+        with self.assertRaisesRegex(RuleError, "held by a mark"):
+            applied(scene, [Lead(("hair",), (0.0, 5.0), (1.0, 1.0))])

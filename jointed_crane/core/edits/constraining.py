@@ -239,7 +239,7 @@ def _offset(scene: Scene, part: Part, goal: Goal, frame: float | None) -> dict[s
     """How a part lies beside a goal: the numbers of `Follow` with which nothing moves."""
     own = shown_world(scene, part.id, frame)[:2, :2]
     pivot = shown_pivot(scene, part.id, frame)[:2]
-    there, place = shown_world(scene, goal.part, frame)[:2, :2], _place(scene, goal, frame)
+    there, place = shown_world(scene, goal.part, frame)[:2, :2], goal_place(scene, goal, frame)
     if not np.linalg.det(there):
         raise RuleError(f"{scene.part(goal.part or '').name} has no size there. Nothing was changed.")
     x, y = np.linalg.solve(there, pivot - place)
@@ -249,7 +249,7 @@ def _offset(scene: Scene, part: Part, goal: Goal, frame: float | None) -> dict[s
     return {"x": float(x), "y": float(y), "turn": float(turn), "scalex": float(sizes[0]), "scaley": float(sizes[1])}
 
 
-def _place(scene: Scene, goal: Goal, frame: float | None) -> Floats:
+def goal_place(scene: Scene, goal: Goal, frame: float | None) -> Floats:
     """Where a goal is shown, px on the stage, shape (2,)."""
     if goal.part is None:
         return np.array(the_one(scene.marks, goal.named or "", "mark on the stage").place)

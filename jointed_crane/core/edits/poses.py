@@ -23,7 +23,7 @@ from jointed_crane.core.shown import shown_pivot, shown_world
 FINEST_STEP = 0.01
 
 
-def _when(frame: float | None) -> str:
+def when(frame: float | None) -> str:
     return "at rest" if frame is None else f"at frame {frame:g}"
 
 
@@ -86,7 +86,7 @@ class SetValues(ValueEdit, kind="set_values"):
 
     def label(self, scene: Scene) -> str:
         what = ", ".join(f"{channel_kind(name).label} {value:g}" for name, value in self.values.items())
-        return f"{named(scene.part(part_id) for part_id in self.parts)}: {what} {_when(self.frame)}"
+        return f"{named(scene.part(part_id) for part_id in self.parts)}: {what} {when(self.frame)}"
 
     def new_values(self, scene: Scene) -> Iterator[NewValue]:
         for part in unlocked(scene, self.parts):
@@ -114,7 +114,7 @@ class TurnBy(ValueEdit, kind="turn_by"):
     step: float = 0.0
 
     def label(self, scene: Scene) -> str:
-        return f"Turn {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
+        return f"Turn {named(scene.part(part_id) for part_id in self.parts)} {when(self.frame)}"
 
     def new_values(self, scene: Scene) -> Iterator[NewValue]:
         parts = unlocked(scene, self.parts)
@@ -140,7 +140,7 @@ class MoveBy(ValueEdit, kind="move_by"):
     past_limits: bool = False
 
     def label(self, scene: Scene) -> str:
-        return f"Move {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
+        return f"Move {named(scene.part(part_id) for part_id in self.parts)} {when(self.frame)}"
 
     def new_values(self, scene: Scene) -> Iterator[NewValue]:
         for part_id in uppermost(scene, [part.id for part in unlocked(scene, self.parts)]):
@@ -157,7 +157,7 @@ class ScaleBy(ValueEdit, kind="scale_by"):
     past_limits: bool = False
 
     def label(self, scene: Scene) -> str:
-        return f"Scale {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
+        return f"Scale {named(scene.part(part_id) for part_id in self.parts)} {when(self.frame)}"
 
     def new_values(self, scene: Scene) -> Iterator[NewValue]:
         for part in unlocked(scene, self.parts):
@@ -180,7 +180,7 @@ class ScaleToward(ValueEdit, kind="scale_toward"):
     past_limits: bool = False
 
     def label(self, scene: Scene) -> str:
-        return f"Scale {named(scene.part(part_id) for part_id in self.parts)} {_when(self.frame)}"
+        return f"Scale {named(scene.part(part_id) for part_id in self.parts)} {when(self.frame)}"
 
     def new_values(self, scene: Scene) -> Iterator[NewValue]:
         return ScaleBy(self.parts, self.factors(scene), self.frame, self.past_limits).new_values(scene)

@@ -24,7 +24,7 @@ export function mountKeyboard(bench, commands, menu) {
     const degrees = (x - y) * (event.shiftKey ? 15 : size);
     const factors = [1 + (x * size) / 100, 1 - (y * size) / 100];
     const edits = {
-      move: () => ({ edit: "move_by", parts, by: [x * size, y * size] }),
+      move: () => ({ edit: "lead", parts, by: [x * size, y * size] }),
       turn: () => (about ? { edit: "turn_about", parts, degrees, about } : { edit: "turn_by", parts, degrees }),
       scale: () => (about ? { edit: "scale_about", parts, factor: 1 + ((x - y) * size) / 100, about } : { edit: "scale_by", parts, factors }),
       pivot: () => {

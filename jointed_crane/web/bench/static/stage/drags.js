@@ -20,15 +20,15 @@ export function makeDrags({ bench, view, handles, over, drag }) {
     };
   }
 
-  function moveDrag(start) {
-    const parts = [...bench.picked];
+  function moveDrag(start, parts = [...bench.picked]) {
+    const taken = view.toStage(start);
     return {
       move([x, y], event) {
         let by = [(x - start[0]) / view.k, (y - start[1]) / view.k];
         if (event.altKey) by = by.map((value) => value / 10);
         if (event.shiftKey) by = Math.abs(by[0]) > Math.abs(by[1]) ? [by[0], 0] : [0, by[1]];
         drag.text = `${readable(by[0], 1)}, ${readable(by[1], 1)} px`;
-        return [{ edit: "move_by", parts, by, frame: bench.at, past_limits: event.ctrlKey }];
+        return [{ edit: "lead", parts, by, at: taken, frame: bench.at, past_limits: event.ctrlKey }];
       },
     };
   }

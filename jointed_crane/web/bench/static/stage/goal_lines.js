@@ -18,6 +18,14 @@ export function makeGoalLines(bench, view, holder, { pivotOf }) {
     return own && view.toScreen(bench.onStage(part, own));
   }
 
+  /** The sign of a goal, which can be dragged: a mark by itself, anything else with its part. */
+  function diamond({ part, named }, [x, y]) {
+    const held = part ? { "data-goal": part } : { "data-mark": named };
+    const sign = svg("path", { d: `M${x - 6} ${y}l6 -6 6 6 -6 6Z`, class: "fill-card stroke-coral cursor-move", "stroke-width": 1.6, ...held });
+    sign.append(svg("title", {}, part ? `A drag moves ${bench.part(part).name}` : "A drag moves the mark"));
+    return sign;
+  }
+
   /** What carries at the frame shown. */
   function carriedBy({ holds }) {
     const part = bench.isMotion && holds.filter(({ frame }) => frame <= bench.frame).at(-1)?.part;
@@ -31,11 +39,11 @@ export function makeGoalLines(bench, view, holder, { pivotOf }) {
       for (const one of constraint.kind === "carry" ? carriedBy(constraint) : goalsOf(constraint)) {
         const to = placeOf(one);
         if (!to) continue;
-        const group = svg("g", { "pointer-events": "none", opacity: constraint.is_on ? 1 : 0.4, "data-goal-line": constraint.id });
+        const group = svg("g", { opacity: constraint.is_on ? 1 : 0.4, "data-goal-line": constraint.id });
         group.append(
-          svg("path", { d: `M${x} ${y}L${to.join(" ")}`, class: "stroke-coral", "stroke-width": 1.4, "stroke-dasharray": "7 4", fill: "none" }),
-          svg("path", { d: `M${to[0] - 6} ${to[1]}l6 -6 6 6 -6 6Z`, class: "fill-card stroke-coral", "stroke-width": 1.6 }),
-          svg("text", { x: (x + to[0]) / 2 + 6, y: (y + to[1]) / 2 - 6, class: "fill-ink text-[11.5px] font-semibold" }, constraint.kind),
+          svg("path", { d: `M${x} ${y}L${to.join(" ")}`, class: "stroke-coral", "stroke-width": 1.4, "stroke-dasharray": "7 4", fill: "none", "pointer-events": "none" }),
+          diamond(one, to),
+          svg("text", { x: (x + to[0]) / 2 + 6, y: (y + to[1]) / 2 - 6, class: "fill-ink text-[11.5px] font-semibold", "pointer-events": "none" }, constraint.kind),
         );
         holder.append(group);
       }

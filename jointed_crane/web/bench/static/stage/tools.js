@@ -20,9 +20,11 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
     if (event.button !== 0) return;
     const target = event.target;
     if (target.dataset.ring) return begin(event, turnDrag(at));
-    if (target.dataset.scale) return pressScale(event, at, target.dataset.scale);
+    if (target.dataset.scale) return begin(event, scaling(bench, hint, { scaleDrag, sizeDrag }, at, target.dataset.scale));
     if (target.dataset.pathNode) return begin(event, nodeDrag(target.dataset));
     if (target.closest("[data-zero]")) return begin(event, zeroDrag(bench.lead, at));
+    const goal = target.closest("[data-goal]")?.dataset.goal;
+    if (goal && bench.tool === "move") return begin(event, moveDrag(at, [goal]));
     const spot = spotOf(target);
     if (spot && (spot.mark || bench.tool === "eyelet" || bench.tool === "move")) {
       bench.pickSpot(spot);
@@ -55,16 +57,8 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
     if (bench.tool === "pivot" && bench.keeps === "pivot") return begin(event, pivotDrag(id, at));
   }
 
-  /** Scaling a helper that carries parts: what is meant is asked once, before anything is scaled. */
-  function pressScale(event, at, axes) {
-    const lead = bench.part(bench.lead);
-    if (lead.kind !== "helper" || !bench.children(lead.id).length) return begin(event, scaleDrag(at, axes));
-    const meant = hint.scalingMeant();
-    if (meant === null) return void hint.askScaling(lead);
-    return begin(event, meant === "size" ? sizeDrag(lead, at) : scaleDrag(at, axes));
-  }
-
   function begin(event, made) {
+    if (!made) return;
     event.preventDefault();
     root.setPointerCapture(event.pointerId);
     active = { ...made, start: view.at(event), hasMoved: false, edits: null };
@@ -128,6 +122,15 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
 }
 
 /** The mark or eyelet that an element stands for. */
+/** The drag of a scale handle. Of a helper that carries parts it is asked once what is meant, before anything is scaled. */
+function scaling(bench, hint, { scaleDrag, sizeDrag }, at, axes) {
+  const lead = bench.part(bench.lead);
+  if (lead.kind !== "helper" || !bench.children(lead.id).length) return scaleDrag(at, axes);
+  const meant = hint.scalingMeant();
+  if (meant === null) return void hint.askScaling(lead);
+  return meant === "size" ? sizeDrag(lead, at) : scaleDrag(at, axes);
+}
+
 function spotOf(target) {
   const { mark } = target.closest("[data-mark]")?.dataset ?? {};
   const { eyelet, owner } = target.closest("[data-eyelet]")?.dataset ?? {};
