@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
+from jointed_crane.core.constraints.kinds import goals_of
 from jointed_crane.core.scene import Part, Scene
 
 #: Distance of generations and of neighbouring leaves, px; size of a node, px.
@@ -32,11 +34,23 @@ class MapLink:
 
 
 @dataclass(frozen=True)
+class MapRule:
+    """A line from what places or drives a part otherwise to that part, with the kind of the rule in a word."""
+
+    source: str
+    part: str
+    start: tuple[float, float]
+    end: tuple[float, float]
+    word: str
+
+
+@dataclass(frozen=True)
 class JointMap:
     """The whole map, its size in px."""
 
     nodes: tuple[MapNode, ...]
     links: tuple[MapLink, ...]
+    rules: tuple[MapRule, ...]
     width: float
     height: float
 
@@ -68,7 +82,21 @@ def joint_map(scene: Scene) -> JointMap:
     nodes = tuple(MapNode(part, places[part.id]) for part in scene.parts)
     links = tuple(_link(scene, part, places) for part in scene.parts if part.parent is not None)
     width = 2 * _MARGIN + COLUMN * depth + NODE[0]
-    return JointMap(nodes, links, width, 2 * _MARGIN + ROW * max(rows, 1))
+    return JointMap(nodes, links, tuple(_rules(scene, places)), width, 2 * _MARGIN + ROW * max(rows, 1))
+
+
+def _rules(scene: Scene, places: Mapping[str, tuple[float, float]]) -> Iterator[MapRule]:
+    """Constraints and links, each pair of parts once a kind."""
+    for part in scene.parts:
+        pairs: list[tuple[str | None, str]] = [
+            (goal.part, one.kind) for one in part.constraints for goal in goals_of(one)
+        ]
+        pairs += [(link.source, "link") for link in part.links]
+        for source, word in dict.fromkeys(pairs):
+            if source is not None and source != part.id:
+                (x, y), (to_x, to_y) = places[source], places[part.id]
+                middle = NODE[0] / 2
+                yield MapRule(source, part.id, (x + middle, y), (to_x + middle, to_y), word)
 
 
 def _link(scene: Scene, part: Part, places: dict[str, tuple[float, float]]) -> MapLink:

@@ -2,13 +2,15 @@ import unittest
 from dataclasses import replace
 
 from jointed_crane.core.checks import CHECKS, findings
+from jointed_crane.core.constraints.kinds import AlongPath, Goal, Reach
+from jointed_crane.core.driving.kinds import Lever
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.bench_state import SilenceFinding
 from jointed_crane.core.edits.eyelets import AddEyelet
 from jointed_crane.core.edits.limiting import SetLimits
 from jointed_crane.core.edits.poses import SetValues
 from jointed_crane.core.edits.shapes import AddShape
-from jointed_crane.core.scene import Drawing, Scene
+from jointed_crane.core.scene import Drawing, Part, Scene
 from jointed_crane.core.shape_art import shape_drawing
 from jointed_crane.core.shapes import Rectangle, Text
 from tests.core.test_joints import part
@@ -136,9 +138,32 @@ class CheckTests(unittest.TestCase):
     def test_every_check_has_a_name_of_its_own(self):
         names = [check.NAME for check in CHECKS]
         self.assertEqual(len(set(names)), len(names))
-        self.assertEqual(len(names), 11)
+        self.assertEqual(len(names), 13)
 
     def test_a_shape_of_the_apps_own_is_sound(self):
         rig = applied(Scene("s", "S"), [AddShape("r", Rectangle((0.0, 0.0, 100.0, 40.0)), "Crate", (50.0, 60.0))])
         self.assertEqual(findings(rig, FONTS), [])
         self.assertIsInstance(rig.part("r").drawings[0], Drawing)
+
+    def test_a_chain_that_does_not_come_to_its_goal_and_what_does_nothing(self):
+        rule = Reach(id="r", name="Reach", goal=Goal(part="goal"))
+        parts = [
+            part("upper"),
+            part("fore", parent="upper", rest={"move.x": 60.0}),
+            part("hand", parent="fore", rest={"move.x": 50.0}),
+        ]
+        hand = replace(parts[2], constraints=(rule,))
+        goal = Part("goal", "Goal", "helper", rest={"move.x": 200.0})
+        lonely = replace(part("lonely"), constraints=(rule, AlongPath(id="p", name="Along", goal=Goal(part="goal"))))
+        lever = Part("lever", "Sluice", "lever", lever=Lever())
+        found = findings(Scene("s", "S", length=3, parts=(*parts[:2], hand, goal, lonely, lever)), frozenset())
+        sentences = {finding.sentence for finding in found if finding.check in ("Does not reach", "Does nothing")}
+        self.assertIn(
+            "Reach of hand misses its goal by 90 px at frame 0; let it stretch, or bring the goal nearer.", sentences
+        )
+        self.assertIn("Reach of lonely does nothing: no part above it can turn for it.", sentences)
+        self.assertIn("Along of lonely does nothing: Goal has 0 contours.", sentences)
+        self.assertIn("The lever Sluice drives nothing yet; teach it, or link a channel to it.", sentences)
+        near = goal.with_rest({"move.x": 80.0})
+        found = findings(Scene("s", "S", length=3, parts=(*parts[:2], hand, near)), frozenset())
+        self.assertNotIn("Does not reach", {finding.check for finding in found})

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from jointed_crane.core.checks import (
     far_pivot,
+    idle_rule,
+    missed_goal,
     missing_font,
     never_seen,
     no_picture,
@@ -25,6 +27,8 @@ CHECKS: tuple[Check, ...] = (
     skew,
     scaled_helper,
     out_of_range,
+    missed_goal,
+    idle_rule,
     round_ends,
     same_name,
     no_picture,

@@ -232,6 +232,11 @@ export class Bench extends EventTarget {
     const known = this.numbers[number];
     return known && { ...known, name, label: `${known.label} ${place}`.trim() };
   }
+  /** A channel of a part as rows call it; numbers of constraints by the name of theirs too. */
+  channelOf(id, channel) {
+    const constraint = this.part(id)?.constraints.find((one) => channel.startsWith(`constraint.${one.id}.`));
+    return constraint ? `${this.channel(channel).label}, ${constraint.name}` : this.channel(channel).label;
+  }
   /** The names of a constraint's numbers. */
   numbersOf({ kind, goals }) {
     if (kind !== "between") return ["weight", ...this.numberNames[kind]];

@@ -79,7 +79,7 @@ export function makeCurves({ bench, picture, field, axis, view, redraw, isPicked
   function drawName(curve, index, lane) {
     const y = scales.layout === "lanes" ? (lane.from + lane.to) / 2 + 4 : RULER + 18 + index * 18;
     const many = new Set(shown().map(({ part }) => part)).size > 1;
-    const words = `${many ? `${bench.part(curve.part).name} · ` : ""}${bench.channel(curve.channel).label}`;
+    const words = `${many ? `${bench.part(curve.part).name} · ` : ""}${bench.channelOf(curve.part, curve.channel)}`;
     const text = svg("text", { x: 30, y, class: "fill-ink cursor-pointer" }, words.length > 20 ? `${words.slice(0, 19)}…` : words);
     text.append(svg("title", {}, `Pick all keys of ${words}`));
     text.addEventListener("click", (event) => pickKeys(keysOf(curve).map(({ frame }) => ({ part: curve.part, channel: curve.channel, frame })), event.shiftKey));

@@ -16,7 +16,7 @@ export function mountKeyNumbers(menu, bench, keepPicked) {
 
   function fill() {
     const { own, key } = theKey();
-    menu.querySelector("[data-key-number=words]").textContent = key ? bench.channel(own.channel).label : "Pick one key to see its numbers";
+    menu.querySelector("[data-key-number=words]").textContent = key ? bench.channelOf(own.part, own.channel) : "Pick one key to see its numbers";
     const values = key && { frame: key.frame, value: key.value, "in-frames": key.handle_in?.[0], "in-value": key.handle_in?.[1], "out-frames": key.handle_out?.[0], "out-value": key.handle_out?.[1] };
     for (const name of FIELDS) {
       field(name).disabled = !key;

@@ -41,7 +41,7 @@ export function makeListed(bench, find, draws, redraw) {
         if (isFolded(id)) continue;
         if (part.footholds.length) found.push({ id, draw: (y) => draws.stands({ id, name: part.name }, y) });
         for (const constraint of part.constraints) if (changesOf(constraint).length) found.push({ id, draw: (y) => draws.hands({ id, constraint }, y) });
-        for (const channel of channels) found.push({ id, channel, name: bench.channel(channel).label });
+        for (const channel of channels) found.push({ id, channel, name: bench.channelOf(id, channel) });
       }
       return found;
     },

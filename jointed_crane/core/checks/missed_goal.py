@@ -1,0 +1,59 @@
+"""A chain whose end does not come to its goal."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from jointed_crane.core.checks.finding import Finding, Rig
+from jointed_crane.core.constraints.kinds import Goal, Reach, number_channel
+from jointed_crane.core.evaluate.goals import art_point
+from jointed_crane.core.evaluate.pose import Pose
+from jointed_crane.core.scene import Part
+
+NAME = "Does not reach"
+#: An end nearer to its goal has come to it, px.
+_NEAR = 0.5
+
+
+def find(rig: Rig) -> Iterator[Finding]:
+    """Ends that miss their goals, with the frame at which they do so by most. Chains that are blended with hands,
+    softened or matched leave their goals on purpose.
+    """
+    for part in rig.scene.parts:
+        for one in part.constraints:
+            if not isinstance(one, Reach) or not one.is_on or one.changes or _is_blended(part, one):
+                continue
+            pose = rig.film
+            end = pose.pivot[pose.index[part.id], :, :2]
+            if one.tip is not None:
+                end = _carried(pose, part, one.tip)
+            off = np.linalg.norm(end - _places(rig, one.goal), axis=-1)
+            worst = int(off.argmax())
+            if off[worst] > _NEAR:
+                sentence = (
+                    f"{one.name} of {part.name} misses its goal by {off[worst]:.4g} px at frame "
+                    f"{pose.frames[worst]:.0f}; let it stretch, or bring the goal nearer."
+                )
+                yield Finding(NAME, part.id, sentence, float(off[worst]), "px")
+
+
+def _is_blended(part: Part, one: Reach) -> bool:
+    weight, soft = (number_channel(one.id, name) for name in ("weight", "soft"))
+    driven = {link.onto for link in part.links}
+    return weight in part.channels or weight in driven or part.rest.get(weight, 1.0) < 1 or soft in part.rest
+
+
+def _places(rig: Rig, goal: Goal) -> np.ndarray:
+    """Where a goal lies over the film, shape (frames, 2) or (2,)."""
+    if goal.part is None:
+        return np.array(next(mark.place for mark in rig.scene.marks if mark.id == goal.named))
+    part = rig.scene.part(goal.part)
+    if goal.at == "pivot":
+        return np.asarray(rig.film.pivot[rig.film.index[part.id], :, :2])
+    return _carried(rig.film, part, art_point(part, goal) or (0.0, 0.0, 0.0))
+
+
+def _carried(pose: Pose, part: Part, point: tuple[float, float, float]) -> np.ndarray:
+    return np.asarray((pose.world[pose.index[part.id]] @ [*point, 1.0])[:, :2])
