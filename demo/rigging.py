@@ -6,24 +6,32 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
+from jointed_crane.core.constraints.kinds import AlongPath, Goal, Span, number_channel
+from jointed_crane.core.driving.kinds import Axis, Lever, Link
 from jointed_crane.core.edits import Edit, applied
 from jointed_crane.core.edits.bench_state import SetBenchState, SilenceFinding
+from jointed_crane.core.edits.changing_hands import CarryFrom
+from jointed_crane.core.edits.constraining import Constrain, MakeReach
 from jointed_crane.core.edits.curving import ShapeSegments
+from jointed_crane.core.edits.driving import AddLever, SetLink
 from jointed_crane.core.edits.eyelets import MakeJoints
 from jointed_crane.core.edits.helpers import AddHelper
 from jointed_crane.core.edits.keys import KeyAt, SetSegmentKind, SetSway
 from jointed_crane.core.edits.limiting import SetLimits
+from jointed_crane.core.edits.painting import Reorder
 from jointed_crane.core.edits.pivots import MovePivot
 from jointed_crane.core.edits.placements import SetPlacement
 from jointed_crane.core.edits.poses import SetValues
 from jointed_crane.core.edits.repeating import CopiedKeys, PasteKeys
 from jointed_crane.core.edits.retiming import Stagger
 from jointed_crane.core.edits.rolling import Roll
+from jointed_crane.core.edits.shapes import AddShape
 from jointed_crane.core.edits.stage import SetStage
 from jointed_crane.core.edits.tree import Join
 from jointed_crane.core.motion.channel import SegmentKind, Sway
 from jointed_crane.core.motion.ready_shapes import Shape
 from jointed_crane.core.scene import Inherits, Scene
+from jointed_crane.core.shapes import PenPath
 from jointed_crane.formats.artwork import Artwork
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.store.library import Library, scene_of
@@ -113,6 +121,65 @@ class Rig:
     def sway(self, name: str, channel: str, amount: float, period: float, phase: float = 0.0) -> None:
         """Add an oscillation."""
         self.keep([SetSway(self.named(name), channel, Sway(amount, period, phase))])
+
+    def add_shape(self, part_id: str, name: str, shape: PenPath, behind: str) -> None:
+        """Add a shape of the app's own, painted directly behind another part."""
+        place = self.scene.index[self.named(behind)]
+        self.keep([AddShape(part_id, shape, name)])
+        self.keep([Reorder((part_id,), "backward")] * (len(self.scene.parts) - 1 - place))
+
+    def lever(self, part_id: str, name: str, axis: Axis, at: tuple[float, float]) -> None:
+        """Add a lever that is seen on the stage."""
+        self.keep([AddLever(part_id, name, Lever(axes=(axis,), on_stage=True), at=at)])
+
+    def link(self, source: str, name: str, channel: str, amount: float) -> None:
+        """Have a lever drive a channel of a part."""
+        self.keep([SetLink(self.named(name), self._link(source, channel, amount=amount))])
+
+    def curve(self, source: str, name: str, channel: str, points: tuple[tuple[float, float], ...]) -> None:
+        """Have a lever drive a channel of a part by a curve."""
+        self.keep([SetLink(self.named(name), self._link(source, channel, points=points))])
+
+    def _link(
+        self, source: str, channel: str, amount: float = 1.0, points: tuple[tuple[float, float], ...] = ()
+    ) -> Link:
+        lever = self.named(source)
+        return Link(
+            id=f"{lever}-{channel}", source=lever, channel="lever.x", onto=channel, amount=amount, points=points
+        )
+
+    def along(self, name: str, path: str) -> str:
+        """Run a part along another; the channel of its share."""
+        rule = AlongPath(id="along", name="Along the course", goal=Goal(part=self.named(path)))
+        self.keep([Constrain(self.named(name), rule, {"along": 0.0})])
+        return number_channel("along", "along")
+
+    def reach(self, name: str) -> str:
+        """Have a hand that keeps its turn be reached for, its goal going along with what the arm hangs on; its name."""
+        hand = self.scene.part(self.named(name))
+        body = self.scene.part(self.scene.part(hand.parent or "").parent or "").parent
+        reach_id = f"{hand.id}-reach"
+        self.keep([MakeReach(hand.id, reach_id, keeps_turn=True), Join((f"{reach_id}-goal",), body)])
+        return f"{name} goal"
+
+    def grip(self, hand: str, place: tuple[float, float]) -> None:
+        """Add a helper that goes along with a hand and never turns: what it carries hangs plumb."""
+        part, name = self.named(hand), hand.replace("hand", "grip")
+        self.keep([AddHelper(f"{part}-grip", (), place, name), Join((f"{part}-grip",), part)])
+        self.inherits(name, Inherits(turn=False))
+
+    def carry(self, name: str, carriers: Mapping[float, str]) -> None:
+        """Have one part after the other carry a part, each from a frame on."""
+        part = self.named(name)
+        self.keep([CarryFrom(part, self.named(by), frame, "carry") for frame, by in carriers.items()])
+
+    def span(self, name: str, first: tuple[str, tuple[float, float]], second: tuple[str, tuple[float, float]]) -> None:
+        """Hold a part between points of two others, px in the art, which all parts of a drawing share."""
+        ends = [Goal(at="point", part=self.named(held), point=(*place, 0.0)) for held, place in (first, second)]
+        points = ((*first[1], 0.0), (*second[1], 0.0))
+        self.keep(
+            [Constrain(self.named(name), Span(id="span", name="Span", first=ends[0], second=ends[1], points=points))]
+        )
 
 
 def started(file_name: str, title: str, length: int) -> Rig:
