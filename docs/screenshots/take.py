@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
-from demo import dock_crane, heron, quay_crate
+from demo import dock_crane, heron, lantern, lock_gates, quay_crate
 from demo.build import build_demo
 from demo.rigging import ART
 from jointed_crane.core.edits.poses import MoveBy, SetValues
@@ -32,6 +32,8 @@ def main() -> None:
     _poses(page, served)
     _curves(page, served)
     _footholds(page, served)
+    _levers(page, served)
+    _constraints(page, served)
     _rest(page, served)
     _joint(page, served)
     _map_and_check(page, served)
@@ -107,6 +109,31 @@ def _footholds(page: Page, served: ServedLibrary) -> None:
     page.keyboard.press("&")
 
 
+def _levers(page: Page, served: ServedLibrary) -> None:
+    _open(page, served, lock_gates.NAME)
+    _pick(page, "Gates")
+    _to_frame(page, 58)
+    page.click("[data-on-board] >> text=More")
+    page.wait_for_timeout(600)
+    page.screenshot(path=HERE / "bench-levers.png")
+
+
+def _constraints(page: Page, served: ServedLibrary) -> None:
+    _open(page, served, lantern.NAME)
+    _pick(page, "Lantern")
+    _to_frame(page, 50)
+    page.click("[data-tab=constraints]")
+    page.click('[data-tree=name]:text-is("Keeper hand")', modifiers=["Control"])
+    page.wait_for_timeout(600)
+    page.screenshot(path=HERE / "bench-constraints.png")
+
+
+def _to_frame(page: Page, frame: int) -> None:
+    page.keyboard.press("Home")
+    for _ in range(frame):
+        page.keyboard.press("PageDown")
+
+
 def _rest(page: Page, served: ServedLibrary) -> None:
     _open(page, served, dock_crane.NAME)
     page.keyboard.press("r")
@@ -127,9 +154,9 @@ def _joint(page: Page, served: ServedLibrary) -> None:
 
 
 def _map_and_check(page: Page, served: ServedLibrary) -> None:
-    card = served.library.shelf.find(heron.NAME)
-    assert card is not None
-    page.goto(f"{served.address}/scenes/{card.id}/map")
+    mapped, card = (served.library.shelf.find(name) for name in (lantern.NAME, heron.NAME))
+    assert mapped is not None and card is not None
+    page.goto(f"{served.address}/scenes/{mapped.id}/map")
     page.wait_for_timeout(500)
     page.screenshot(path=HERE / "map.png")
     kept = served.library.scenes.load(card.id)

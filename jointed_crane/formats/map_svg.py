@@ -9,7 +9,9 @@ from jointed_crane.core.scene import Scene
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import number
 
-_INK, _PAPER, _LINE, _BRASS, _LAGOON, _CORAL = "#20303c", "#fffdf8", "#ded5c3", "#b07d2b", "#12706f", "#d2512f"
+_INK, _PAPER, _LINE, _BRASS, _LAGOON, _CORAL, _GROUND = (
+    "#20303c", "#fffdf8", "#ded5c3", "#b07d2b", "#12706f", "#d2512f", "#f4efe4",
+)  # fmt: skip
 
 
 def map_svg(scene: Scene, found: JointMap, links_to: str = "") -> etree._Element:
@@ -75,6 +77,9 @@ def _draw_rule(root: etree._Element, rule: MapRule) -> None:
     text.set("font-size", "11")
     text.set("text-anchor", "middle")
     text.set("class", "map-word")
+    text.set("stroke", _GROUND)
+    text.set("stroke-width", "4")
+    text.set("paint-order", "stroke")
     text.text = rule.word
 
 

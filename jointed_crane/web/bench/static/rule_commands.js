@@ -16,7 +16,7 @@ export function ruleRows({ acts, board }) {
     ["Constraints", "keep-as-keys", "Keep the constraint as keys", [], () => acts.keepAsKeys()],
     ["Levers", "lever", "Add a lever", ["$"], board.addLever],
     ["Levers", "pad", "Add a pad of two values", [], board.addPad],
-    ["Levers", "teach", "Teach the lever, or stop", ['"'], board.teach],
+    ["Levers", "teach", "Teach the lever, or stop", ["_"], board.teach],
     ["Levers", "board", "The board of levers, shown or hidden", [], board.toggleBoard],
   ];
 }
