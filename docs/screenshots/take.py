@@ -155,7 +155,8 @@ def _joint(page: Page, served: ServedLibrary) -> None:
 
 def _map_and_check(page: Page, served: ServedLibrary) -> None:
     mapped, card = (served.library.shelf.find(name) for name in (lantern.NAME, heron.NAME))
-    assert mapped is not None and card is not None
+    assert mapped is not None
+    assert card is not None
     page.goto(f"{served.address}/scenes/{mapped.id}/map")
     page.wait_for_timeout(500)
     page.screenshot(path=HERE / "map.png")
