@@ -11,18 +11,24 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from jointed_crane.core.channels import CHANNELS
+from jointed_crane.core.constraints import kinds
+from jointed_crane.core.driving.kinds import Axis, Lever, Link
 from jointed_crane.core.edits import (
     appearing,
     bench_state,
+    changing_hands,
+    constraining,
     copies,
     curving,
     drawings,
+    driving,
     eyelets,
     fusing,
     helpers,
     inbetween,
     kept_poses,
     keys,
+    leading,
     limiting,
     markers,
     naming,
@@ -170,6 +176,32 @@ def _value_edits(parts: tuple[str, str], by: tuple[float, float], channel: str, 
     ]
 
 
+def _rule_edits(
+    scene: Scene, parts: tuple[str, str], by: tuple[float, float], frame: float | None, fresh: str
+) -> list[object]:
+    """Edits of constraints, levers and links."""
+    (part, other), (x, y) = parts, by
+    goal, own = kinds.Goal(part=other), {"id": fresh, "name": "Rule"}
+    rule = scene.part(part).constraints[0].id if scene.part(part).constraints else "none"
+    lever = next((found.id for found in scene.parts if found.lever is not None), "none")
+    link = Link(id=fresh, source=lever, channel="lever.x", onto="turn.z", amount=x)
+    return [
+        constraining.Constrain(part, kinds.Follow(**own, goal=goal), frame=frame),
+        constraining.Constrain(part, kinds.PointAt(**own, goal=goal, along="y"), {"weight": abs(x) / 500}, frame),
+        constraining.Constrain(part, kinds.AlongPath(**own, goal=goal), {"beside": y}, frame),
+        constraining.MakeReach(part, fresh, 2, x > 0, frame),
+        constraining.RemoveConstraint(part, rule),
+        changing_hands.CarryFrom(part, other if y > 0 else None, abs(x), fresh),
+        changing_hands.MatchReach(part, rule, "turn" if x > 0 else "reach", abs(y)),
+        changing_hands.MoveChange(part, rule, 5.0, abs(y)),
+        driving.AddLever(fresh, "Lever", Lever(axes=(Axis(),)), other),
+        driving.SetLink(part, link),
+        driving.SetLink(part, replace(link, source=other, channel="move.x", points=((x - 1, y), (x, x)))),
+        driving.Teach(lever, fresh, (poses.TurnBy((part,), x, frame),), frame=frame),
+        leading.Lead((part,), (x, y), (y, x), frame),
+    ]
+
+
 @st.composite
 def value_edit_for(draw: st.DrawFn, scene: Scene, frame: float | None) -> object:
     """Any edit of values alone in one state of the scene."""
@@ -201,6 +233,7 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
         st.sampled_from(
             [
                 *_value_edits((part, other), (x, y), channel, frame),
+                *_rule_edits(scene, (part, other), (x, y), frame, fresh),
                 pivots.MovePivot(part, (x, y), "stage", "art", 8.0, frame=frame),
                 markers.AddMarker(fresh, abs(x), abs(x) + abs(y), "Walk"),
                 markers.SetMarker(marker, abs(y), None, "Look"),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from jointed_crane.core.constraints.kinds import shifted
+from jointed_crane.core.constraints.kinds import retimed
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.editing import moved
@@ -31,7 +31,7 @@ def excerpt(scene: Scene, first: int, last: int) -> Scene:
 def _earlier(part: Part, by: int) -> Part:
     channels = {name: _channel(channel, -by) for name, channel in part.channels.items()}
     footholds = tuple(Foothold(hold.frame - by, hold.point) for hold in part.footholds)
-    constraints = tuple(shifted(one, -by) for one in part.constraints)
+    constraints = tuple(retimed(one, lambda frame: frame - by) for one in part.constraints)
     return replace(part, channels=channels, footholds=footholds, constraints=constraints)
 
 

@@ -1,4 +1,4 @@
-from demo import bridge_market, quay_crate
+from demo import bridge_market, lantern, lock_gates, quay_crate
 from demo.dock_crane import NAME as CRANE
 from demo.heron import NAME as HERON
 from tests.browser.test_whole_way import BenchTestCase
@@ -21,7 +21,9 @@ class ShelfTests(BenchTestCase):
         page.goto(self.served.address)
         self.assertEqual(page.locator("h2:visible").all_inner_texts(), ["The shelf is empty"])
         self.acted(lambda: page.click("text=put the demo scenes on the shelf"))
-        self.assertEqual(self.names(), [HERON, CRANE, quay_crate.NAME, bridge_market.NAME])
+        self.assertEqual(
+            self.names(), [HERON, CRANE, lantern.NAME, lock_gates.NAME, quay_crate.NAME, bridge_market.NAME]
+        )
         # Each thumbnail is a picture the browser could draw.
         widths = page.eval_on_selector_all("li.card img", "pictures => pictures.map(picture => picture.naturalWidth)")
         self.assertEqual(widths, [1280] * 4)

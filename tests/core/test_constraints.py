@@ -8,9 +8,13 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from jointed_crane.core.constraints.kinds import (
+    AlongPath,
     Between,
+    Carry,
+    Change,
     Follow,
     Goal,
+    Hold,
     PointAt,
     Span,
     StayAbove,
@@ -36,6 +40,8 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.hierarchy import descendants
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.scene import Drawing, Mark, Part, Scene
+from jointed_crane.core.shape_art import shape_drawing
+from jointed_crane.core.shapes import Ellipse
 from jointed_crane.core.soundness import ensure_sound
 from jointed_crane.formats.document import part_document, part_from
 from jointed_crane.store.rows import scene_from_rows, scene_rows
@@ -292,7 +298,18 @@ class GraphTests(unittest.TestCase):
         eye = eye.with_rest({number_channel("c", "offset"): float(random.uniform(-40, 40))})
         body = Part("body", "Body", rest={"move.x": 300.0, "move.y": 200.0})
         parts[0] = replace(parts[0], parent="body")
-        scene = ensure_sound(Scene("s", "S", parts=(body, *parts[:-1], goal, eye)))
+        parts[1] = moving(parts[1], turn=random.uniform(-60, 60, 4))
+        (rule,) = parts[3].constraints
+        changes = (Change(7.0, "turn"), Change(21.0, "reach")) if seed % 2 else ()
+        rule = replace(rule, changes=changes, keeps_area=seed % 3 == 0, keeps_turn=seed % 5 == 0)
+        parts[3] = replace(parts[3], constraints=(rule,)).with_rest({number_channel("r", "stretch"): 1.3})
+        track = Part("t", "Track", "shape", "s0", (shape_drawing("d", "D", Ellipse((20.0, 0.0), (60.0, 25.0))),))
+        leaf = replace(helper("l"), parent="s0", constraints=(AlongPath(id="c", name="A", goal=Goal(part="t")),))
+        numbers = {"along": 0.2, "beside": 6.0, "turn": 35.0, "ahead": 8.0}
+        leaf = leaf.with_rest({number_channel("c", name): value for name, value in numbers.items()})
+        bead = replace(moving(helper("p", 12.0, 30.0), x=(0, 20, 5), turn=(0, 40, 0)), parent="s0")
+        bead = replace(bead, constraints=(Carry(id="c", name="C", holds=(Hold(5.0, "f0"), Hold(19.0, "g0"))),))
+        scene = ensure_sound(Scene("s", "S", parts=(body, *parts[:-1], goal, eye, track, leaf, bead)))
         scene = applied(scene, [MirroredCopy(("s0",), "m", axis, about=(300.0, 200.0))])
         pose = evaluate(scene, FRAMES)
         flip = np.diag([-1.0, 1, 1, 1] if axis == "upright" else [1.0, -1, 1, 1])

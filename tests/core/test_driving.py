@@ -212,6 +212,8 @@ class TeachTests(unittest.TestCase):
         scene = linked(random_scene(seed, 5), seed)
         frame = data.draw(st.sampled_from([None, 7.0]))
         part = data.draw(st.sampled_from([part for part in scene.parts if part.id != "lever" and not part.footholds]))
+        if frame is None and any(link.source == part.id for other in scene.parts for link in other.links):
+            return  # what a part rests at drives nothing, what a lever adds to it does
         values = {"turn.z": data.draw(st.floats(-90, 90)), "scale.y": data.draw(st.floats(0.2, 3)), "move.x": 12.0}
         posed = (SetValues((part.id,), values, frame),)
         try:

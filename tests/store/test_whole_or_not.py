@@ -4,7 +4,7 @@ import threading
 from dataclasses import replace
 from unittest.mock import patch
 
-from demo import heron
+from demo import bridge_market, dock_crane, heron, lantern, lock_gates, quay_crate
 from demo.build import build_demo
 from jointed_crane.core.edits.drawings import AddDrawing
 from jointed_crane.core.edits.parts import AddParts, DeleteParts
@@ -49,7 +49,7 @@ class WholeTests(StoreTestCase):
         with patch.object(heron, "build", side_effect=OSError), self.assertRaises(OSError):
             build_demo(self.library)
         names = [card.name for card in self.library.shelf.cards()]
-        self.assertEqual(names, ["Dock crane, first lift", "Quay, a crate goes over", "Bridge and market"])
+        self.assertEqual(names, [scene.NAME for scene in (dock_crane, lantern, lock_gates, quay_crate, bridge_market)])
         self.assertEqual(build_demo(self.restarted()), ["Heron on the sill"])
 
     def test_edits_are_computed_before_the_lock_and_compared_behind_it(self):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -209,13 +209,14 @@ def moments_of(constraint: Constraint) -> tuple[float, ...]:
     return tuple(change.frame for change in constraint.changes) if isinstance(constraint, Reach) else ()
 
 
-def shifted(constraint: Constraint, by: float) -> Constraint:
-    """The constraint with all that changes hands so many frames later."""
+def retimed(constraint: Constraint, later: Callable[[float], float]) -> Constraint:
+    """The constraint with all that changes hands on other frames; of two that come to one frame the later one stays."""
     if isinstance(constraint, Carry):
-        return replace(constraint, holds=tuple(replace(hold, frame=hold.frame + by) for hold in constraint.holds))
+        holds = {hold.frame: hold for hold in (replace(hold, frame=later(hold.frame)) for hold in constraint.holds)}
+        return replace(constraint, holds=tuple(holds[frame] for frame in sorted(holds)))
     if isinstance(constraint, Reach):
-        changes = tuple(replace(change, frame=change.frame + by) for change in constraint.changes)
-        return replace(constraint, changes=changes)
+        changes = {one.frame: one for one in (replace(one, frame=later(one.frame)) for one in constraint.changes)}
+        return replace(constraint, changes=tuple(changes[frame] for frame in sorted(changes)))
     return constraint
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Literal
 
+from jointed_crane.core.constraints.kinds import retimed
 from jointed_crane.core.edits.edit import Edit
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.editing import rounded, stretched
@@ -15,8 +16,8 @@ from jointed_crane.core.scene import Foothold, Part, Scene
 
 @dataclass(frozen=True)
 class SetRate(Edit, kind="set_rate"):
-    """Give the scene another frame rate. Keeping "seconds", keys, footholds, sways and the length move to the frames
-    that are at the same second then, to whole ones if wished; keeping "frames", they stay on theirs.
+    """Give the scene another frame rate. Keeping "seconds", keys, footholds, sways, what changes hands and the length
+    move to the frames that are at the same second then, to whole ones if wished; keeping "frames", they stay on theirs.
     """
 
     fps: tuple[int, int]
@@ -67,6 +68,8 @@ def _stretched(scene: Scene, factor: float, length: int, is_whole: bool) -> Scen
 def _part(part: Part, factor: float, later: Callable[[float], float], is_whole: bool) -> Part:
     for name, channel in part.channels.items():
         part = part.with_channel(name, _channel(channel, factor, is_whole))
+    if part.constraints:
+        part = replace(part, constraints=tuple(retimed(one, later) for one in part.constraints))
     if not part.footholds:
         return part
     return part.with_footholds(Foothold(later(hold.frame), hold.point) for hold in part.footholds)
