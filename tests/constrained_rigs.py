@@ -1,9 +1,10 @@
-"""Rigs with constraints for tests: arms that reach, helpers that move, random graphs of rules."""
+"""Rigs with constraints and links for tests: arms that reach, helpers that move, random graphs of rules."""
 
 from dataclasses import replace
 
 import numpy as np
 
+from jointed_crane.core.channels import CHANNELS
 from jointed_crane.core.constraints.kinds import (
     AlongPath,
     Between,
@@ -18,12 +19,17 @@ from jointed_crane.core.constraints.kinds import (
     StayAbove,
     number_channel,
 )
+from jointed_crane.core.driving.kinds import Axis, Lever, Link
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraining import Constrain
+from jointed_crane.core.edits.driving import AddLever, SetLink
 from jointed_crane.core.edits.poses import SetValues
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.scene import Part, Scene
+
+#: Channels in the plane that links may drive.
+TARGETS = [name for name, kind in CHANNELS.items() if not kind.is_deep and not kind.stepped and name != "scale.z"]
 
 
 def helper(part_id, x=0.0, y=0.0, **fields):
@@ -83,6 +89,30 @@ def constrained(scene: Scene, seed: int) -> Scene:
             edits.append(SetValues((part,), {number_channel(rule.id, "weight"): float(random.random())}, 12.0))
         try:
             scene = applied(scene, edits)
+        except RuleError:
+            continue
+    return scene
+
+
+def linked(scene: Scene, seed: int) -> Scene:
+    """The scene with a lever and random links, as many as the rules allow."""
+    random = np.random.default_rng(seed + 3)
+    scene = applied(scene, [AddLever("lever", "Lever", Lever(axes=(Axis(low=-2.0, high=3.0, neutral=0.5), Axis())))])
+    for axis in ("lever.x", "lever.y"):
+        for frame in (3.0, 17.0):
+            scene = applied(scene, [SetValues(("lever",), {axis: float(random.uniform(-1, 1))}, frame)])
+    ids = [part.id for part in scene.parts if part.id != "lever"]
+    for number in range(8):
+        source, channel = ("lever", str(random.choice(["lever.x", "lever.y"])))
+        if random.random() < 0.4:
+            source, channel = str(random.choice(ids)), str(random.choice(TARGETS))
+        points = tuple(zip(np.sort(random.uniform(-2, 3, 4)).tolist(), random.uniform(-1, 1, 4).tolist(), strict=True))
+        link = Link(
+            id=f"l{number}", source=source, channel=channel, onto=str(random.choice(TARGETS)),
+            amount=float(random.uniform(-1, 1)), points=points if random.random() < 0.5 else (),
+        )  # fmt: skip
+        try:
+            scene = applied(scene, [SetLink(str(random.choice(ids)), link)])
         except RuleError:
             continue
     return scene

@@ -16,7 +16,7 @@ from jointed_crane.core.shape_motion import numbers_of_shape, reshaped
 from jointed_crane.formats.svg_out import carrying
 from jointed_crane.formats.svg_out.animated import animated_svg
 from tests.browser.chromium import ServedLibrary, browser, shot
-from tests.constrained_rigs import constrained
+from tests.constrained_rigs import constrained, linked
 from tests.core.test_shape_motion import SHAPES
 from tests.strategies import cornered_scene, random_scene
 
@@ -163,7 +163,7 @@ class SentSvgTests(unittest.TestCase):
             sent = animated_svg(scene, served.library.assets.get)
             frames = np.unique(np.rint(np.linspace(0, scene.length - 1, 10)))
             px, degrees, seen = differences(self.page(), sent, scene, frames)
-            self.assertEqual(seen, {part.name for part in scene.parts if part.kind != "helper"})
+            self.assertEqual(seen, {part.name for part in scene.parts if part.is_sent})
             self.assertLess(px, 0.01, card.name)
             self.assertLess(degrees, 0.01, card.name)
 
@@ -181,11 +181,12 @@ class SentSvgTests(unittest.TestCase):
             px, _, _ = differences(self.page(), sent, plain, frames)
             self.assertLess(px, 0.01, f"seed {seed}")
 
-    def test_random_rigs_with_constraints(self):
+    def test_random_rigs_with_constraints_and_links(self):
         for seed in (3, 8, 21):
-            scene = constrained(random_scene(seed, 7), seed)
+            scene = linked(constrained(random_scene(seed, 7), seed), seed)
             self.assertTrue(any(part.constraints for part in scene.parts))
             self.assertIn("of the constraints that place it", " ".join(carrying.notes(scene)))
+            self.assertIn("because a link drives it", " ".join(carrying.notes(scene)))
             sent = animated_svg(scene, lambda _: ("image/svg+xml", ART))
             px, degrees, _ = differences(self.page(), sent, scene, np.array([0, 7, 19, 31, 47]))
             self.assertLess(px, 0.01, seed)

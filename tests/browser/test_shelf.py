@@ -26,7 +26,7 @@ class ShelfTests(BenchTestCase):
         )
         # Each thumbnail is a picture the browser could draw.
         widths = page.eval_on_selector_all("li.card img", "pictures => pictures.map(picture => picture.naturalWidth)")
-        self.assertEqual(widths, [1280] * 4)
+        self.assertEqual(widths, [1280] * 6)
 
     def test_new_rename_duplicate_delete_and_undo_by_keyboard(self):
         page = self.page
@@ -71,4 +71,4 @@ class ShelfTests(BenchTestCase):
         page.set_input_files("input[type=file]", {"name": "a.png", "mimeType": "image/png", "buffer": b"no picture"})
         page.wait_for_selector(".notice-refusal")
         self.assertIn("a.png is neither", page.inner_text(".notice-refusal"))
-        self.assertEqual(len(self.names()), 5)
+        self.assertEqual(len(self.names()), 7)

@@ -7,7 +7,6 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jointed_crane.core.channels import CHANNELS
 from jointed_crane.core.constraints.kinds import Between, Goal, number_channel
 from jointed_crane.core.driving.kinds import Axis, Lever, Link
 from jointed_crane.core.edits import applied
@@ -25,11 +24,10 @@ from jointed_crane.core.scene import Foothold, Scene
 from jointed_crane.core.shown import moved_pose, pose_with, shown_pose
 from jointed_crane.formats.document import part_document, part_from
 from jointed_crane.store.rows import scene_from_rows, scene_rows
-from tests.constrained_rigs import helper, moving
+from tests.constrained_rigs import helper, linked, moving
 from tests.strategies import edit_for, examples, random_scene, seeds
 
 FRAMES = np.arange(0.0, 30.0, 1.5)
-TARGETS = [name for name, kind in CHANNELS.items() if not kind.is_deep and not kind.stepped and name != "scale.z"]
 
 
 def sluice(*values, **axis):
@@ -38,30 +36,6 @@ def sluice(*values, **axis):
     scene = applied(scene, [AddLever("lever", "Sluice", Lever(axes=(Axis(**axis),)))])
     keys = tuple(Key(10.0 * place, float(value), "straight") for place, value in enumerate(values))
     return scene.with_parts([scene.part("lever").with_channel("lever.x", Channel(keys))])
-
-
-def linked(scene, seed):
-    """The scene with a lever and random links, as many as the rules allow."""
-    random = np.random.default_rng(seed + 3)
-    scene = applied(scene, [AddLever("lever", "Lever", Lever(axes=(Axis(low=-2.0, high=3.0, neutral=0.5), Axis())))])
-    for axis in ("lever.x", "lever.y"):
-        for frame in (3.0, 17.0):
-            scene = applied(scene, [SetValues(("lever",), {axis: float(random.uniform(-1, 1))}, frame)])
-    ids = [part.id for part in scene.parts if part.id != "lever"]
-    for number in range(8):
-        source, channel = ("lever", str(random.choice(["lever.x", "lever.y"])))
-        if random.random() < 0.4:
-            source, channel = str(random.choice(ids)), str(random.choice(TARGETS))
-        points = tuple(zip(np.sort(random.uniform(-2, 3, 4)).tolist(), random.uniform(-1, 1, 4).tolist(), strict=True))
-        link = Link(
-            id=f"l{number}", source=source, channel=channel, onto=str(random.choice(TARGETS)),
-            amount=float(random.uniform(-1, 1)), points=points if random.random() < 0.5 else (),
-        )  # fmt: skip
-        try:
-            scene = applied(scene, [SetLink(str(random.choice(ids)), link)])
-        except RuleError:
-            continue
-    return scene
 
 
 def values_of(pose, part, channel):
