@@ -33,8 +33,17 @@ DRAGS: dict[str, Callable[[int], dict[str, object]]] = {
 }  # fmt: skip
 
 
-def round_trips(edit: Callable[[int], dict[str, object]], count: int = 200, parts: int = 200) -> tuple[float, float]:
-    """p50 and p95 in ms of previews of a drag among so many parts at frame 100, once the server has started."""
+def goal_drag(step: int) -> dict[str, object]:
+    """The edit of a hand that drags one of ten hands that reach, among 40 constraints, after so many steps of it."""
+    return {"edit": "lead", "parts": ["p3"], "by": [step * 0.4, step * 0.3]}
+
+
+def round_trips(
+    edit: Callable[[int], dict[str, object]], count: int = 200, parts: int = 200, scene: str = ""
+) -> tuple[float, float]:
+    """p50 and p95 in ms of previews of a drag among so many parts at frame 100, once the server has started; in another
+    scene than their crowd where one is named.
+    """
     times = []
     with serving(parts) as address:
         connection = http.client.HTTPConnection(address.removeprefix("http://"))
@@ -50,7 +59,7 @@ def round_trips(edit: Callable[[int], dict[str, object]], count: int = 200, part
                 break
             body = json.dumps({"version": 1, "frame": 100, "edits": [{**edit(step), "frame": 100}]})
             begin = time.perf_counter()
-            connection.request("POST", f"/api/scenes/crowd-{parts}/preview", body, headers)
+            connection.request("POST", f"/api/scenes/{scene or f'crowd-{parts}'}/preview", body, headers)
             answer = connection.getresponse()
             said = answer.read()
             if begin > started:

@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
 
-from bench.scenes import crowd, dense
+from bench.scenes import constrained, crowd, dense
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.eyelets import MakeJoints
 from jointed_crane.store.library import Library
@@ -21,8 +21,8 @@ _PICTURE = (
 
 @contextmanager
 def serving(*counts: int, is_seated: bool = False, is_dense: bool = False) -> Iterator[str]:
-    """The address of a server whose shelf holds crowds of so many parts, by the ids crowd-<parts>, and if wished the
-    dense one, "dense".
+    """The address of a server whose shelf holds crowds of so many parts, by the ids crowd-<parts>, the one of 200 with
+    40 constraints too, "ruled", and if wished the dense one, "dense".
     """
     with tempfile.TemporaryDirectory() as folder:
         library = Library(Path(folder))
@@ -31,6 +31,8 @@ def serving(*counts: int, is_seated: bool = False, is_dense: bool = False) -> It
             scene = replace(crowd(count, art), id=f"crowd-{count}", name=f"Crowd of {count}")
             seats = [MakeJoints(tuple(part.id for part in scene.parts if part.parent), "e")] if is_seated else []
             library.scenes.create(applied(scene, seats))
+        if 200 in counts:
+            library.scenes.create(replace(constrained(crowd(200, art))[1], id="ruled", name="Ruled crowd"))
         if is_dense:
             library.scenes.create(dense(art=art))
         process, address = served(Path(folder))
