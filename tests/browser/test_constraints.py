@@ -89,12 +89,21 @@ class ConstraintTests(BenchTestCase):
         self.settled()
         self.assertEqual((self.part("Hand").constraints, self.part("Hand").channels), ((), {}))
 
-    def test_goals_are_picked_first_and_what_is_missing_is_said(self):
+    def test_goals_are_picked_first_or_made_on_the_spot_where_nothing_moves(self):
         self.pick("Lamp")
         self.page.get_by_role("tab", name="Constraints").click()
         self.page.select_option("[data-rule=kind]", "point at")
         self.page.locator("[data-rule=add]").click()
-        expect(self.page.locator("body")).to_contain_text("Point at needs a goal: pick it first")
+        self.settled()
+        world = evaluate(self.scene(), [0.0]).world_of(self.part("Lamp").id)
+        np.testing.assert_allclose(world[:2, :2], np.eye(2), atol=1e-9)
+        self.assertEqual(self.part("Lamp").constraints[0].goal.part, self.part("Lamp goal").id)
+        self.page.select_option("[data-rule=kind]", "along a path")
+        self.page.locator("[data-rule=add]").click()
+        expect(self.page.locator("body")).to_contain_text("Along a path needs a path: pick a part with a shape first")
+        self.page.select_option("[data-rule=kind]", "point at")
+        self.press("Control+z")
+        self.assertNotIn("Lamp goal", [part.name for part in self.scene().parts])
         self.pick("Post")
         self.row("Lamp").click(modifiers=["Control"])
         self.page.locator("[data-rule=add]").click()
@@ -106,7 +115,11 @@ class ConstraintTests(BenchTestCase):
         self.page.get_by_role("combobox", name="goal of Point at").select_option(label="Hand")
         self.settled()
         self.assertEqual(self.part("Lamp").constraints[0].goal.part, self.part("Hand").id)
-        self.press("Control+z", "Control+z")
+        self.page.get_by_role("button", name="More of Point at").click()
+        self.page.get_by_role("combobox", name="What of it points for Point at").select_option(label="its y axis")
+        self.settled()
+        self.assertEqual(self.part("Lamp").constraints[0].along, "y")
+        self.press("Control+z", "Control+z", "Control+z")
         self.assertEqual(self.part("Lamp").constraints, ())
 
     def test_hair_is_held_by_a_span_within_its_ranges_and_pulled_by_its_ends(self):

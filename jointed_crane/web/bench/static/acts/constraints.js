@@ -3,7 +3,6 @@
 import { notice } from "../../notices.js";
 import { freshId } from "../fresh_id.js";
 
-const GOALS = { between: 2, span: 2 };
 const NOTHING_REACHES = "Nothing that is picked reaches. Pick a hand and press Shift+O to have it reach.";
 const nameOf = (kind) => kind[0].toUpperCase() + kind.slice(1);
 
@@ -19,6 +18,29 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
     const [left, top, right, bottom] = bench.drawingOf(bench.lead)?.bounds ?? [0, 0, 100, 0];
     const [x, y] = [(left + right) / 2, (top + bottom) / 2];
     return right - left > bottom - top ? [[left, y, 0], [right, y, 0]] : [[x, top, 0], [x, bottom, 0]];
+  }
+
+  /** Helpers for the goals that a kind needs, where nothing moves by them: edits that add them. */
+  function onTheSpot(kind) {
+    const { name } = bench.part(bench.lead);
+    const { pivot, matrix } = bench.poseOf(bench.lead);
+    const [x, y] = pivot;
+    const size = Math.hypot(matrix[0], matrix[1]) || 1;
+    const along = (by) => [x + (by * matrix[0]) / size, y + (by * matrix[1]) / size];
+    const places = {
+      "point at": [along(120)],
+      follow: [[x, y]],
+      between: [along(-80), along(80)],
+      span: ends().map((point) => bench.onStage(bench.lead, point)),
+      "stay above": [bench.onStage(bench.lead, lowest())],
+    }[kind] ?? [];
+    return places.map((place, index) => ({ edit: "add_helper", id: freshId(), place, name: `${name} goal${places.length > 1 ? ` ${index + 1}` : ""}`, frame: frame() }));
+  }
+
+  /** The lower middle of the art, or its pivot. */
+  function lowest() {
+    const [left, , right, bottom] = bench.drawingOf(bench.lead)?.bounds ?? [];
+    return bottom === undefined ? bench.part(bench.lead).pivot : [(left + right) / 2, bottom];
   }
 
   function made(kind, goals) {
@@ -48,9 +70,10 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
         const goals = goalsPicked();
         if (kind === "reach" && !goals.length) return acts.reach();
         if (kind === "carry") return acts.carry();
-        const wanted = GOALS[kind] ?? 1;
-        if (goals.length < wanted) return notice(`${nameOf(kind)} needs ${wanted === 1 ? "a goal" : "two goals"}: pick ${wanted === 1 ? "it" : "them"} first, then the part with Shift on the stage or Ctrl in the tree.`);
-        return keep("constrain", { part: bench.lead, constraint: made(kind, goals), frame: frame() });
+        if (kind === "along a path" && !goals.length) return notice("Along a path needs a path: pick a part with a shape first, then the part with Shift on the stage or Ctrl in the tree.");
+        const helpers = onTheSpot(kind).slice(goals.length);
+        const found = [...goals, ...helpers.map(({ id }) => ({ at: "pivot", part: id }))];
+        return bench.keep([...helpers, { edit: "constrain", part: bench.lead, constraint: made(kind, found), frame: frame() }]);
       })();
     },
     /** From this frame on the part picked before carries the one picked last. */

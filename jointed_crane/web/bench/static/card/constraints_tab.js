@@ -5,6 +5,7 @@ import { goalChoice } from "./goal_choice.js";
 import { referringTo } from "../goals.js";
 import { makeLinkRows } from "../board/link_rows.js";
 import { makeChanges } from "./changes.js";
+import { ruleFields } from "./rule_fields.js";
 
 /** By kind: how its goals are called, what may be taken over, and what turns to the other side. */
 const MANNERS = {
@@ -82,7 +83,7 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
     for (const name of bench.numbersOf(constraint)) numbers.append(...number(constraint, name));
     const keep = smallButton("Keep as keys", `${constraint.name}: put keys in its place`, () => acts.keepAsKeys(constraint.id));
     keep.classList.add("mt-1.5");
-    return [choices, numbers, ...(constraint.kind === "along a path" ? [contourField(constraint, (contour) => change(constraint, { contour }))] : []), keep];
+    return [choices, ...ruleFields(bench, constraint, (fields) => change(constraint, fields)), numbers, keep];
   }
 
   function number(constraint, name) {
@@ -119,20 +120,4 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
   }
 
   return { draw };
-}
-
-/** Which of the contours of the picture is the path; people count from 1. */
-function contourField({ name, contour }, set) {
-  const label = document.createElement("label");
-  label.className = "mt-1.5 flex items-center gap-1.5 text-small text-mute";
-  const input = document.createElement("input");
-  input.className = "text-field h-6! w-14! px-1.5!";
-  input.type = "number";
-  input.min = 1;
-  input.value = contour + 1;
-  input.setAttribute("aria-label", `Contour of ${name}`);
-  input.addEventListener("keydown", (event) => event.stopPropagation());
-  input.addEventListener("change", () => set(Math.max(Math.round(input.valueAsNumber) - 1, 0) || 0));
-  label.append("Contour", input);
-  return label;
 }
