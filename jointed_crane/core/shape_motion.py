@@ -9,11 +9,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from types import MappingProxyType
 from typing import Any
 
 import numpy as np
 
 from jointed_crane.core.channels import CHANNELS, NODE_CHANNEL, countable, is_number
+from jointed_crane.core.motion.channel import BARE
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.scene import Part
 from jointed_crane.core.shapes import LARGEST, Contour, Node, Paint, PenPath, Shape
@@ -43,7 +45,8 @@ def shape_channels(part: Part) -> tuple[str, ...]:
     """The channels of a part that move its shape."""
     known: tuple[str, ...] | None = vars(part).get("_shape_channels")
     if known is None:
-        found = (name for name in part.channels if name not in CHANNELS and not is_number(name))
+        names = dict.fromkeys((*part.channels, *(link.onto for link in part.links)))
+        found = (name for name in names if name not in CHANNELS and not is_number(name))
         known = vars(part)["_shape_channels"] = tuple(found)
     return known
 
@@ -102,20 +105,31 @@ class Moving:
         return reshaped(shape, dict(zip(self.names, self.offsets[:, column].tolist(), strict=True)))
 
 
-def moving(part: Part, frames: Sequence[float] | np.ndarray) -> Moving | None:
-    """How a part's shapes move over frames; None where nothing moves them."""
+def moving(
+    part: Part, frames: Sequence[float] | np.ndarray, added: Mapping[str, np.ndarray] = MappingProxyType({})
+) -> Moving | None:
+    """How a part's shapes move over frames, links included by what they add; None where nothing moves them."""
     names = shape_channels(part)
     if not names or not any(drawing.shape for drawing in part.drawings):
         return None
-    curves = PackedCurves(tuple(countable(name, part.channels[name]) for name in names))
+    curves = PackedCurves(tuple(countable(name, part.channels.get(name, BARE)) for name in names))
     ascending, back = np.unique(np.asarray(frames, dtype=np.float64), return_inverse=True)
-    found = np.nan_to_num(values(curves, ascending)[:, back], posinf=LARGEST, neginf=-LARGEST)
+    found = values(curves, ascending)[:, back]
+    for row, name in enumerate(names):
+        if name in added:
+            found[row] += added[name]
+    found = np.nan_to_num(found, posinf=LARGEST, neginf=-LARGEST)
     return Moving(part, names, np.clip(found, -LARGEST, LARGEST))
 
 
-def shape_at(part: Part, drawing: int, frame: float | None) -> Shape | None:
-    """The shape that a drawing shows at a frame, or at rest; None where it shows art from a file."""
-    found = None if frame is None else moving(part, [frame])
+def shape_at(
+    part: Part, drawing: int, frame: float | None, added: Mapping[str, float] = MappingProxyType({})
+) -> Shape | None:
+    """The shape that a drawing shows at a frame, or at rest, with what links add to its numbers; None where it shows
+    art from a file.
+    """
+    more = {name: np.array([value]) for name, value in added.items()}
+    found = moving(part if frame is not None else part.at_rest, [frame or 0.0], more)
     return part.drawings[drawing].shape if found is None else found.at(drawing, 0)
 
 

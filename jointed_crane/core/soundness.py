@@ -27,6 +27,7 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.core.kept import KeptPose, Marker
 from jointed_crane.core.motion.channel import BARE, Channel
 from jointed_crane.core.scene import NO_GROUND, Drawing, Part, Scene
+from jointed_crane.core.shape_motion import numbers_of_shape
 from jointed_crane.core.shapes import LARGEST, ensure_drawable
 
 LONGEST = 100_000
@@ -248,6 +249,15 @@ def _ensure_lever(part: Part) -> None:
             )
 
 
+def _has(part: Part, channel: str) -> bool:
+    return channel in CHANNELS or channel in part.numbers
+
+
+def _is_of_shape(part: Part, channel: str) -> bool:
+    """Whether a channel moves a shape of the part."""
+    return any(channel in numbers_of_shape(drawing.shape) for drawing in part.drawings if drawing.shape is not None)
+
+
 def _ensure_links(scene: Scene, part: Part) -> None:
     """Links have ids of their own, and join channels that are there."""
     if len(part.links) > MOST_LINKS:
@@ -256,11 +266,12 @@ def _ensure_links(scene: Scene, part: Part) -> None:
         raise RuleError(f"Two links of {part.name} would have the same id. Nothing was changed.")
     for link in part.links:
         _ensure_id(link.id)
-        for owner, channel in ((scene.parts[scene.index[link.source]] if link.source in scene.index else None,
-                                link.channel), (part, link.onto)):  # fmt: skip
-            if owner is None or not (channel in CHANNELS or channel in owner.numbers):
-                what = "what drives it" if owner is None else f"{channel_kind(channel).label} of {owner.name}"
-                raise RuleError(f"A link of {part.name} needs {what}, which is not there. Nothing was changed.")
+        source = scene.parts[scene.index[link.source]] if link.source in scene.index else None
+        if source is None or not _has(source, link.channel):
+            what = "what drives it" if source is None else f"{channel_kind(link.channel).label} of {source.name}"
+            raise RuleError(f"A link of {part.name} needs {what}, which is not there. Nothing was changed.")
+        if not (_has(part, link.onto) or _is_of_shape(part, link.onto)):
+            raise RuleError(f"{part.name} has no {channel_kind(link.onto).label} to drive. Nothing was changed.")
         ensure_numbers(part, (link.amount, *(number for point in link.points for number in point)))
         xs = [x for x, _ in link.points]
         if len(xs) > MOST_POINTS or any(a >= b for a, b in zip(xs, xs[1:], strict=False)):

@@ -124,6 +124,22 @@ class LeverTests(BenchTestCase):
         self.settled()
         self.assertEqual(self.part("Right flap").links, ())
 
+    def test_a_lever_drives_the_colour_of_a_shape_seen_at_once(self):
+        self.pick("Left flap")
+        self.press("$")
+        self.page.select_option("[aria-label='What Lever is to drive']", label="Fill red of Left flap")
+        self.page.get_by_role("button", name="Lever drives that channel of it").click()
+        self.settled()
+        amount = self.page.get_by_role("textbox", name="Amount of Fill red of Left flap")
+        amount.fill("200")
+        amount.press("Enter")
+        self.settled()
+        before = self.part("Left flap").drawings[0].shape.paint.fill
+        self.set_lever(1)
+        self.drawn()
+        fill = f"#{min(int(before[1:3], 16) + 200, 255):02x}{before[3:]}"
+        expect(self.page.locator(f"[data-bench=figures] path[fill='{fill}']")).to_have_count(1)
+
     def test_a_pad_has_two_values_and_changes_that_wait_are_not_lost_when_teaching_ends(self):
         self.page.locator("[data-bench=levers]").click()
         self.page.locator("[data-board=add-pad]").click()

@@ -7,7 +7,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jointed_crane.core.constraints.kinds import Between, Goal, number_channel
+from jointed_crane.core.constraints.kinds import AlongPath, Between, Goal, number_channel
 from jointed_crane.core.driving.kinds import Axis, Lever, Link
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.copies import Duplicate, MirroredCopy
@@ -15,12 +15,14 @@ from jointed_crane.core.edits.driving import AddLever, ChangeLever, SetLink, Tea
 from jointed_crane.core.edits.parts import DeleteParts
 from jointed_crane.core.edits.poses import SetValues
 from jointed_crane.core.edits.settling import Settle
+from jointed_crane.core.edits.shapes import AddShape, MoveNode
 from jointed_crane.core.edits.tree import Join
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.played import links_as_keys
 from jointed_crane.core.scene import Foothold, Scene
+from jointed_crane.core.shapes import Node, Paint, PenPath
 from jointed_crane.core.shown import moved_pose, pose_with, shown_pose
 from jointed_crane.formats.document import part_document, part_from
 from jointed_crane.store.rows import scene_from_rows, scene_rows
@@ -161,6 +163,48 @@ class LinkTests(unittest.TestCase):
         ):
             with self.assertRaises(RuleError):
                 applied(scene, [SetLink("left", link)])
+
+
+class ShapeTests(unittest.TestCase):
+    """Links onto the numbers of the app's own shapes."""
+
+    def setUp(self):
+        path = PenPath(((Node((0.0, 0.0)), Node((80.0, 0.0)), Node((40.0, 60.0))),), paint=Paint("#204060", "", 0.0))
+        edits = [AddShape("sail", path, "Sail"), AddLever("lever", "Wind", Lever())]
+        edits += [SetLink("sail", Link(id=name, source="lever", channel="lever.x", onto=name, amount=amount))
+                  for name, amount in (("node.2.x", 30.0), ("fill.r", 100.0))]  # fmt: skip
+        self.scene = applied(Scene("s", "S", length=20), edits)
+        self.drawing = self.scene.part("sail").drawings[0].id
+
+    def shape(self, scene, frame):
+        (shape,) = shown_pose(scene, frame).shapes()["sail"]
+        return shape
+
+    def test_a_lever_moves_nodes_and_colours_at_rest_and_in_motion(self):
+        half = applied(self.scene, [SetValues(("lever",), {"lever.x": 0.5}, None)])
+        for frame in (None, 4.0):
+            self.assertEqual(self.shape(half, frame).contours[0][2].point[0], 55.0)
+            self.assertEqual(self.shape(half, frame).paint.fill, "#524060")
+        keyed = applied(self.scene, [SetValues(("lever",), {"lever.x": 1.0}, 10.0)])
+        self.assertEqual(self.shape(links_as_keys(keyed), 10.0), self.shape(keyed, 10.0))
+
+    def test_a_node_that_is_dragged_lies_where_the_hand_puts_it(self):
+        half = applied(self.scene, [SetValues(("lever",), {"lever.x": 0.5}, None)])
+        for frame in (None, 4.0):
+            moved = applied(half, [MoveNode("sail", self.drawing, 0, 2, (70.0, 90.0), frame=frame)])
+            np.testing.assert_allclose(self.shape(moved, frame).contours[0][2].point, (70.0, 90.0), atol=1e-9)
+            self.assertEqual(self.shape(moved, frame).paint.fill, "#524060")
+
+    def test_what_runs_along_a_driven_path_goes_along_and_other_numbers_are_refused(self):
+        rule = AlongPath(id="a", name="Along", goal=Goal(part="sail"), turns=False)
+        boat = replace(helper("boat"), constraints=(rule,)).with_rest({number_channel("a", "along"): 0.0})
+        scene = replace(self.scene, parts=(*self.scene.parts, boat))
+        link = Link(id="b", source="lever", channel="lever.x", onto="node.0.y", amount=12.0)
+        scene = applied(scene, [SetLink("sail", link), SetValues(("lever",), {"lever.x": 1.0}, None)])
+        np.testing.assert_allclose(shown_pose(scene, None).pivot_of("boat")[:2], (0.0, 12.0), atol=1e-9)
+        for onto in ("node.9.x", "form.left"):
+            with self.assertRaisesRegex(RuleError, "Sail has no .* to drive"):
+                applied(scene, [SetLink("sail", replace(link, onto=onto))])
 
 
 class TeachTests(unittest.TestCase):

@@ -9,7 +9,7 @@ from jointed_crane.core.edits.drawings import exchanged, known_drawing
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.edits.parts import AddParts
 from jointed_crane.core.edits.placing import PointUnit, art_point
-from jointed_crane.core.edits.values import with_value
+from jointed_crane.core.edits.values import added_by_links, with_value
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shape_art import shape_drawing
@@ -88,7 +88,8 @@ class KeyShape(Edit, kind="key_shape"):
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
         known = known_drawing(part, self.drawing)
-        shown = shape_at(part, part.drawings.index(known), self.frame)
+        added = added_by_links(scene, part, self.frame)
+        shown = shape_at(part, part.drawings.index(known), self.frame, added)
         if known.shape is None or shown is None:
             raise RuleError(f"{part.name} shows art from a file, not a shape of the app's own. Nothing was changed.")
         ensure_drawable(self.shape)
@@ -100,7 +101,7 @@ class KeyShape(Edit, kind="key_shape"):
             )
         for name, value in wanted.items():
             if abs(value - now[name]) > _SAME:
-                part = with_value(part, name, value - rest[name], self.frame)
+                part = with_value(part, name, value - rest[name] - added.get(name, 0.0), self.frame)
         return scene.with_parts([part])
 
 
@@ -142,13 +143,18 @@ class MoveNode(Edit, kind="move_node"):
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
         drawing = known_drawing(part, self.drawing)
-        shape = shape_at(part, part.drawings.index(drawing), self.frame)
+        added = added_by_links(scene, part, self.frame)
+        # In Rest the shape itself is changed, to which links add as before.
+        shape = shape_at(part, part.drawings.index(drawing), self.frame, added if self.frame is not None else {})
         if not isinstance(shape, PenPath):
             raise RuleError(f"{part.name} shows no pen path, so it has no nodes. Nothing was changed.")
         if not (0 <= self.contour < len(shape.contours) and 0 <= self.node < len(shape.contours[self.contour])):
             raise RuleError(f"{part.name} has no such node. Nothing was changed.")
         x, y = art_point(scene, part, self.point, self.unit, self.frame)
         in_shape = (x + drawing.registration[0], y + drawing.registration[1])
+        if self.frame is None and self.which == "point":
+            number = sum(map(len, shape.contours[: self.contour])) + self.node
+            in_shape = (in_shape[0] - added.get(f"node.{number}.x", 0), in_shape[1] - added.get(f"node.{number}.y", 0))
         nodes = list(shape.contours[self.contour])
         nodes[self.node] = self._moved(nodes[self.node], in_shape)
         contours = list(shape.contours)

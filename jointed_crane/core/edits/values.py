@@ -44,15 +44,20 @@ def effective_values(part: Part, frame: float | None) -> dict[str, float]:
     }
 
 
+def added_by_links(scene: Scene, part: Part, frame: float | None) -> dict[str, float]:
+    """What links add to the channels of a part in one state, by channel."""
+    if not part.links:
+        return {}
+    pose = evaluate(narrowed(scene, [part.id]).shown_as(frame), [frame or 0.0])
+    return {channel: float(more[0]) for (owner, channel), more in pose.driven.items() if owner == part.id}
+
+
 def driven_values(scene: Scene, part: Part, frame: float | None) -> dict[str, float]:
     """Rest, motion and what links add joined for every channel of a part, as the placement formula wants them."""
     values = effective_values(part, frame)
-    if part.links:
-        pose = evaluate(narrowed(scene, [part.id]).shown_as(frame), [frame or 0.0])
-        for (part_id, channel), more in pose.driven.items():
-            if part_id == part.id and channel in CHANNELS:
-                times = values[channel] if channel_kind(channel).joins == "multiply" else 1.0
-                values[channel] += float(more[0]) * times
+    for channel, more in added_by_links(scene, part, frame).items():
+        if channel in CHANNELS:
+            values[channel] += more * (values[channel] if channel_kind(channel).joins == "multiply" else 1.0)
     return values
 
 

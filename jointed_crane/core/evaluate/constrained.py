@@ -166,7 +166,8 @@ class Rules:
         for place, (_, one) in enumerate(_pairs(group, AlongPath)):
             turns = one.turns
             row = np.array([self.moment.plan.row_of[cast(str, one.goal.part)]])
-            path = path_of(self.moment.plan.parts[row[0]], one.contour, self.moment.frames)
+            added = {channel: values for (owner, channel), values in self.moment.added.items() if owner == row[0]}
+            path = path_of(self.moment.plan.parts[row[0]], one.contour, self.moment.frames, added)
             if path is None:  # no picture any more, so nowhere to run
                 points[place] = placed.place[place, :, :2]
                 continue

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
+from types import MappingProxyType
 
 import numpy as np
 import numpy.typing as npt
@@ -50,8 +51,12 @@ def contour_count(part: Part) -> int:
     return len(contours_of(drawing.shape)) if drawing.shape is not None else len(drawing.outline)
 
 
-def path_of(part: Part, contour: int, frames: Floats) -> Path | None:
-    """A contour of the picture that a part shows at rest; None where it has no such contour, or one of no length."""
+def path_of(
+    part: Part, contour: int, frames: Floats, added: Mapping[str, Floats] = MappingProxyType({})
+) -> Path | None:
+    """A contour of the picture that a part shows at rest, moved by its own channels and by what links add to them; None
+    where it has no such contour.
+    """
     drawing = part.drawing
     if drawing is None:
         return None
@@ -59,7 +64,7 @@ def path_of(part: Part, contour: int, frames: Floats) -> Path | None:
     if not len(curves):
         return None
     controls = curves[None]
-    motion = moving(part, frames) if drawing.shape is not None else None
+    motion = moving(part, frames, added) if drawing.shape is not None else None
     if motion is not None and drawing.shape is not None:
         controls = controls + _moved(drawing.shape, contour, motion)
     return Path(controls, pieces, closed)

@@ -84,7 +84,8 @@ class Pose:
         """The shape of each part whose shape moves, at every frame; None where it shows none."""
         found = {}
         for part_id, part in self.shaped.items():
-            its_motion = moving(part, self.frames)
+            added = {channel: values for (owner, channel), values in self.driven.items() if owner == part_id}
+            its_motion = moving(part, self.frames, added)
             if its_motion is not None:
                 drawings = self.drawing[self.index[part_id]].tolist()
                 found[part_id] = [its_motion.at(drawing, column) for column, drawing in enumerate(drawings)]

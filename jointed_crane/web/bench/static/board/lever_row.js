@@ -5,6 +5,7 @@ import { mountField, nameInput, smallButton, tickedWords } from "../card/fields.
 import { freshId } from "../fresh_id.js";
 import { leverEdits, leverPicture } from "./lever_picture.js";
 import { channelWords, makeLinkRows } from "./link_rows.js";
+import { targets } from "./targets.js";
 
 const AXES = ["lever.x", "lever.y"];
 
@@ -103,7 +104,7 @@ export function makeLeverRow(bench, previewer, template, draws, state, redraw) {
     const choice = document.createElement("select");
     choice.className = "h-6 min-w-0 grow rounded-md border border-line bg-card px-1 text-small";
     choice.setAttribute("aria-label", `What ${bench.part(id).name} is to drive`);
-    for (const target of targets(id)) choice.append(new Option(channelWords(bench, target.part, target.onto), JSON.stringify(target)));
+    for (const target of targets(bench, id)) choice.append(new Option(channelWords(bench, target.part, target.onto), JSON.stringify(target)));
     const channels = bench.part(id).lever.axes.map((_, index) => AXES[index]);
     const add = (channel) => () => {
       const { part, onto } = JSON.parse(choice.value);
@@ -115,15 +116,5 @@ export function makeLeverRow(bench, previewer, template, draws, state, redraw) {
     words.textContent = "Pick the parts it is to drive.";
     holder.append(...(choice.length ? [choice, ...buttons] : [words]));
     return holder;
-  }
-
-  /** The channels of the picked parts that may be driven. */
-  function targets(id) {
-    const parts = bench.picked.filter((other) => other !== id && bench.part(other).kind !== "lever");
-    return parts.flatMap((part) => {
-      const numbers = bench.part(part).constraints.flatMap((one) => bench.numbersOf(one).map((number) => `constraint.${one.id}.${number}`));
-      const own = Object.values(bench.channels).filter(({ name, is_deep: isDeep, is_of_shape: isOfShape }) => !isDeep && !isOfShape && !name.startsWith("lever.") && !name.endsWith(".z") || name === "turn.z" || name === "spin.z");
-      return [...own.map(({ name }) => name), ...numbers].map((onto) => ({ part, onto }));
-    });
   }
 }
