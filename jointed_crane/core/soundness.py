@@ -8,35 +8,20 @@ from collections.abc import Iterable, Mapping, Sequence
 from types import MappingProxyType
 
 from jointed_crane.core.channels import CHANNELS, channel_kind, is_number
-from jointed_crane.core.constraints.kinds import (
-    MOST_CHANGES,
-    MOST_GOALS,
-    MOST_JOINTS,
-    AlongPath,
-    Between,
-    Goal,
-    Reach,
-    goals_of,
-    moments_of,
-)
-from jointed_crane.core.constraints.referring import own_points
 from jointed_crane.core.dependencies import waves
-from jointed_crane.core.driving.kinds import MOST_AXES, MOST_LINKS, MOST_POINTS
 from jointed_crane.core.driving.order import links_in_order
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.kept import KeptPose, Marker
 from jointed_crane.core.motion.channel import BARE, Channel
 from jointed_crane.core.scene import NO_GROUND, Drawing, Part, Scene
-from jointed_crane.core.shape_motion import numbers_of_shape
 from jointed_crane.core.shapes import LARGEST, ensure_drawable
+from jointed_crane.core.sound_numbers import ensure_id, ensure_name, ensure_numbers
+from jointed_crane.core.sound_rules import ensure_constraints, ensure_lever, ensure_links, ensure_numbers_are_own
 
 LONGEST = 100_000
 MOST_PARTS = 5_000
-LONGEST_ID = 200
 MOST_MARKERS = 500
 MOST_POSES = 200
-#: Constraints of one part.
-MOST_CONSTRAINTS = 50
 #: Corners of one drawing's outline.
 MOST_CORNERS = 20_000
 #: A swing shorter than this cannot be told from noise, frames.
@@ -64,9 +49,9 @@ def ensure_sound(scene: Scene, before: Scene | None = None) -> Scene:
     _ensure_drawing_ids(scene, changed)
     for part in scene.parts:
         if part.constraints:
-            _ensure_constraints(scene, part)
+            ensure_constraints(scene, part)
         if part.links:
-            _ensure_links(scene, part)
+            ensure_links(scene, part)
     if any(part.links and (old is None or old.links != part.links) for part, old in changed):
         links_in_order(scene.parts)
     is_same_tree = len(scene.parts) == len(known) and all(
@@ -129,10 +114,10 @@ def _ensure_stage(scene: Scene) -> None:
         raise RuleError("The frame rate lies between 1 and 240 frames a second. Nothing was changed.")
     if scene.ground != NO_GROUND and not re.fullmatch(r"#[0-9a-fA-F]{6}", scene.ground):
         raise RuleError(f"The ground is a colour like #e3edf0 or none, not {scene.ground!r}. Nothing was changed.")
-    _ensure_name(scene.name, "scene")
+    ensure_name(scene.name, "scene")
     for mark in scene.marks:
-        _ensure_id(mark.id)
-        _ensure_name(mark.name, "mark")
+        ensure_id(mark.id)
+        ensure_name(mark.name, "mark")
         if not all(math.isfinite(number) and abs(number) <= LARGEST for number in mark.place):
             raise RuleError(f"The mark {mark.name} would lie beyond {LARGEST:g} px. Nothing was changed.")
     if len({mark.id for mark in scene.marks}) != len(scene.marks):
@@ -143,8 +128,8 @@ def _ensure_stage(scene: Scene) -> None:
 
 def _ensure_markers(scene: Scene) -> None:
     for marker in scene.markers:
-        _ensure_id(marker.id)
-        _ensure_name(marker.name, "marker")
+        ensure_id(marker.id)
+        ensure_name(marker.name, "marker")
         if not 0 <= marker.frame <= marker.last <= LONGEST:
             raise RuleError(
                 f"{marker.name} stands between frame 0 and {LONGEST} and does not end before it begins. "
@@ -157,10 +142,10 @@ def _ensure_poses(scene: Scene) -> None:
     for pose in scene.poses:
         if "_is_sound" in vars(pose):
             continue
-        _ensure_id(pose.id)
-        _ensure_name(pose.name, "pose")
+        ensure_id(pose.id)
+        ensure_name(pose.name, "pose")
         for name, values in pose.values.items():
-            _ensure_name(name, "part")
+            ensure_name(name, "part")
             for channel, value in values.items():
                 channel_kind(channel)
                 if not -LARGEST <= value <= LARGEST:
@@ -176,118 +161,18 @@ def _ensure_few(found: Sequence[Marker | KeptPose], what: str, most: int) -> Non
         raise RuleError(f"Two {what} would have the same id. Nothing was changed.")
 
 
-def _ensure_name(name: str, what: str) -> None:
-    if not name.strip() or len(name) > 120 or any(ord(letter) < 32 for letter in name):
-        raise RuleError(f"The name of a {what} has 1 to 120 letters on one line. Nothing was changed.")
-
-
 def _ensure_part(part: Part, old: Part | None) -> None:
     """Look at what a part does not share with the part that it was."""
     if old is None or (old.own_values is not part.own_values and old.own_values != part.own_values):
         _ensure_own(part)
     if old is None or old.rest is not part.rest:
         _ensure_rest(part)
-    _ensure_numbers_are_own(part)
+    ensure_numbers_are_own(part)
     for name, channel in part.channels.items():
         known = old.channels.get(name) if old else None
         if channel is not known:
             channel_kind(name)
             _ensure_channel(part, name, channel, known)
-
-
-def _ensure_constraints(scene: Scene, part: Part) -> None:
-    """Constraints have ids of their own, and refer to what is there."""
-    if len(part.constraints) > MOST_CONSTRAINTS:
-        raise RuleError(f"{part.name} takes {MOST_CONSTRAINTS} constraints at most. Nothing was changed.")
-    if len({one.id for one in part.constraints}) != len(part.constraints):
-        raise RuleError(f"Two constraints of {part.name} would have the same id. Nothing was changed.")
-    for one in part.constraints:
-        _ensure_id(one.id)
-        _ensure_name(one.name, "constraint")
-        goals = goals_of(one)
-        if len(goals) > MOST_CHANGES or (isinstance(one, Between) and not 2 <= len(goals) <= MOST_GOALS):
-            raise RuleError(f"{one.name} of {part.name} lies between 2 to {MOST_GOALS} goals. Nothing was changed.")
-        if isinstance(one, Reach) and not 1 <= one.joints <= MOST_JOINTS:
-            raise RuleError(f"{one.name} of {part.name} turns 1 to {MOST_JOINTS} joints. Nothing was changed.")
-        if isinstance(one, AlongPath) and not (0 <= one.contour < MOST_CORNERS and one.goal.at == "pivot"):
-            raise RuleError(f"{one.name} of {part.name} runs along no contour of a part. Nothing was changed.")
-        moments = moments_of(one)
-        if list(moments) != sorted(set(moments)) or len(moments) > MOST_CHANGES:
-            raise RuleError(
-                f"{one.name} of {part.name} changes at one frame after the other, {MOST_CHANGES} times at most. "
-                "Nothing was changed."
-            )
-        ensure_numbers(part, moments)
-        ensure_numbers(part, (number for point in own_points(one) for number in point))
-        for goal in goals:
-            if not _is_there(scene, goal):
-                raise RuleError(f"{one.name} of {part.name} would lose its goal. Nothing was changed.")
-            ensure_numbers(part, goal.point or ())
-
-
-def _ensure_numbers_are_own(part: Part) -> None:
-    """Numbers of constraints and levers are there only where the part has those."""
-    own = set(part.numbers)
-    stray = [name for name in (*part.rest, *part.channels, *part.limits) if is_number(name) and name not in own]
-    if stray:
-        raise RuleError(f"{part.name} has nothing for {channel_kind(stray[0]).label}. Nothing was changed.")
-
-
-def _ensure_lever(part: Part) -> None:
-    if (part.kind == "lever") != (part.lever is not None):
-        raise RuleError(f"{part.name} needs a range to be a lever, and has one only then. Nothing was changed.")
-    if part.lever is None:
-        return
-    if not 1 <= len(part.lever.axes) <= MOST_AXES:
-        raise RuleError(f"{part.name} has one axis, or two as a pad. Nothing was changed.")
-    for axis in part.lever.axes:
-        ensure_numbers(part, (axis.low, axis.high, axis.neutral, axis.step))
-        if not axis.low <= axis.neutral <= axis.high or axis.low == axis.high or axis.step < 0:
-            raise RuleError(
-                f"The range of {part.name} goes from a lower to a higher number with neutral within, in steps of 0 or "
-                "more. Nothing was changed."
-            )
-
-
-def _has(part: Part, channel: str) -> bool:
-    return channel in CHANNELS or channel in part.numbers
-
-
-def _is_of_shape(part: Part, channel: str) -> bool:
-    """Whether a channel moves a shape of the part."""
-    return any(channel in numbers_of_shape(drawing.shape) for drawing in part.drawings if drawing.shape is not None)
-
-
-def _ensure_links(scene: Scene, part: Part) -> None:
-    """Links have ids of their own, and join channels that are there."""
-    if len(part.links) > MOST_LINKS:
-        raise RuleError(f"{part.name} takes {MOST_LINKS} links at most. Nothing was changed.")
-    if len({link.id for link in part.links}) != len(part.links):
-        raise RuleError(f"Two links of {part.name} would have the same id. Nothing was changed.")
-    for link in part.links:
-        _ensure_id(link.id)
-        source = scene.parts[scene.index[link.source]] if link.source in scene.index else None
-        if source is None or not _has(source, link.channel):
-            what = "what drives it" if source is None else f"{channel_kind(link.channel).label} of {source.name}"
-            raise RuleError(f"A link of {part.name} needs {what}, which is not there. Nothing was changed.")
-        if not (_has(part, link.onto) or _is_of_shape(part, link.onto)):
-            raise RuleError(f"{part.name} has no {channel_kind(link.onto).label} to drive. Nothing was changed.")
-        ensure_numbers(part, (link.amount, *(number for point in link.points for number in point)))
-        xs = [x for x, _ in link.points]
-        if len(xs) > MOST_POINTS or any(a >= b for a, b in zip(xs, xs[1:], strict=False)):
-            raise RuleError(
-                f"The curve of a link of {part.name} goes through {MOST_POINTS} points at most, each farther than the "
-                "last. Nothing was changed."
-            )
-
-
-def _is_there(scene: Scene, goal: Goal) -> bool:
-    """Whether what a goal names is in the scene."""
-    if goal.at == "mark":
-        return goal.part is None and any(mark.id == goal.named for mark in scene.marks)
-    if goal.part not in scene.index or (goal.at == "point") != (goal.point is not None):
-        return False
-    return goal.at != "eyelet" or scene.part(goal.part).eyelet(goal.named or "") is not None
 
 
 def _ensure_rest(part: Part) -> None:
@@ -298,17 +183,17 @@ def _ensure_rest(part: Part) -> None:
 
 
 def _ensure_own(part: Part) -> None:
-    _ensure_id(part.id)
-    _ensure_lever(part)
-    _ensure_name(part.name, "part")
+    ensure_id(part.id)
+    ensure_lever(part)
+    ensure_name(part.name, "part")
     if len(part.silenced) > 100 or any(len(name) > 120 for name in part.silenced):
         raise RuleError(f"{part.name} silences at most 100 findings. Nothing was changed.")
     numbers = [*part.pivot, *part.orientation, part.size, *(part.spin_centre or ())]
     for foothold in part.footholds:
         numbers += [foothold.frame, *foothold.point]
     for eyelet in part.eyelets:
-        _ensure_id(eyelet.id)
-        _ensure_name(eyelet.name, "eyelet")
+        ensure_id(eyelet.id)
+        ensure_name(eyelet.name, "eyelet")
         numbers += eyelet.point
     if len({eyelet.id for eyelet in part.eyelets}) != len(part.eyelets):
         raise RuleError(f"Two eyelets of {part.name} would have the same id. Nothing was changed.")
@@ -336,8 +221,8 @@ def _ensure_drawing(part: Part, drawing: Drawing) -> None:
     if drawing.shape is not None:
         ensure_drawable(drawing.shape)
     ensure_numbers(part, [*drawing.box, *drawing.bounds, *drawing.registration])
-    _ensure_id(drawing.id)
-    _ensure_name(drawing.name, "drawing")
+    ensure_id(drawing.id)
+    ensure_name(drawing.name, "drawing")
     for left, top, right, bottom in (drawing.box, drawing.bounds):
         if left > right or top > bottom:
             raise RuleError(f"The box of a drawing of {part.name} ends before it begins. Nothing was changed.")
@@ -348,11 +233,6 @@ def _ensure_drawing(part: Part, drawing: Drawing) -> None:
         )
     ensure_numbers(part, corners)
     vars(drawing)["_is_sound"] = True
-
-
-def _ensure_id(name: str) -> None:
-    if not 1 <= len(name) <= LONGEST_ID or any(ord(letter) < 32 for letter in name):
-        raise RuleError(f"An id has 1 to {LONGEST_ID} letters on one line. Nothing was changed.")
 
 
 def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | None) -> None:
@@ -378,12 +258,3 @@ def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | No
     if channel.closest_beside(BARE if known is None else known) < CLOSEST_KEYS:
         raise RuleError(f"Two keys of {part.name}, {name}, lie closer than {CLOSEST_KEYS} frames. Nothing was changed.")
     vars(channel)["_is_sound"] = True
-
-
-def ensure_numbers(part: Part, numbers: Iterable[float]) -> None:
-    """RuleError where a number of a part is none, or too large to reckon with."""
-    for number in numbers:
-        if not -LARGEST <= number <= LARGEST:  # no number compares with what is none
-            raise RuleError(
-                f"A value of {part.name} would become {number:g}; the largest is {LARGEST:g}. Nothing was changed."
-            )

@@ -149,8 +149,10 @@ def _refined(distance: _Distance, is_extreme: bool, sign: Floats, low: Floats, h
         low[left], high[left] = np.where(is_low, now, low[left]), np.where(is_low, high[left], now)
         with np.errstate(divide="ignore", invalid="ignore"):
             following = now - value / rate
-        is_between = (following >= low[left]) & (following <= high[left])
-        bend[left] = np.where(is_between, following, (low[left] + high[left]) / 2)
+        # Bones that are straight lie at an end itself, or the last digit beyond it.
+        is_near = (following >= low[left] - _SETTLED) & (following <= high[left] + _SETTLED)
+        inner = np.minimum(np.maximum(following, low[left]), high[left])
+        bend[left] = np.where(is_near, inner, (low[left] + high[left]) / 2)
         left = left[np.abs(bend[left] - now) > _SETTLED]
         if not len(left):
             break

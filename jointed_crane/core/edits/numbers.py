@@ -13,7 +13,8 @@ from jointed_crane.core.motion.channel import BARE, Channel, Key
 from jointed_crane.core.motion.editing import ready_for_key
 from jointed_crane.core.scene import Part, Scene, largest_factor
 from jointed_crane.core.shapes import LARGEST
-from jointed_crane.core.soundness import CLOSEST_KEYS, ensure_numbers, ensure_sizes
+from jointed_crane.core.sound_numbers import ensure_numbers
+from jointed_crane.core.soundness import CLOSEST_KEYS, ensure_sizes
 
 
 @dataclass(frozen=True)
