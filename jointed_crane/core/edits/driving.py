@@ -124,7 +124,7 @@ class Teach(Edit, kind="teach"):
     frame: float | None = None
 
     def label(self, scene: Scene) -> str:
-        changes = self._changes(scene)
+        changes = self._changes(scene, self._posed(scene))
         return f"Teach {scene.part(self.lever).name} {counted(len({part for part, _ in changes}), 'part')}"
 
     def apply(self, scene: Scene) -> Scene:
@@ -133,10 +133,12 @@ class Teach(Edit, kind="teach"):
             raise RuleError(f"{lever.name} has no such axis. Nothing was changed.")
         axis = lever.lever.axis(self.channel)
         at = float(axis.within(np.array(shown_value(lever, self.channel, self.frame))))
-        changes = self._changes(scene)
+        posed = self._posed(scene)
+        changes = self._changes(scene, posed)
         if not changes:
             raise RuleError(f"Nothing was posed for {lever.name}. Nothing was changed; move a part first.")
-        driven = evaluate(scene.shown_as(self.frame), [self.frame or 0.0]).driven
+        # As posed: what a posed channel drives in turn is driven by what is taught as well.
+        driven = evaluate(posed.shown_as(self.frame), [self.frame or 0.0]).driven
         after = {part_id: scene.part(part_id) for part_id, _ in changes}
         for number, ((part_id, channel), (before, now)) in enumerate(changes.items(), start=1):
             part = after[part_id]
@@ -161,11 +163,14 @@ class Teach(Edit, kind="teach"):
     def _is_taught(self, link: Link, channel: str) -> bool:
         return (link.source, link.channel, link.onto) == (self.lever, self.channel, channel) and link.is_on
 
-    def _changes(self, scene: Scene) -> dict[tuple[str, str], tuple[float, float]]:
-        """Values before and after the edits by part and channel, of those that differ; RuleError where they do more."""
-        posed = scene
+    def _posed(self, scene: Scene) -> Scene:
+        """The scene as the edits would have it."""
         for edit in self.edits:
-            posed = edit.apply(posed)
+            scene = edit.apply(scene)
+        return scene
+
+    def _changes(self, scene: Scene, posed: Scene) -> dict[tuple[str, str], tuple[float, float]]:
+        """Values before and after the edits by part and channel, of those that differ; RuleError where they do more."""
         if [part.id for part in posed.parts] != [part.id for part in scene.parts]:
             raise RuleError("A lever is taught values, not parts. Nothing was changed.")
         found = {}
