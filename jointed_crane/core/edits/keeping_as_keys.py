@@ -52,6 +52,7 @@ class KeepAsKeys(Edit, kind="keep_as_keys"):
         if isinstance(known, Reach):
             by_id = {other.id: other for other in scene.parts}
             names = list(dict.fromkeys((*chain_of(by_id, part, known), part.id)))
+            _refuse_placed_joints(scene, known, names[:-1])
             kept = {name: [one for one in scene.part(name).constraints if one is not known] for name in names}
             acting = _with(scene, {name: [known] if name == part.id else [] for name in names})
         else:
@@ -194,3 +195,12 @@ def _refuse_other_chains(scene: Scene, known: Constraint, names: list[str]) -> N
                         f"{one.name} of {part.name} turns {by_id[shared[0]].name} too. Nothing was changed; keep that "
                         "as keys first, or take it off."
                     )
+
+
+def _refuse_placed_joints(scene: Scene, known: Reach, joints: list[str]) -> None:
+    """An end that keeps its own turn keeps it whatever else places its joints, which no keys of its own would."""
+    placed = next((name for name in joints if any(one.is_on for one in scene.part(name).constraints)), None)
+    if known.keeps_turn and placed is not None:
+        raise RuleError(
+            f"{scene.part(placed).name} has constraints of its own. Nothing was changed; keep those as keys first."
+        )
