@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from svgelements import Path
 
-from jointed_crane.core.constraints.kinds import AlongPath, Goal, Hold, number_channel
+from jointed_crane.core.constraints.kinds import AlongPath, Carry, Goal, Hold, number_channel
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.changing_hands import CarryFrom, DropChange, MatchReach, MoveChange
 from jointed_crane.core.edits.constraining import Constrain
@@ -145,14 +145,19 @@ class CarryTests(unittest.TestCase):
         size = max(1.0, float(np.abs(before.world).max()))
         np.testing.assert_allclose(after.world_of(part), before.world_of(part), atol=1e-9 * size)
 
+    def _rule(self, scene):
+        """What carries the crate, if it is there and carried."""
+        constraints = scene.part("crate").constraints if "crate" in scene.index else ()
+        return next((one for one in constraints if isinstance(one, Carry)), None)
+
     def _without(self, scene, frame):
-        crate = scene.part("crate")
-        (rule,) = crate.constraints
-        holds = tuple(hold for hold in rule.holds if hold.frame < frame)
-        return scene.with_parts([replace(crate, constraints=(replace(rule, holds=holds),))])
+        crate, rule = scene.part("crate"), self._rule(scene)
+        fewer = replace(rule, holds=tuple(hold for hold in rule.holds if hold.frame < frame))
+        constraints = tuple(fewer if one is rule else one for one in crate.constraints)
+        return scene.with_parts([replace(crate, constraints=constraints)])
 
     @given(seeds, st.data())
-    @examples(8)
+    @examples(5)
     def test_nothing_jumps_when_hands_change_also_after_fifty_edits(self, seed, data):
         scene = self._scene(seed)
         for _ in range(50):
@@ -160,10 +165,10 @@ class CarryTests(unittest.TestCase):
                 scene = applied(scene, [data.draw(edit_for(scene))])
             except RuleError:
                 continue
-            if "crate" not in scene.index or not scene.part("crate").constraints:
+            if self._rule(scene) is None:
                 break
             for frame in (5.0, 17.0, 30.0):
-                if any(hold.frame == frame for hold in scene.part("crate").constraints[0].holds):
+                if any(hold.frame == frame for hold in self._rule(scene).holds):
                     self._assert_continuous(scene, frame, "crate", lambda found, at=frame: self._without(found, at))
 
     def test_a_carried_part_keeps_its_place_on_its_carrier(self):
