@@ -49,6 +49,24 @@ export function thumbnail(drawing, attributes) {
   return svg("svg", { viewBox: `${(left + right - room) / 2} ${(top + bottom - room) / 2} ${room} ${room}`, ...attributes }, artImage(drawing));
 }
 
+/**
+ * Whether a pointer is held down on an element. What is made anew under it would lose the click: `after` runs when it has
+ * been let go and the click has been heard.
+ */
+export function heldDown(element, after) {
+  let isHeld = false;
+  element.addEventListener("pointerdown", () => (isHeld = true), true);
+  for (const name of ["pointerup", "pointercancel"])
+    addEventListener(name, () => {
+      if (!isHeld) return;
+      setTimeout(() => {
+        isHeld = false;
+        after();
+      });
+    });
+  return () => isHeld;
+}
+
 /** An act put off to the next frame, once however often it is asked for: several events then cost one drawing. */
 export function perFrame(act) {
   let isWaiting = false;

@@ -1,7 +1,7 @@
 // The board beside the stage: all levers of the scene, to be set, keyed, taught and linked.
 
 import { notice } from "../../notices.js";
-import { perFrame } from "../drawing.js";
+import { heldDown, perFrame } from "../drawing.js";
 import { Previewer } from "../previewing.js";
 import { freshId } from "../fresh_id.js";
 import { makeLeverRow } from "./lever_row.js";
@@ -17,6 +17,8 @@ export function mountBoard(board, toggle, bench) {
   let draws = [];
   let drawn = "";
 
+  const isHeld = heldDown(board, () => draw());
+
   const levers = () => bench.order.filter((id) => bench.part(id)?.kind === "lever");
 
   function draw() {
@@ -28,7 +30,7 @@ export function mountBoard(board, toggle, bench) {
     board.querySelector("[data-board=empty]").hidden = found.length > 0;
     const linked = bench.order.map((id) => bench.part(id).links);
     const now = JSON.stringify([found.map((id) => [bench.part(id).name, bench.part(id).lever]), state.open, bench.picked, bench.teaching, bench.version, linked]);
-    if (now !== drawn && !list.contains(document.activeElement?.closest("input"))) {
+    if (now !== drawn && !isHeld() && !list.contains(document.activeElement?.closest("input"))) {
       drawn = now;
       draws = [];
       const row = makeLeverRow(bench, previewer, template, draws, state, draw);

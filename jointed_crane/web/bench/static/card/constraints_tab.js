@@ -1,5 +1,6 @@
 // The Constraints tab of the card: the rules that place the picked part from others, in the order in which they act.
 
+import { heldDown } from "../drawing.js";
 import { mountField, nameInput, smallButton, ticked, tickedWords } from "./fields.js";
 import { goalChoice } from "./goal_choice.js";
 import { referringTo } from "../goals.js";
@@ -24,6 +25,8 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
   let drawn = "";
   let open = null; // the id of the constraint whose numbers are seen
   let fields = [];
+
+  const isHeld = heldDown(root.querySelector("[data-panel=constraints]"), () => draw());
 
   const part = () => bench.part(bench.lead);
   const changes = makeChanges(bench, acts);
@@ -106,7 +109,7 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
   function draw() {
     if (!bench.lead) return;
     const now = JSON.stringify([bench.lead, open, part().constraints, part().links, bench.version]);
-    if (now !== drawn) {
+    if (now !== drawn && !isHeld()) {
       drawn = now;
       fields = [];
       find("list").replaceChildren(...part().constraints.map(row));
