@@ -63,7 +63,7 @@ class LinkTests(unittest.TestCase):
         np.testing.assert_allclose(values_of(pose, "left", "turn.z"), 40 * lever + 2.0, atol=1e-12)
         np.testing.assert_allclose(values_of(pose, "right", "turn.z"), -30 * lever, atol=1e-12)
         angles = np.rad2deg(np.arctan2(pose.world[0, :, 1, 0], pose.world[0, :, 0, 0]))
-        np.testing.assert_allclose(angles, 40 * lever + 2.0, atol=1e-9)
+        np.testing.assert_allclose(angles, 40 * lever + 2.0, rtol=0, atol=1e-9)
 
     @given(
         st.lists(st.tuples(st.floats(-50, 50), st.floats(-9, 9)), min_size=1, max_size=8, unique_by=lambda at: at[0])
@@ -76,14 +76,14 @@ class LinkTests(unittest.TestCase):
         pose = evaluate(applied(scene, [SetLink("left", link)]), np.linspace(0, 10, 41))
         lever = pose.motion[pose.motion_index["lever", "lever.x"]]
         wanted = np.interp(lever, *zip(*points, strict=True))
-        np.testing.assert_allclose(pose.pivot[0, :, 1], wanted, atol=1e-9)
+        np.testing.assert_allclose(pose.pivot[0, :, 1], wanted, rtol=0, atol=1e-9)
 
     def test_a_lever_counts_in_its_steps_and_within_its_range(self):
         scene = sluice(-5, 5, low=-1.0, high=2.0, neutral=0.5, step=0.5)
         link = Link(id="a", source="lever", channel="lever.x", onto="move.x", amount=1.0)
         pose = evaluate(applied(scene, [SetLink("left", link)]), np.linspace(0, 10, 201))
         found = np.unique(np.round(pose.driven["left", "move.x"], 9))
-        np.testing.assert_allclose(found, np.arange(-1.5, 1.6, 0.5), atol=1e-9)
+        np.testing.assert_allclose(found, np.arange(-1.5, 1.6, 0.5), rtol=0, atol=1e-9)
         kept = applied(
             scene, [SetValues(("lever",), {"lever.x": 9.0}, 4.0), SetValues(("lever",), {"lever.x": 0.7}, None)]
         )
@@ -133,7 +133,7 @@ class LinkTests(unittest.TestCase):
         scene = applied(scene, [SetLink("left", Link(id="a", source="lever", channel="lever.x", onto="turn.z"))])
         pose = evaluate(scene, np.linspace(5, 12, 29))
         corner = pose.world[0] @ np.array([30.0, 0.0, 0.0, 1.0])
-        np.testing.assert_allclose(corner, np.broadcast_to(corner[0], corner.shape), atol=1e-9)
+        np.testing.assert_allclose(corner, np.broadcast_to(corner[0], corner.shape), rtol=0, atol=1e-9)
         for frame in (5.0, 12.0):
             before, at = (evaluate(scene, [frame - by]).world[0, 0] for by in (1e-9, 0.0))
             np.testing.assert_allclose(before, at, atol=1e-6)
@@ -193,7 +193,7 @@ class ShapeTests(unittest.TestCase):
         half = applied(self.scene, [SetValues(("lever",), {"lever.x": 0.5}, None)])
         for frame in (None, 4.0):
             moved = applied(half, [MoveNode("sail", self.drawing, 0, 2, (70.0, 90.0), frame=frame)])
-            np.testing.assert_allclose(self.shape(moved, frame).contours[0][2].point, (70.0, 90.0), atol=1e-9)
+            np.testing.assert_allclose(self.shape(moved, frame).contours[0][2].point, (70.0, 90.0), rtol=0, atol=1e-9)
             self.assertEqual(self.shape(moved, frame).paint.fill, "#524060")
 
     def test_what_runs_along_a_driven_path_goes_along_and_other_numbers_are_refused(self):
@@ -202,7 +202,7 @@ class ShapeTests(unittest.TestCase):
         scene = replace(self.scene, parts=(*self.scene.parts, boat))
         link = Link(id="b", source="lever", channel="lever.x", onto="node.0.y", amount=12.0)
         scene = applied(scene, [SetLink("sail", link), SetValues(("lever",), {"lever.x": 1.0}, None)])
-        np.testing.assert_allclose(shown_pose(scene, None).pivot_of("boat")[:2], (0.0, 12.0), atol=1e-9)
+        np.testing.assert_allclose(shown_pose(scene, None).pivot_of("boat")[:2], (0.0, 12.0), rtol=0, atol=1e-9)
         for onto in ("node.9.x", "form.left"):
             with self.assertRaisesRegex(RuleError, "Sail has no .* to drive"):
                 applied(scene, [SetLink("sail", replace(link, onto=onto))])
@@ -217,7 +217,7 @@ class TeachTests(unittest.TestCase):
             before = evaluate(applied(scene, posed).at_rest, [0.0]) if value > 0 else None
             scene = applied(scene, [Teach("lever", f"t{value:g}", posed)])
             if before is not None:
-                np.testing.assert_allclose(evaluate(scene.at_rest, [0.0]).world, before.world, atol=1e-9)
+                np.testing.assert_allclose(evaluate(scene.at_rest, [0.0]).world, before.world, rtol=0, atol=1e-9)
         self.assertEqual([part.rest.get("turn.z") for part in scene.parts], [None, None, None])
         for value, left, right in ((1, 30, -20), (0.5, 15, -10), (0, 0, 0), (-0.5, -5, 25), (-1, -10, 50)):
             at = applied(scene, [SetValues(("lever",), {"lever.x": float(value)}, None)])
@@ -267,8 +267,8 @@ class GraphTests(unittest.TestCase):
         film, keyed = (evaluate(found, whole) for found in (scene, links_as_keys(scene)))
         size = max(1.0, float(np.abs(film.world).max()))
         bare = [row for row, part in enumerate(scene.parts) if not part.footholds and not self._stands(scene, part)]
-        np.testing.assert_allclose(keyed.world[bare], film.world[bare], atol=1e-9 * size)
-        np.testing.assert_allclose(keyed.opacity, film.opacity, atol=1e-9)
+        np.testing.assert_allclose(keyed.world[bare], film.world[bare], rtol=0, atol=1e-9 * size)
+        np.testing.assert_allclose(keyed.opacity, film.opacity, rtol=0, atol=1e-9)
 
     def _stands(self, scene, part):
         return any(other.footholds for other in scene.parts)
@@ -351,6 +351,6 @@ class GraphTests(unittest.TestCase):
             copy = film.pivot_of(f"m{place}", 0)
             wanted = mirror @ np.append(film.pivot[film.index[part]], np.ones((len(FRAMES), 1)), axis=1).T
             self.assertEqual(copy.shape, (3,))
-            np.testing.assert_allclose(film.pivot[film.index[f"m{place}"]], wanted.T[:, :3], atol=1e-9)
+            np.testing.assert_allclose(film.pivot[film.index[f"m{place}"]], wanted.T[:, :3], rtol=0, atol=1e-9)
         double = applied(scene, [Duplicate(("base",), "d")])
         self.assertEqual({link.source for part in ("d0", "d1") for link in double.part(part).links}, {"d0", "d2"})
