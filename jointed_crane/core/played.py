@@ -6,10 +6,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from jointed_crane.core.channels import channel_kind, countable
+from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.evaluate import Pose, evaluate
-from jointed_crane.core.motion.channel import BARE, Channel, Key, SegmentKind
-from jointed_crane.core.motion.curves import PackedCurves, values
+from jointed_crane.core.evaluate.values import motion_values
+from jointed_crane.core.motion.channel import Channel, Key, SegmentKind
 from jointed_crane.core.scene import Part, Scene
 
 
@@ -30,9 +30,7 @@ def _keyed(part: Part, pose: Pose) -> Part:
         if more is None:
             continue
         kind = channel_kind(name)
-        own = values(
-            PackedCurves((countable(name, part.channels.get(name, BARE), part.rest_value(name)),)), pose.frames
-        )[0]
+        own = motion_values(part, name, pose.frames)
         found = own * (1 + more) if kind.joins == "multiply" else own + more
         segment: SegmentKind = "hold" if kind.stepped else "straight"
         frames = pose.frames[:1] if (found == found[0]).all() else pose.frames

@@ -5,23 +5,16 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.channels import CHANNELS, countable
+from jointed_crane.core.channels import CHANNELS
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.motion.channel import BARE
-from jointed_crane.core.motion.curves import PackedCurves, values
+from jointed_crane.core.evaluate.footholds import stands_of
+from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.scene import Inherits, Part, Scene
 
 Floats = npt.NDArray[np.float64]
 #: The channels that place a part in the plane, and the ends of their values.
 PLACING = ("move.x", "move.y", "turn.z", "scale.x", "scale.y", "shear.xy")
-
-
-def motion_values(part: Part, name: str, frames: Floats) -> Floats:
-    """A channel's own motion values at ascending frames, shape (frames,)."""
-    curve = PackedCurves((countable(name, part.channels.get(name, BARE), part.rest_value(name)),))
-    found: Floats = values(curve, frames)[0]
-    return found
 
 
 def refuse_depth(part: Part) -> None:
@@ -91,7 +84,6 @@ def _rotations(angle: Floats) -> Floats:
 
 def _standing(part: Part, frames: Floats) -> Floats:
     """The point of the art that the part stands on, shape (frames, 2)."""
-    points = np.array([part.pivot, *(foothold.point for foothold in part.footholds)])[:, :2]
-    holds = np.array([foothold.frame for foothold in part.footholds])
-    found: Floats = points[np.searchsorted(holds, frames, side="right")]
+    holds, points = stands_of(part)
+    found: Floats = points[np.searchsorted(holds, frames, side="right"), :2]
     return found

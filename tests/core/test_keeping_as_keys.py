@@ -14,9 +14,10 @@ from jointed_crane.core.edits.keeping_as_keys import KeepAsKeys
 from jointed_crane.core.edits.values import motion_value
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.motion.channel import Channel, Sway
 from jointed_crane.core.scene import Scene
-from jointed_crane.core.unplacing import PLACING, motion_values, placing_values
+from jointed_crane.core.unplacing import PLACING, placing_values
 from tests.constrained_rigs import arm, constrained, helper, moving
 from tests.strategies import examples, random_scene, seeds
 

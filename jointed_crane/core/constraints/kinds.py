@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Any, Literal
 
 Vector = tuple[float, float, float]
 #: Where a goal lies: a part's pivot, the centre of its art, an eyelet or a point of the art, or a mark.
@@ -202,29 +202,35 @@ def goals_of(constraint: Constraint) -> tuple[Goal, ...]:
     return (constraint.goal,)
 
 
+def changes_of(constraint: Constraint) -> tuple[Hold, ...] | tuple[Change, ...]:
+    """What takes hold of a constraint's part from a frame on, in order."""
+    if isinstance(constraint, Carry):
+        return constraint.holds
+    return constraint.changes if isinstance(constraint, Reach) else ()
+
+
+def changing_by(constraint: Constraint, changes: Iterable[Hold | Change]) -> Constraint:
+    """The constraint with other changes; they are put in order, and of two on one frame the later in the row stays."""
+    by_frame = {change.frame: change for change in changes}
+    found: Any = tuple(by_frame[frame] for frame in sorted(by_frame))
+    if isinstance(constraint, Carry):
+        return replace(constraint, holds=found)
+    return replace(constraint, changes=found) if isinstance(constraint, Reach) else constraint
+
+
 def moments_of(constraint: Constraint) -> tuple[float, ...]:
     """The frames that have a say in where a constraint puts its part at later ones."""
-    if isinstance(constraint, Carry):
-        return tuple(hold.frame for hold in constraint.holds)
-    return tuple(change.frame for change in constraint.changes) if isinstance(constraint, Reach) else ()
+    return tuple(change.frame for change in changes_of(constraint))
 
 
 def retimed(constraint: Constraint, later: Callable[[float], float]) -> Constraint:
-    """The constraint with all that changes hands on other frames; of two that come to one frame the later one stays."""
-    if isinstance(constraint, Carry):
-        holds = {hold.frame: hold for hold in (replace(hold, frame=later(hold.frame)) for hold in constraint.holds)}
-        return replace(constraint, holds=tuple(holds[frame] for frame in sorted(holds)))
-    if isinstance(constraint, Reach):
-        changes = {one.frame: one for one in (replace(one, frame=later(one.frame)) for one in constraint.changes)}
-        return replace(constraint, changes=tuple(changes[frame] for frame in sorted(changes)))
-    return constraint
+    """The constraint with all that changes hands on other frames."""
+    return changing_by(constraint, (replace(one, frame=later(one.frame)) for one in changes_of(constraint)))
 
 
 def resting(constraint: Constraint) -> Constraint:
     """The constraint in Rest, where there are no frames: nothing changes hands."""
-    if isinstance(constraint, Carry):
-        return replace(constraint, holds=())
-    return replace(constraint, changes=()) if isinstance(constraint, Reach) else constraint
+    return changing_by(constraint, ())
 
 
 def numbers_of(constraint: Constraint) -> tuple[str, ...]:

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Literal, TypeVar
+from typing import Literal
 
-from jointed_crane.core.constraints.kinds import Carry, Change, Constraint, Hold, Reach, moments_of
+from jointed_crane.core.constraints.kinds import Carry, Change, Constraint, Hold, Reach, changes_of, changing_by
 from jointed_crane.core.edits.constraining import RemoveConstraint, constraint_of
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.edits.named_things import exchanged_for
@@ -13,8 +13,6 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.core.hierarchy import free_name
 from jointed_crane.core.motion.editing import rounded
 from jointed_crane.core.scene import Part, Scene
-
-Moment = TypeVar("Moment", Hold, Change)
 
 
 @dataclass(frozen=True)
@@ -42,7 +40,7 @@ class CarryFrom(Edit, kind="carry_from"):
             name = free_name("Carry", (other.name for other in part.constraints))
             made: Carry = Carry(id=self.id, name=name, holds=(Hold(self.frame, self.by),))
             return scene.with_parts([replace(part, constraints=(*part.constraints, made))])
-        return _with(scene, part, known, replace(known, holds=_at(known.holds, Hold(self.frame, self.by))))
+        return _with(scene, part, known, changing_by(known, (*known.holds, Hold(self.frame, self.by))))
 
 
 @dataclass(frozen=True)
@@ -70,7 +68,7 @@ class MatchReach(Edit, kind="match_reach"):
         if (before[-1] if before else "reach") == self.to:
             what = "reaches" if self.to == "reach" else "is turned by hand"
             raise RuleError(f"{part.name} {what} there already. Nothing was changed.")
-        return _with(scene, part, known, replace(known, changes=_at(known.changes, Change(self.frame, self.to))))
+        return _with(scene, part, known, changing_by(known, (*known.changes, Change(self.frame, self.to))))
 
 
 @dataclass(frozen=True)
@@ -87,15 +85,10 @@ class MoveChange(Edit, kind="move_change"):
         return f"{_name(scene, self)} changes at frame {rounded(self.to, self.is_whole):g}"
 
     def apply(self, scene: Scene) -> Scene:
-        part, known = _changing(scene, self)
-        to = rounded(self.to, self.is_whole)
-        if isinstance(known, Carry):
-            holds = tuple(one for one in known.holds if one.frame != self.frame)
-            moved = next(one for one in known.holds if one.frame == self.frame)
-            return _with(scene, part, known, replace(known, holds=_at(holds, replace(moved, frame=to))))
-        changes = tuple(one for one in known.changes if one.frame != self.frame)
-        change = next(one for one in known.changes if one.frame == self.frame)
-        return _with(scene, part, known, replace(known, changes=_at(changes, replace(change, frame=to))))
+        part, known, moved, others = _changing(scene, self)
+        return _with(
+            scene, part, known, changing_by(known, (*others, replace(moved, frame=rounded(self.to, self.is_whole))))
+        )
 
 
 @dataclass(frozen=True)
@@ -112,14 +105,10 @@ class DropChange(Edit, kind="drop_change"):
         return f"{_name(scene, self)} goes on past frame {self.frame:g}"
 
     def apply(self, scene: Scene) -> Scene:
-        part, known = _changing(scene, self)
-        if isinstance(known, Carry):
-            holds = tuple(one for one in known.holds if one.frame != self.frame)
-            if not holds:
-                return RemoveConstraint(self.part, self.constraint).apply(scene)
-            return _with(scene, part, known, replace(known, holds=holds))
-        changes = tuple(one for one in known.changes if one.frame != self.frame)
-        return _with(scene, part, known, replace(known, changes=changes))
+        part, known, _, others = _changing(scene, self)
+        if isinstance(known, Carry) and not others:
+            return RemoveConstraint(self.part, self.constraint).apply(scene)
+        return _with(scene, part, known, changing_by(known, others))
 
 
 def _name(scene: Scene, edit: MoveChange | DropChange) -> str:
@@ -127,19 +116,16 @@ def _name(scene: Scene, edit: MoveChange | DropChange) -> str:
     return f"{constraint_of(part, edit.constraint).name} of {part.name}"
 
 
-def _changing(scene: Scene, edit: MoveChange | DropChange) -> tuple[Part, Carry | Reach]:
-    """The part, and its constraint that changes at the edit's frame."""
+def _changing(
+    scene: Scene, edit: MoveChange | DropChange
+) -> tuple[Part, Constraint, Hold | Change, list[Hold | Change]]:
+    """The part, its constraint that changes at the edit's frame, what changes there, and what at other frames."""
     (part,) = unlocked(scene, [edit.part])
     known = constraint_of(part, edit.constraint)
-    if not isinstance(known, Carry | Reach) or edit.frame not in moments_of(known):
+    here = next((one for one in changes_of(known) if one.frame == edit.frame), None)
+    if here is None:
         raise RuleError(f"{known.name} of {part.name} does not change at frame {edit.frame:g}. Nothing was changed.")
-    return part, known
-
-
-def _at(found: tuple[Moment, ...], one: Moment) -> tuple[Moment, ...]:
-    """What changes hands, in order, with one more; it takes the place of one at its frame."""
-    by_frame = {**{other.frame: other for other in found}, one.frame: one}
-    return tuple(by_frame[frame] for frame in sorted(by_frame))
+    return part, known, here, [one for one in changes_of(known) if one is not here]
 
 
 def _with(scene: Scene, part: Part, known: Constraint, made: Constraint) -> Scene:

@@ -12,7 +12,7 @@ from jointed_crane.core.driving.kinds import LEVER_CHANNELS, Lever, Link
 from jointed_crane.core.edits.constraining import without_links, without_stray_numbers
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.edits.named_things import all_but, exchanged_for
-from jointed_crane.core.edits.values import motion_value, shown_value
+from jointed_crane.core.edits.values import shown_value
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.projection import in_art
@@ -182,16 +182,12 @@ class Teach(Edit, kind="teach"):
                     f"More than values of {old.name} would change, which no lever does. Nothing was changed."
                 )
             for channel in CHANNELS:
-                before, after = (_value(part, channel, self.frame) for part in (old, new))
+                before, after = (shown_value(part, channel, self.frame) for part in (old, new))
                 if before != after:
                     found[old.id, channel] = (before, after)
         if any(part_id == self.lever for part_id, _ in found):
             raise RuleError(f"{scene.part(self.lever).name} cannot be taught to drive itself. Nothing was changed.")
         return found
-
-
-def _value(part: Part, channel: str, frame: float | None) -> float:
-    return part.rest_value(channel) if frame is None else motion_value(part, channel, frame)
 
 
 def _lever_part(scene: Scene, part_id: str) -> Part:

@@ -15,12 +15,13 @@ from jointed_crane.core.edits.constraining import constraint_of, without_stray_n
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.cycles import corners
 from jointed_crane.core.motion.fitting import fitted
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shown import narrowed
-from jointed_crane.core.unplacing import PLACING, motion_values, placing_values, refuse_depth
+from jointed_crane.core.unplacing import PLACING, placing_values, refuse_depth
 
 Floats = npt.NDArray[np.float64]
 #: A channel that would differ from its own course by less, as a share of what it may stray, keeps it.

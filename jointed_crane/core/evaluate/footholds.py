@@ -10,7 +10,7 @@ import numpy.typing as npt
 from jointed_crane.core.evaluate.driven import Motions, added, with_added
 from jointed_crane.core.evaluate.plan import Plan, packed_plan
 from jointed_crane.core.evaluate.values import effective, rotations
-from jointed_crane.core.geometry.fields import Column, stacked, stacked_column, unstacked_column
+from jointed_crane.core.geometry.fields import Column, Entry, stacked, stacked_column, unstacked_column
 from jointed_crane.core.motion.curves import values as curve_values
 from jointed_crane.core.placement import Setting, foothold_shifts, linear_part
 from jointed_crane.core.scene import Part
@@ -34,12 +34,17 @@ class Standing:
     shifts: Floats
 
 
+def stands_of(part: Part) -> tuple[Floats, Floats]:
+    """The frames from which footholds hold, shape (n,), and the pivot and the points, px in art space, (n + 1, 3)."""
+    holds = np.array([foothold.frame for foothold in part.footholds])
+    return holds, np.array([part.pivot, *(foothold.point for foothold in part.footholds)])
+
+
 def standing_of(part: Part) -> Standing:
     """The footholds of a part, computed once and held with the frozen part: nothing else has a say in them."""
     known: Standing | None = vars(part).get("_standing")
     if known is None:
-        holds = np.array([foothold.frame for foothold in part.footholds])
-        points = np.array([part.pivot, *(foothold.point for foothold in part.footholds)])
+        holds, points = stands_of(part)
         known = Standing(holds, points, foothold_shifts(points, linear_at(part, holds)))
         vars(part)["_standing"] = known
     return known
@@ -49,25 +54,25 @@ def _driven_standing(plan: Plan, row: int) -> Standing:
     """The footholds of a part that links drive, held with the plan: what drives it has a say in them."""
     held: dict[int, Standing] = vars(plan).setdefault("_standing", {})
     if row not in held:
-        part = plan.parts[row]
-        holds = np.array([foothold.frame for foothold in part.footholds])
-        points = np.array([part.pivot, *(foothold.point for foothold in part.footholds)])
+        holds, points = stands_of(plan.parts[row])
         motion = curve_values(plan.curves, holds)
         more = added(Motions(plan, motion, {}, is_at_rest=False))
         values = with_added(plan, effective(plan, motion), more, len(holds))
-        linear = linear_part(Setting(values, plan.orientation, rotations(plan, values, "turn")))
-        shape = (len(plan.parts), len(holds))
-        held[row] = Standing(holds, points, foothold_shifts(points, stacked(linear, shape)[row]))
+        held[row] = Standing(holds, points, foothold_shifts(points, _linear(plan, values, len(holds))[row]))
     return held[row]
 
 
 def linear_at(part: Part, frames: Floats) -> Floats:
     """A = O R K S of one part at ascending frames, shape (frames, 3, 3), as its own channels have it."""
     plan = packed_plan((replace(part, parent=None, constraints=(), links=()),))
-    values = effective(plan, curve_values(plan.curves, frames))
-    linear = linear_part(Setting(values, plan.orientation, rotations(plan, values, "turn")))
-    found: Floats = stacked(linear, (1, len(frames)))[0]
+    found: Floats = _linear(plan, effective(plan, curve_values(plan.curves, frames)), len(frames))[0]
     return found
+
+
+def _linear(plan: Plan, values: dict[str, Entry], count: int) -> Floats:
+    """A = O R K S of all parts of a plan with effective values over some frames, shape (parts, frames, 3, 3)."""
+    linear = linear_part(Setting(values, plan.orientation, rotations(plan, values, "turn")))
+    return stacked(linear, (len(plan.parts), count))
 
 
 def footholds(plan: Plan, frames: Floats) -> tuple[Column, Column]:

@@ -59,20 +59,18 @@ def with_changes(
     columns : the place among the frames of each change
     """
     turns, stretch = reaching.turns.copy(), reaching.stretch.copy()
-    level = None if level is None else level.copy()
-    flat = end.below(aim.linear, np.zeros_like(turns))
+    flat, level = level, None if level is None else level.copy()
     for change, at in zip(reach.changes, columns, strict=True):
         held, length = turns[:, at].copy(), stretch[at]
         if change.to == "turn":
             turns[:, at:], stretch[at:] = held[:, None], length
-            going = end.below(aim.linear, turns)
         else:
             base = pose.turned(np.broadcast_to(held[:, None], turns.shape), length)
             found = reached(base, _met(aim, base, at, float(reach.bends)), held=float(length))
             turns[:, at:] = (held[:, None] + found.turns - found.turns[:, at, None])[:, at:]
             stretch[at:] = (length * found.stretch / found.stretch[at])[at:]
-            going = flat
-        if level is not None:
+        if level is not None and flat is not None:
+            going = end.below(aim.linear, turns) if change.to == "turn" else flat
             kept = level[at].copy()
             if np.linalg.det(going[at]):
                 follows = np.linalg.inv(going[at]) @ kept

@@ -7,10 +7,14 @@ from collections.abc import Mapping
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.channels import CHANNELS, joined
+from jointed_crane.core.channels import CHANNELS, countable, joined
 from jointed_crane.core.evaluate.plan import Plan
 from jointed_crane.core.geometry.fields import Entry, Matrix, entry
+from jointed_crane.core.motion.channel import BARE
+from jointed_crane.core.motion.curves import PackedCurves
+from jointed_crane.core.motion.curves import values as curve_values
 from jointed_crane.core.placement import rotation
+from jointed_crane.core.scene import Part
 
 Floats = npt.NDArray[np.float64]
 
@@ -56,3 +60,10 @@ def alone(plan: Plan, value: Entry) -> Floats:
     """A channel's values with a row for each part: one column where nothing moves it, else one for each frame."""
     array = np.asarray(value)
     return np.broadcast_to(array, (len(plan.parts), array.shape[-1] if array.ndim else 1))
+
+
+def motion_values(part: Part, name: str, frames: Floats) -> Floats:
+    """A channel's own motion values at ascending frames, shape (frames,)."""
+    curve = PackedCurves((countable(name, part.channels.get(name, BARE), part.rest_value(name)),))
+    found: Floats = curve_values(curve, frames)[0]
+    return found

@@ -94,17 +94,6 @@ class Way:
         return found
 
 
-def way_along(controls: Floats, like: Floats | None = None) -> Way:
-    """Curves as a way. `like`, the same curves as they lie in one place, say by themselves how finely to cut them.
-
-    Parameters
-    ----------
-    controls : array, shape (frames, curves, 4, 2), px
-    like : array, shape (curves, 4, 2); without it the first frame
-    """
-    return Way(controls, pieces_of(controls[0] if like is None else like))
-
-
 def pieces_of(curves: Floats) -> int:
     """Into how many pieces each of some curves, shape (curves, 4, 2), is cut for its length to be precise."""
     pieces = 1
