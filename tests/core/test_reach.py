@@ -54,7 +54,7 @@ class ReachTests(unittest.TestCase):
         for case in range(40):
             count = int(random.integers(3, 9))
             chain, length = self._chain(random, count, is_straight=case % 4 == 0)
-            longest = float(np.max(np.linalg.norm(chain.carried, axis=-1)))
+            longest = float(np.max(np.linalg.norm(chain.carried, axis=1)))
             distance, angle = random.uniform(max(0.0, 2 * longest - length), length), random.uniform(0, 6.3)
             goal = np.array([distance * np.cos(angle), distance * np.sin(angle)])
             low, high = np.full((count, 1, 1), -np.inf), np.full((count, 1, 1), np.inf)
@@ -79,7 +79,7 @@ class ReachTests(unittest.TestCase):
         for case in range(60):
             count = int(random.integers(2, 6))
             chain, length = self._chain(random, count, is_straight=case % 3 == 0)
-            longest = float(np.max(np.linalg.norm(chain.carried, axis=-1)))
+            longest = float(np.max(np.linalg.norm(chain.carried, axis=1)))
             distance = random.uniform(max(0.15 * length, 2 * longest - length + 0.1 * length), 0.9 * length)
             angle = random.uniform(0, 6.3)
             goal = np.array([distance * np.cos(angle), distance * np.sin(angle)])
@@ -133,18 +133,18 @@ class ReachTests(unittest.TestCase):
         if is_straight:
             angles[1:] = 0.0
         cosine, sine = np.cos(angles), np.sin(angles)
-        linear = np.stack([np.stack([cosine, -sine], -1), np.stack([sine, cosine], -1)], -2)[:, None, None]
-        carried = np.stack([lengths, 0 * lengths], -1)[:, None, None]
-        return ChainPose(np.zeros((1, 1, 2)), linear, np.broadcast_to(np.eye(2), linear.shape), carried), lengths.sum()
+        linear = np.moveaxis(np.array([[cosine, -sine], [sine, cosine]]), 2, 0)[..., None, None]
+        carried, spin = np.stack([lengths, 0 * lengths], -1)[..., None, None], np.eye(2)[..., None, None]
+        return ChainPose(np.zeros((2, 1, 1)), linear, np.broadcast_to(spin, linear.shape), carried), lengths.sum()
 
     @staticmethod
     def _turns(chain, goal, low, high):
         one = np.ones((1, 1))
-        return turns_to_reach(chain, goal.reshape(1, 1, 2), one, low, high)
+        return turns_to_reach(chain, goal.reshape(2, 1, 1), one, low, high)
 
     @staticmethod
     def _end(chain, turns):
-        return chain.bones(np.reshape(turns, (-1, 1, 1)))[0].sum(axis=0)[0, 0]
+        return chain.end(np.reshape(turns, (-1, 1, 1)))[0][:, 0, 0]
 
 
 class UnevenBonesTests(unittest.TestCase):
@@ -153,31 +153,31 @@ class UnevenBonesTests(unittest.TestCase):
     def test_the_end_comes_to_its_goal_on_the_side_asked_for_or_as_near_as_any_turns_bring_it(self):
         random = np.random.default_rng(11)
         count = 400
-        linear, spin = random.normal(size=(2, 2, 1, count, 2, 2))
-        carried = random.uniform(-90, 90, size=(2, 1, count, 2))
-        chain = ChainPose(np.zeros((1, count, 2)), linear, spin, carried)
-        goal = random.uniform(-160, 160, size=(1, count, 2))
+        linear, spin = random.normal(size=(2, 2, 2, 2, 1, count))
+        carried = random.uniform(-90, 90, size=(2, 2, 1, count))
+        chain = ChainPose(np.zeros((2, 1, count)), linear, spin, carried)
+        goal = random.uniform(-160, 160, size=(2, 1, count))
         bends = random.choice([-1.0, 1.0], size=(1, count))
         free = np.full((2, 1, count), np.inf)
         end, _ = chain.end(turns_to_reach(chain, goal, bends, -free, free))
-        miss = np.hypot(*np.moveaxis(end - goal, -1, 0))[0]
+        miss = np.hypot(*(end - goal))[0]
         # Every bend of the second joint on the side asked for, at a thousand places, by the rule of the chain itself.
         looks = np.linspace(-np.pi, np.pi, 4001)
         for case in range(count):
             one = ChainPose(
-                np.zeros((1, len(looks), 2)),
-                *(np.repeat(of[:, :, case, None], len(looks), axis=2) for of in (linear, spin, carried)),
+                np.zeros((2, 1, len(looks))),
+                *(np.repeat(of[..., case, None], len(looks), axis=-1) for of in (linear, spin, carried)),
             )
             turns = np.stack([np.zeros((1, len(looks))), looks[None]])
             ends, _ = one.end(turns)
-            joint = one.bones(turns)[0][0]
-            side = ends[0, :, 0] * joint[0, :, 1] - ends[0, :, 1] * joint[0, :, 0]
-            lengths = np.hypot(*ends[0].T)[np.sign(side) == bends[0, case]]
-            distance = float(np.hypot(*goal[0, case]))
+            joint = one.turned(turns, np.ones(1)).bones().vectors[0]
+            side = (ends[0] * joint[1] - ends[1] * joint[0])[0]
+            lengths = np.hypot(*ends[:, 0])[np.sign(side) == bends[0, case]]
+            distance = float(np.hypot(*goal[:, 0, case]))
             nearest = float(np.maximum(np.maximum(lengths.min() - distance, distance - lengths.max()), 0.0))
             self.assertLess(miss[case], nearest + 1e-2 if nearest > 0 else 1e-9)
             if nearest == 0.0:
-                turned = turns_to_reach(chain, goal, bends, -free, free)[:, :, case]
-                bone = chain.of_chain(0).bones(np.repeat(turned, count, axis=1))[0][0, case]
-                across = float(goal[0, case, 0] * bone[1] - goal[0, case, 1] * bone[0])
+                turned = turns_to_reach(chain, goal, bends, -free, free)
+                bone = chain.turned(turned, np.ones(1)).bones().vectors[0, :, 0, case]
+                across = float(goal[0, 0, case] * bone[1] - goal[1, 0, case] * bone[0])
                 self.assertGreater(across * bends[0, case], -1e-3)

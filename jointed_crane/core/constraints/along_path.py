@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from jointed_crane.core.constraints.placed import Floats, Placed, angle_of, length_of, shortest
+from jointed_crane.core.constraints.placed import Floats, Placed
+from jointed_crane.core.geometry.plane import angle_of, length_of, shortest, square_to
 
 
 def placed_along(placed: Placed, points: Floats, directions: Floats, turns: bool, numbers: dict[str, Floats]) -> Placed:
@@ -13,20 +14,18 @@ def placed_along(placed: Placed, points: Floats, directions: Floats, turns: bool
 
     Parameters
     ----------
-    points, directions : arrays, shape (parts, frames, 2), px; a path that goes nowhere turns nothing
-    numbers : arrays, shape (parts, frames)
+    points, directions : arrays, shape (2, parts, frames), px; a path that goes nowhere turns nothing
+    numbers : arrays by name
     """
     by = numbers["weight"]
     length = length_of(directions)
     goes = length > 0
-    square = np.stack([-directions[..., 1], directions[..., 0]], axis=-1)
     with np.errstate(divide="ignore", invalid="ignore"):
-        right = np.where(goes[..., None], square / length[..., None], 0.0)
-    wanted = points + numbers["beside"][..., None] * right
-    after = placed.moved(by[..., None] * (wanted - placed.place[..., :2]))
+        right = np.where(goes, square_to(directions) / length, 0.0)
+    after = placed.moved(by * placed.towards(points + numbers["beside"] * right))
     if not turns:
         return after
-    turn = shortest(angle_of(directions) + np.deg2rad(numbers["turn"]) - angle_of(placed.art[..., 0]))
+    turn = shortest(angle_of(directions) + np.deg2rad(numbers["turn"]) - placed.heading)
     return after.turned_by(np.where(goes, by * turn, 0.0))
 
 

@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import numpy as np
 
-from jointed_crane.core.constraints.placed import Floats, Placed, angle_of, length_of, shortest
+from jointed_crane.core.constraints.placed import Floats, Placed
+from jointed_crane.core.geometry.plane import shortest
 
 
 def weights_of_goals(numbers: dict[str, Floats], count: int) -> Floats:
-    """How much each goal counts, shape (goals, parts, frames); they come to 1, or are all 0 where none counts.
+    """How much each goal counts, one leading axis (goals,); they come to 1, or are all 0 where none counts.
 
     Of two goals the share says it: 0 is the first, 1 the second, and beyond is beyond them.
     """
     if count == 2:
         share = numbers["share"]
         return np.stack([1 - share, share])
-    weights = np.stack([numbers[f"goal{number}"] for number in range(1, count + 1)])
+    weights = np.stack(np.broadcast_arrays(*(numbers[f"goal{number}"] for number in range(1, count + 1))))
     total = weights.sum(axis=0)
     with np.errstate(divide="ignore", invalid="ignore"):
         return np.where(total > 0, weights / total, 0.0)
@@ -26,13 +27,12 @@ def placed_between(placed: Placed, goals: Floats, weights: Floats, by: Floats) -
 
     Parameters
     ----------
-    goals : array, shape (goals, parts, frames, 2), px
-    weights : array, shape (goals, parts, frames)
-    by : array, shape (parts, frames), the weight of the constraint
+    goals : array, shape (goals, 2, parts, frames), px
+    weights : array, shape (goals, parts, frames) or (goals, parts, 1)
+    by : array, the weight of the constraint
     """
-    counts = weights.any(axis=0)
-    mean = np.einsum("gnf,gnfi->nfi", weights, goals)
-    return placed.moved(np.where(counts, by, 0.0)[..., None] * (mean - placed.place[..., :2]))
+    mean = (weights[:, None] * goals).sum(axis=0)
+    return placed.moved(np.where(weights.any(axis=0), by, 0.0) * placed.towards(mean))
 
 
 def turned_between(placed: Placed, turns: Floats, is_shortest: bool, weights: Floats, by: Floats) -> Placed:
@@ -42,18 +42,15 @@ def turned_between(placed: Placed, turns: Floats, is_shortest: bool, weights: Fl
     """
     if is_shortest:
         turns = turns[0] + shortest(turns - turns[0])
-    mean = np.einsum("gnf,gnf->nf", weights, turns)
-    turn = shortest(mean - angle_of(placed.art[..., 0]))
+    turn = shortest((weights * turns).sum(axis=0) - placed.heading)
     return placed.turned_by(np.where(weights.any(axis=0), by, 0.0) * turn)
 
 
 def scaled_between(placed: Placed, sizes: Floats, weights: Floats, by: Floats) -> Placed:
-    """The parts scaled to the mean of sizes along x and y, shape (goals, parts, frames, 2)."""
-    mean = np.einsum("gnf,gnfi->nfi", weights, sizes)
-    x, y = (
-        by_a_share(length_of(placed.art[..., axis]), mean[..., axis], np.where(weights.any(axis=0), by, 0.0))
-        for axis in range(2)
-    )
+    """The parts scaled to the mean of sizes along x and y, shape (goals, 2, parts, frames)."""
+    mean = (weights[:, None] * sizes).sum(axis=0)
+    share = np.where(weights.any(axis=0), by, 0.0)
+    x, y = (by_a_share(*pair, share) for pair in zip(placed.sizes, mean, strict=True))
     return placed.scaled(x, y)
 
 

@@ -7,7 +7,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from jointed_crane.core.constraints.placed import Floats, Placed, angle_of, rotated, shortest
+from jointed_crane.core.constraints.placed import Floats, Placed
+from jointed_crane.core.geometry.fields import Column, Entry, Matrix, applied, plus, product, rotation
+from jointed_crane.core.geometry.plane import shortest
 
 
 @dataclass(frozen=True)
@@ -49,17 +51,23 @@ def displacement(carriers: Iterable[Carrier], frame_count: int) -> tuple[Floats,
     return linear, shift
 
 
-def carried(placed: Placed, linear: Floats, shift: Floats, by: Floats) -> Placed:
+def carried(placed: Placed, linear: Matrix, shift: Column, by: Floats) -> Placed:
     """The parts taken along by a share of the way: turned by so much of the turn, and the rest of the change mixed.
 
     Parameters
     ----------
-    linear, shift : arrays, shapes (parts, frames, 3, 3) and (parts, frames, 3), what carries them
-    by : array, shape (parts, frames), the weight of the constraint
+    linear, shift : what carries them
+    by : array, the weight of the constraint
     """
-    turn = angle_of(linear[..., 0])
-    stretch = rotated(linear, -turn)
-    mixed = rotated(np.eye(3) + by[..., None, None] * (stretch - np.eye(3)), by * shortest(turn))
-    there = np.einsum("nfij,nfj->nfi", linear, placed.place) + shift
-    place = placed.place + by[..., None] * (there - placed.place)
-    return replace(placed, place=place, linear=mixed @ placed.linear, turned=placed.turned + by * shortest(turn))
+    turn = np.arctan2(linear[1][0], linear[0][0])
+    share = by * shortest(turn)
+    stretch = product(rotation(2, -turn), linear)
+    mixed: Matrix = [[_mixed(float(i == j), stretch[i][j], by) for j in range(3)] for i in range(3)]
+    there = [plus(*pair) for pair in zip(applied(linear, placed.place), shift, strict=True)]
+    place = [_mixed(own, other, by) for own, other in zip(placed.place, there, strict=True)]
+    changed = replace(placed, place=place, linear=product(mixed, placed.linear))
+    return changed.turned_by(share)
+
+
+def _mixed(own: Entry, other: Entry, by: Floats) -> Entry:
+    return own if isinstance(other, float) and other == own else own + by * (other - own)

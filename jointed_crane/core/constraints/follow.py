@@ -2,36 +2,34 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from jointed_crane.core.constraints.between import by_a_share
-from jointed_crane.core.constraints.placed import Floats, Placed, angle_of, length_of, shortest
+from jointed_crane.core.constraints.placed import Floats, Placed
+from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
+
+Pair = tuple[Floats, Floats]
 
 
-def following_position(placed: Placed, goal: Floats, linear: Floats, offset: Floats, by: Floats) -> Placed:
+def following_position(placed: Placed, goal: Floats, linear: Floats, offset: Pair, by: Floats) -> Placed:
     """The pivots at an offset from goals.
 
     Parameters
     ----------
-    goal : array, shape (parts, frames, 2), px
-    linear : array, shape (parts, frames, 3, 3), of the part that has the goal
-    offset : array, shape (parts, frames, 2), px in the art space of that part
-    by : array, shape (parts, frames), the weight of the constraint
+    goal : array, shape (2, parts, frames), px
+    linear : array, shape (2, 2, parts, frames), of the part that has the goal
+    offset : along x and y, px in the art space of that part
+    by : array, the weight of the constraint
     """
-    wanted = goal + np.einsum("nfij,nfj->nfi", linear[..., :2, :2], offset)
-    return placed.moved(by[..., None] * (wanted - placed.place[..., :2]))
+    there = goal + linear[:, 0] * offset[0] + linear[:, 1] * offset[1]
+    return placed.moved(by * placed.towards(there))
 
 
 def following_turn(placed: Placed, linear: Floats, offset: Floats, by: Floats) -> Placed:
     """The parts turned as goals are, radians beyond them."""
-    wanted = angle_of(linear[..., 0]) + offset
-    return placed.turned_by(by * shortest(wanted - angle_of(placed.art[..., 0])))
+    return placed.turned_by(by * shortest(angle_of(linear[:, 0]) + offset - placed.heading))
 
 
-def following_scale(placed: Placed, linear: Floats, offset: Floats, by: Floats) -> Placed:
-    """The parts as large as goals are along their own x and y, times an offset, shape (parts, frames, 2)."""
-    x, y = (
-        by_a_share(length_of(placed.art[..., axis]), length_of(linear[..., axis]) * offset[..., axis], by)
-        for axis in range(2)
-    )
+def following_scale(placed: Placed, linear: Floats, offset: Pair, by: Floats) -> Placed:
+    """The parts as large as goals are along their own x and y, times an offset along each."""
+    wanted = (length_of(linear[:, axis]) * offset[axis] for axis in range(2))
+    x, y = (by_a_share(*pair, by) for pair in zip(placed.sizes, wanted, strict=True))
     return placed.scaled(x, y)

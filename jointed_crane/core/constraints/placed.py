@@ -1,90 +1,121 @@
-"""Where parts lie while their constraints act on them one after the other, and the turns that constraints make.
+"""Where parts lie while their constraints act on them one after the other.
 
-Everything is an array over parts and frames. Constraints turn in the plane of the stage, about z; what lies in depth
-goes along.
+Everything is over parts and frames, vectors in the plane with their two components first. Constraints turn in the plane
+of the stage, about z; what lies in depth goes along.
 """
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.geometry.fields import (
+    Column,
+    Entry,
+    Matrix,
+    applied,
+    columns_of_rows,
+    matrices_of_rows,
+    of_rows,
+    plus,
+    product,
+    rotation,
+    with_rows,
+)
+
 Floats = npt.NDArray[np.float64]
+Places = npt.NDArray[np.intp]
 
 
 @dataclass(frozen=True)
 class Placed:
-    """Parts on the stage.
+    """Parts on the stage. Entries are plain numbers or arrays that stand for the shape (parts, frames).
 
     Attributes
     ----------
-    place : array, shape (parts, frames, 3), where each pivot lies, px
-    linear : array, shape (parts, frames, 3, 3), A on the stage, about the pivot
-    spin : array, shape (parts, frames, 3, 3), what turns the art about its own centre below that; None for nothing
-    tail : array, shape (parts, frames, 3), and where that puts the art's zero, px
-    turned : array, shape (parts, frames), how far constraints have turned the part so far, radians
+    place : where each pivot lies, px
+    linear : A on the stage, about the pivot
+    spin : what turns the art about its own centre below that
+    tail : and where that puts the art's zero, px
+    turned : how far constraints have turned the part so far, radians
     """
 
-    place: Floats
-    linear: Floats
-    spin: Floats | None
-    tail: Floats
-    turned: Floats
+    place: Column
+    linear: Matrix
+    spin: Matrix
+    tail: Column
+    turned: Entry
+
+    def of_rows(self, rows: Places) -> Placed:
+        """Some of the parts."""
+        return Placed(
+            columns_of_rows(self.place, rows),
+            matrices_of_rows(self.linear, rows),
+            matrices_of_rows(self.spin, rows),
+            columns_of_rows(self.tail, rows),
+            of_rows(self.turned, rows),
+        )
+
+    def with_rows(self, rows: Places, others: Placed, shape: tuple[int, int]) -> Placed:
+        """So many parts over so many frames, some of them placed, sized and turned as others."""
+        if len(rows) == shape[0]:
+            return others
+        place = [with_rows(self.place[i], rows, others.place[i], shape) for i in range(3)]
+        linear = [[with_rows(self.linear[i][j], rows, others.linear[i][j], shape) for j in range(3)] for i in range(3)]
+        return replace(self, place=place, linear=linear, turned=with_rows(self.turned, rows, others.turned, shape))
 
     def moved(self, by: Floats) -> Placed:
-        """The parts elsewhere: by px on the stage, shape (parts, frames, 2)."""
-        place = self.place.copy()
-        place[..., :2] += by
-        return replace(self, place=place)
+        """The parts elsewhere: by px on the stage, shape (2, parts, frames)."""
+        return replace(self, place=[self.place[0] + by[0], self.place[1] + by[1], self.place[2]])
 
     def turned_by(self, angle: Floats) -> Placed:
-        """The parts turned about their pivots, radians, shape (parts, frames)."""
-        return replace(self, linear=rotated(self.linear, angle), turned=self.turned + angle)
+        """The parts turned about their pivots, radians."""
+        return replace(self, linear=product(rotation(2, angle), self.linear), turned=self.turned + angle)
 
     def scaled(self, x: Floats, y: Floats) -> Placed:
         """The parts scaled along the axes of their art about their pivots."""
-        art = self.art.copy()
-        art[..., 0] *= x[..., None]
-        art[..., 1] *= y[..., None]
-        return replace(self, linear=art if self.spin is None else art @ np.swapaxes(self.spin, -1, -2))
+        art: Matrix = [[row[0] * x, row[1] * y, row[2]] for row in self.art]
+        return replace(self, linear=product(art, [list(column) for column in zip(*self.spin, strict=True)]))
 
     @cached_property
-    def art(self) -> Floats:
-        """The linear parts that carry the art to the stage, shape (parts, frames, 3, 3)."""
-        return self.linear if self.spin is None else np.asarray(self.linear @ self.spin)
+    def art(self) -> Matrix:
+        """The linear parts that carry the art to the stage."""
+        return product(self.linear, self.spin)
 
-    def carried(self, points: Floats) -> Floats:
-        """Where points of the art, shape (parts, 3), lie on the stage, px, shape (parts, frames, 2)."""
-        about = np.einsum("nfij,nj->nfi", self.art, points) + np.einsum("nfij,nfj->nfi", self.linear, self.tail)
-        found: Floats = (self.place + about)[..., :2]
-        return found
+    @cached_property
+    def origin(self) -> Column:
+        """Where the art's zero lies, px."""
+        return [plus(*pair) for pair in zip(self.place, applied(self.linear, self.tail), strict=True)]
+
+    @property
+    def heading(self) -> Floats:
+        """The direction of the art's own x on the stage, radians; 0 for one without length."""
+        return np.arctan2(self.art[1][0], self.art[0][0])
+
+    @property
+    def sizes(self) -> tuple[Floats, Floats]:
+        """How long a pixel of the art is on the stage along its own x and y."""
+        (a, c, _), (b, d, _), _ = self.art
+        return np.hypot(a, b), np.hypot(c, d)
+
+    def along(self, direction: Sequence[Entry]) -> Floats:
+        """A direction of the art, three entries, as it lies on the stage, px, shape (2, parts, frames)."""
+        return _in_plane(applied(self.art, list(direction)))
+
+    def carried(self, point: Sequence[Entry]) -> Floats:
+        """Where a point of the art, three entries, lies on the stage, px, shape (2, parts, frames)."""
+        about = applied(self.art, list(point))
+        return _in_plane([plus(*pair) for pair in zip(self.origin, about, strict=True)])
+
+    def towards(self, points: Floats) -> Floats:
+        """From the pivots to points on the stage, px, shape (2, parts, frames)."""
+        return np.stack([points[0] - self.place[0], points[1] - self.place[1]])
 
 
-def rotated(linear: Floats, angle: Floats) -> Floats:
-    """Linear parts, shape (..., 3, 3), turned on the stage by radians, clockwise on the screen."""
-    cosine, sine = np.cos(angle)[..., None], np.sin(angle)[..., None]
-    result = linear.copy()
-    result[..., 0, :] = cosine * linear[..., 0, :] - sine * linear[..., 1, :]
-    result[..., 1, :] = sine * linear[..., 0, :] + cosine * linear[..., 1, :]
-    return result
-
-
-def angle_of(vectors: Floats) -> Floats:
-    """The direction of vectors in the plane, shape (..., 2 or 3), radians; 0 for one without length."""
-    found: Floats = np.arctan2(vectors[..., 1], vectors[..., 0])
-    return found
-
-
-def length_of(vectors: Floats) -> Floats:
-    """The length of vectors in the plane, shape (..., 2 or 3)."""
-    found: Floats = np.hypot(vectors[..., 0], vectors[..., 1])
-    return found
-
-
-def shortest(angle: Floats) -> Floats:
-    """The turn that ends in the same direction and goes the shortest way, radians, above -pi up to pi."""
-    found: Floats = np.pi - np.remainder(np.pi - angle, 2 * np.pi)
-    return found
+def _in_plane(column: Column) -> Floats:
+    x, y, _ = np.broadcast_arrays(column[0], column[1], np.zeros((1, 1)))
+    return np.stack([x, y])

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
 
-from jointed_crane.core.constraints.placed import Floats, Placed, angle_of, length_of, rotated, shortest
+from jointed_crane.core.constraints.placed import Floats, Placed
+from jointed_crane.core.geometry.fields import Entry, Matrix, product, rotation
+from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
 
 
-def spanned(placed: Placed, points: Floats, goals: Floats, numbers: dict[str, Floats]) -> Placed:
+def spanned(placed: Placed, points: Sequence[Sequence[Entry]], goals: Floats, numbers: dict[str, Floats]) -> Placed:
     """The parts with their first point on the first goal and their second on the second, within their ranges.
 
     Along the line between the points the part is scaled by k, within "shortest" and "longest"; across it by k to the
@@ -19,9 +22,9 @@ def spanned(placed: Placed, points: Floats, goals: Floats, numbers: dict[str, Fl
 
     Parameters
     ----------
-    points : array, shape (2, parts, 3), px in art space
-    goals : array, shape (2, parts, frames, 2), px
-    numbers : arrays, shape (parts, frames)
+    points : two points of three entries, px in art space
+    goals : array, shape (2, 2, parts, frames), two points in the plane, px
+    numbers : arrays by name
     """
     first, second = (placed.carried(point) for point in points)
     own, wanted = second - first, goals[1] - goals[0]
@@ -34,14 +37,13 @@ def spanned(placed: Placed, points: Floats, goals: Floats, numbers: dict[str, Fl
     turn = np.where(can_span, shortest(angle_of(wanted) - direction), 0.0)
     weight = numbers["weight"]
     along, across = 1 + weight * (along - 1), 1 + weight * (across - 1)
-    lying = rotated(placed.linear, -direction)
-    lying[..., 0, :] *= along[..., None]
-    lying[..., 1, :] *= across[..., None]
-    turned = replace(placed, linear=rotated(lying, direction)).turned_by(weight * turn)
+    lying = product(rotation(2, -direction), placed.linear)
+    sized: Matrix = [[along * value for value in lying[0]], [across * value for value in lying[1]], lying[2]]
+    turned = replace(placed, linear=product(rotation(2, direction), sized)).turned_by(weight * turn)
     with np.errstate(divide="ignore", invalid="ignore"):
-        missing = wanted * np.where(distance > 0, 1 - along * length / distance, 0.0)[..., None]
-    begins = goals[0] + (1 - numbers["yields"])[..., None] * missing
-    return turned.moved(weight[..., None] * (begins - turned.carried(points[0])))
+        missing = wanted * np.where(distance > 0, 1 - along * length / distance, 0.0)
+    begins = goals[0] + (1 - numbers["yields"]) * missing
+    return turned.moved(weight * (begins - turned.carried(points[0])))
 
 
 def _within(values: Floats, least: Floats, most: Floats) -> Floats:

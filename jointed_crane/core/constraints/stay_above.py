@@ -15,11 +15,11 @@ def lifted(placed: Placed, points: Floats, line: Floats, direction: Floats, by: 
 
     Parameters
     ----------
-    points : array, shape (points, parts, frames, 2), px on the stage; one that is no number counts for nothing
-    line : array, shape (parts, frames, 2), a point of the line, px
-    direction, by : arrays, shape (parts, frames), radians; the weight of the constraint
+    points : array, shape (2, points, parts, frames), px on the stage; one that is no number counts for nothing
+    line : array, shape (2, parts, frames), a point of the line, px
+    direction, by : arrays, radians; the weight of the constraint
     """
-    up = np.stack([np.sin(direction), -np.cos(direction)], axis=-1)
-    height = np.einsum("pnfi,nfi->pnf", points - line, up)
+    up = np.stack([np.sin(direction), -np.cos(direction)])
+    height = (points[0] - line[0]) * up[0] + (points[1] - line[1]) * up[1]
     lowest = np.fmin.reduce(height, axis=0, initial=0.0)
-    return placed.moved((-by * lowest)[..., None] * up)
+    return placed.moved(-by * lowest * up)

@@ -7,13 +7,13 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.placed import rotated
 from jointed_crane.core.constraints.reach import Aim, ChainPose, Reached, reached
 from jointed_crane.core.evaluate.goals import Moment
 from jointed_crane.core.evaluate.plan import Chain, Wave
 from jointed_crane.core.evaluate.turn_changes import EndPose, with_changes
 from jointed_crane.core.evaluate.world import World
-from jointed_crane.core.geometry.fields import Matrix
+from jointed_crane.core.geometry import plane
+from jointed_crane.core.geometry.fields import IDENTITY, Matrix, matrices_of_rows, product, rotation, with_rows
 from jointed_crane.core.placement import Local
 
 Floats = npt.NDArray[np.float64]
@@ -26,10 +26,10 @@ class Chains:
     Attributes
     ----------
     turns : how far each joint turns beyond what hands turned it, by its row, radians, shape (frames,)
-    stretches : by how much each joint is stretched along its bone, by its row, shape (frames, 2, 2)
+    stretches : by how much each joint is stretched along its bone, by its row, shape (2, 2, frames)
     loosened : what keeps parts of a chain from being stretched with the joints above them, before their own linear
-        parts, by row, shape (frames, 2, 2)
-    level : the linear parts that ends keep whatever turns above them, by their rows, shape (frames, 2, 2)
+        parts, by row, shape (2, 2, frames)
+    level : the linear parts that ends keep whatever turns above them, by their rows, shape (2, 2, frames)
     """
 
     moment: Moment
@@ -63,11 +63,11 @@ class Chains:
             if chain.reach.changes or chain.reach.keeps_turn:
                 end = self._end_below(chain, local)
             if chain.reach.keeps_turn:
-                level = end.below(linear[place], np.zeros_like(own.turns))
+                level = end.below(linear[:, :, place], np.zeros_like(own.turns))
             if chain.reach.changes:
                 columns = [self.moment.column(change.frame) for change in chain.reach.changes]
-                own, level = with_changes(pose.of_chain(place), aim.of(place), own, end, level, chain.reach, columns)
-            self._keep(chain, pose.of_chain(place), own, level)
+                own, level = with_changes(pose.of(place), aim.of(place), own, end, level, chain.reach, columns)
+            self._keep(chain, pose.of(place), own, level)
 
     def _keep(self, chain: Chain, pose: ChainPose, found: Reached, level: Floats | None) -> None:
         if level is not None:
@@ -81,28 +81,31 @@ class Chains:
                 below = chain.joints[joint + 1] if joint + 1 < len(chain.joints) else chain.row
                 if below != row:
                     spin = pose.spin[joint]
-                    self.loosened[below] = np.linalg.inv(along @ spin) @ spin
+                    spun = plane.product(along, spin)
+                    self.loosened[below] = np.stack([plane.solved(spun, spin[:, j]) for j in range(2)], axis=1)
 
     def _above(self, rows: npt.NDArray[np.intp], world: World) -> tuple[Floats, Floats]:
-        """What rows hang on, in the plane: linear parts, (rows, frames, 2, 2), and translations, (rows, frames, 2)."""
+        """What rows hang on, in the plane: linear parts, (2, 2, rows, frames), and translations, (2, rows, frames)."""
         plan = self.moment.plan
         parents = [plan.parts[row].parent for row in rows.tolist()]
         above = np.array([-1 if parent is None else plan.row_of[parent] for parent in parents])
         linear, origin = self.moment.matrices(world.linear, above), self.moment.columns(world.origin, above)
-        linear[above < 0], origin[above < 0] = np.eye(2), 0.0
+        linear[:, :, above < 0], origin[:, above < 0] = np.eye(2)[..., None, None], 0.0
         return linear, origin
 
     def _pose(self, chains: list[Chain], rows: npt.NDArray[np.intp], local: Local) -> ChainPose:
         """Chains as hands turned them; rows of their joints, shape (joints, chains)."""
         below = np.array([(*chain.joints[1:], chain.row) for chain in chains]).T
-        linear, spin = self.moment.matrices(local.linear, rows), self.moment.matrices(local.spin, rows)
+        linear, spin = (np.moveaxis(self.moment.matrices(of, rows), 2, 0) for of in (local.linear, local.spin))
         points = self.moment.columns(local.place, below)
         for place, chain in enumerate(chains):
             if chain.reach.tip is not None:
-                points[-1, place] = chain.reach.tip[:2]
+                points[:, -1, place] = np.array(chain.reach.tip[:2])[:, None]
             for joint, row in enumerate(chain.joints):
-                linear[joint, place] = self._turned(linear[joint, place], row)
-        carried = np.einsum("kcfij,kcfj->kcfi", spin, points) + self.moment.columns(local.tail, rows)
+                if row in self.turns:
+                    linear[joint, :, :, place] = plane.turned(linear[joint, :, :, place], self.turns[row])
+        tails = np.moveaxis(self.moment.columns(local.tail, rows), 1, 0)
+        carried = np.stack([plane.applied(*pair) for pair in zip(spin, np.moveaxis(points, 1, 0), strict=True)]) + tails
         return ChainPose(self.moment.columns(local.place, rows[0]), linear, spin, carried)
 
     def _end_below(self, chain: Chain, local: Local) -> EndPose:
@@ -128,40 +131,32 @@ class Chains:
                     high[place] = np.maximum(np.deg2rad(ends[1]) - now, 0.0)
         return low, high
 
-    def turned(self, own: Local, wave: Wave) -> Local:
+    def acted(self, own: Local, wave: Wave) -> Local:
         """Parts of a wave in their parents, with the joints among them turned and stretched."""
         rows = [row for row in range(wave.rows.start, wave.rows.stop) if row in self.turns or row in self.loosened]
         if not rows:
             return own
         here = np.array(rows) - wave.rows.start
-        linear = self.moment.matrices(own.linear, here, 3)
-        for place, row in enumerate(rows):
-            linear[place] = self._turned(linear[place], row)
-            if row in self.stretches:
-                linear[place, :, :, :2] = linear[place, :, :, :2] @ self.stretches[row]
-            if row in self.loosened:
-                linear[place, :, :2] = self.loosened[row] @ linear[place, :, :2]
-        count = wave.rows.stop - wave.rows.start
-        changed = replace(own, linear=self._with_rows(own.linear, here, linear, count))
+        shape = (wave.rows.stop - wave.rows.start, self.moment.frame_count)
+        still = np.zeros(self.moment.frame_count)
+        turn = rotation(2, np.stack([self.turns.get(row, still) for row in rows]))
+        linear = product(turn, matrices_of_rows(own.linear, here))
+        stretches, loosened = self._matrices(self.stretches, rows), self._matrices(self.loosened, rows)
+        linear = product(product(loosened, linear), stretches)
+        found = replace(own, linear=_with_rows(own.linear, here, linear, shape))
         if not own.plain:
-            return changed
-        plain = self.moment.matrices(own.plain, here, 3)
-        for place, row in enumerate(rows):
-            plain[place] = self._turned(plain[place], row)
-        return replace(changed, plain=self._with_rows(own.plain, here, plain, count))
+            return found
+        plain = product(turn, matrices_of_rows(own.plain, here))
+        return replace(found, plain=_with_rows(own.plain, here, plain, shape))
 
-    def _with_rows(self, matrix: Matrix, rows: npt.NDArray[np.intp], news: Floats, count: int) -> Matrix:
-        """The entries of a matrix with some of its rows changed; what stays as it is in all of them is not copied."""
-        found: Matrix = [list(entries) for entries in matrix]
-        for i, j in np.ndindex(3, 3):
-            known, new = matrix[i][j], news[..., i, j]
-            if isinstance(known, float) and (new == known).all():
-                continue
-            full = np.empty((count, self.moment.frame_count))
-            full[:] = known
-            full[rows] = new
-            found[i][j] = full
-        return found
+    def _matrices(self, known: dict[int, Floats], rows: list[int]) -> Matrix:
+        """Matrices in the plane by their rows, as entries; the identity where there is none."""
+        if not any(row in known for row in rows):
+            return IDENTITY
+        none = np.broadcast_to(np.eye(2)[..., None], (2, 2, self.moment.frame_count))
+        (a, b), (c, d) = np.stack([known.get(row, none) for row in rows], axis=2)
+        return [[a, b, 0.0], [c, d, 0.0], [0.0, 0.0, 1.0]]
 
-    def _turned(self, linear: Floats, row: int) -> Floats:
-        return rotated(linear, self.turns[row]) if row in self.turns else linear
+
+def _with_rows(matrix: Matrix, rows: npt.NDArray[np.intp], news: Matrix, shape: tuple[int, int]) -> Matrix:
+    return [[with_rows(matrix[i][j], rows, news[i][j], shape) for j in range(3)] for i in range(3)]

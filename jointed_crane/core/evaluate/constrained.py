@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TypeVar, cast
 
@@ -31,7 +31,7 @@ from jointed_crane.core.constraints.kinds import (
     StayAbove,
     goals_of,
 )
-from jointed_crane.core.constraints.placed import Placed, angle_of, length_of, rotated
+from jointed_crane.core.constraints.placed import Placed
 from jointed_crane.core.constraints.point_at import pointed
 from jointed_crane.core.constraints.span import spanned
 from jointed_crane.core.constraints.stay_above import lifted
@@ -40,7 +40,17 @@ from jointed_crane.core.evaluate.goals import Moment
 from jointed_crane.core.evaluate.paths import path_of
 from jointed_crane.core.evaluate.plan import Ruled, Wave
 from jointed_crane.core.evaluate.world import World
-from jointed_crane.core.geometry.fields import IDENTITY, Entry
+from jointed_crane.core.geometry.fields import (
+    Column,
+    Entry,
+    columns_of_rows,
+    matrices_of_rows,
+    product,
+    rotation,
+    unstacked,
+    unstacked_column,
+)
+from jointed_crane.core.geometry.plane import angle_of, length_of
 from jointed_crane.core.placement import Local
 
 Floats = npt.NDArray[np.float64]
@@ -61,35 +71,35 @@ class Rules:
     def place(self, own: Local, wave: Wave, groups: Sequence[Ruled], world: World) -> None:
         """Put those parts of a wave in the world that constraints act on, in order; `own` is where they lie without."""
         flat = [row for row in range(wave.rows.start, wave.rows.stop) if row in self.chains.level]
-        rows = np.unique(np.concatenate([np.array(flat, dtype=np.intp), *(group.rows for group in groups)]))
-        if not len(rows):
+        if not flat and not groups:
             return
+        rows = np.unique(np.concatenate([np.array(flat, dtype=np.intp), *(group.rows for group in groups)]))
         here = rows - wave.rows.start
-        linear = self.moment.matrices(own.linear, here, 3)
-        spin = None if own.spin is IDENTITY else self.moment.matrices(own.spin, here, 3)
-        place, tail = self.moment.columns(own.place, here, 3), self.moment.columns(own.tail, here, 3)
-        turned = np.zeros((len(rows), self.moment.frame_count))
-        for row in flat:
-            at = int(np.searchsorted(rows, row))
-            turned[at] = angle_of(self.chains.level[row][..., 0]) - angle_of(linear[at, :, :, 0])
-            linear[at, :, :2, :2] = self.chains.level[row]
+        taken = Placed(own.place, own.linear, own.spin, own.tail, 0.0).of_rows(here)
+        shape = (len(rows), self.moment.frame_count)
+        if flat:
+            at = np.searchsorted(rows, flat)
+            taken = taken.with_rows(at, self._levelled(taken.of_rows(at), flat), shape)
         for group in groups:
-            at_rows = np.searchsorted(rows, group.rows)
-            its_spin = None if spin is None else spin[at_rows]
-            before = Placed(place[at_rows], linear[at_rows], its_spin, tail[at_rows], turned[at_rows])
-            after = self._act(group, before, world)
-            place[at_rows], linear[at_rows], turned[at_rows] = after.place, after.linear, after.turned
-        found = Placed(place, linear, spin, tail, turned)
-        art, origin = found.art, found.place + np.einsum("nfij,nfj->nfi", linear, tail)
+            at = np.searchsorted(rows, group.rows)
+            taken = taken.with_rows(at, self._act(group, taken.of_rows(at), world), shape)
         for i in range(3):
-            _put(world.place[i], rows, place[..., i])
-            _put(world.origin[i], rows, origin[..., i])
+            _put(world.place[i], rows, taken.place[i])
+            _put(world.origin[i], rows, taken.origin[i])
             for j in range(3):
-                _put(world.linear[i][j], rows, art[..., i, j])
+                _put(world.linear[i][j], rows, taken.art[i][j])
         if world.plain:
-            plain = rotated(self.moment.matrices(own.plain, here, 3), turned)
+            plain = product(rotation(2, np.asarray(taken.turned)), matrices_of_rows(own.plain, here))
             for i, j in np.ndindex(3, 3):
-                _put(world.plain[i][j], rows, plain[..., i, j])
+                _put(world.plain[i][j], rows, plain[i][j])
+
+    def _levelled(self, placed: Placed, rows: Sequence[int]) -> Placed:
+        """Ends of chains that keep their linear parts whatever turns above them."""
+        level = np.stack([self.chains.level[row] for row in rows], axis=2)
+        (a, b), (c, d) = level
+        (own_a, _, depth_x), (own_c, _, depth_y), last = placed.linear
+        turned = angle_of(level[:, 0]) - np.arctan2(own_c, own_a)
+        return replace(placed, linear=[[a, b, depth_x], [c, d, depth_y], last], turned=turned)
 
     def _act(self, group: Ruled, placed: Placed, world: World) -> Placed:
         first = group.constraints[0]
@@ -101,7 +111,7 @@ class Rules:
             return self._between(first, placed, goals, points, numbers, world)
         if isinstance(first, PointAt):
             own = np.array([self._direction(row, one) for row, one in _pairs(group, PointAt)])
-            return pointed(placed, own, points[0], np.deg2rad(numbers["offset"]), weight)
+            return pointed(placed, _entries(own), points[0], np.deg2rad(numbers["offset"]), weight)
         if isinstance(first, Follow):
             return self._follow(first, placed, goals[0], points[0], numbers, world)
         if isinstance(first, AlongPath):
@@ -111,11 +121,10 @@ class Rules:
                 displacement(self._carriers(one, world), self.moment.frame_count) for _, one in _pairs(group, Carry)
             ]
             linear, shift = (np.stack(each) for each in zip(*found, strict=True))
-            return carried(placed, linear, shift, weight)
+            return carried(placed, unstacked(linear), unstacked_column(shift), weight)
         if isinstance(first, Span):
-            pairs = _pairs(group, Span)
-            held = np.array([[one.points[end] for _, one in pairs] for end in range(2)])
-            return spanned(placed, held, points, numbers)
+            held = np.array([one.points for _, one in _pairs(group, Span)])
+            return spanned(placed, [_entries(held[:, end]) for end in range(2)], points, numbers)
         return self._stay_above(group, placed, points, numbers)
 
     def _between(
@@ -130,14 +139,14 @@ class Rules:
         weights, by = weights_of_goals(numbers, len(points)), numbers["weight"]
         placed = placed_between(placed, points, weights, by)
         if rule.turns or rule.scales:
-            linears = np.stack([self.moment.linears(row, world) for row in goals])
+            linears = np.stack([self.moment.linears(row, world) for row in goals], axis=2)
             if rule.turns:
-                turns = angle_of(linears[..., 0])
+                turns = angle_of(linears[:, 0])
                 if not rule.is_shortest:
                     turns = np.stack([self.moment.whole_turns(row) for row in goals])
                 placed = turned_between(placed, turns, rule.is_shortest, weights, by)
             if rule.scales:
-                sizes = np.stack([length_of(linears[..., axis]) for axis in range(2)], axis=-1)
+                sizes = np.stack([length_of(linears[:, axis]) for axis in range(2)], axis=1)
                 placed = scaled_between(placed, sizes, weights, by)
         return placed
 
@@ -152,29 +161,29 @@ class Rules:
     ) -> Placed:
         linear, by = self.moment.linears(goals, world), numbers["weight"]
         if rule.scales:
-            scales = np.stack([numbers["scalex"], numbers["scaley"]], axis=-1)
-            placed = following_scale(placed, linear, scales, by)
+            placed = following_scale(placed, linear, (numbers["scalex"], numbers["scaley"]), by)
         if rule.turns:
             placed = following_turn(placed, linear, np.deg2rad(numbers["turn"]), by)
         if rule.position:
-            placed = following_position(placed, points, linear, np.stack([numbers["x"], numbers["y"]], axis=-1), by)
+            placed = following_position(placed, points, linear, (numbers["x"], numbers["y"]), by)
         return placed
 
     def _along(self, group: Ruled, placed: Placed, numbers: dict[str, Floats], world: World) -> Placed:
-        points, directions = np.zeros((2, len(group.rows), self.moment.frame_count, 2))
+        points, directions = np.zeros((2, 2, len(group.rows), self.moment.frame_count))
         turns = False
         for place, (_, one) in enumerate(_pairs(group, AlongPath)):
             turns = one.turns
-            row = np.array([self.moment.plan.row_of[cast(str, one.goal.part)]])
-            added = {channel: values for (owner, channel), values in self.moment.added.items() if owner == row[0]}
-            path = path_of(self.moment.plan.parts[row[0]], one.contour, self.moment.frames, added)
+            row = np.array(self.moment.plan.row_of[cast(str, one.goal.part)])
+            added = {channel: values for (owner, channel), values in self.moment.added.items() if owner == row}
+            path = path_of(self.moment.plan.parts[row], one.contour, self.moment.frames, added)
             if path is None:  # no picture any more, so nowhere to run
-                points[place] = placed.place[place, :, :2]
+                points[0, place], points[1, place] = columns_of_rows(placed.place[:2], np.array(place))
                 continue
             linear, origin = self.moment.matrices(world.linear, row), self.moment.columns(world.origin, row)
-            way = path.on_stage(linear[0], origin[0])
+            way = path.on_stage(np.moveaxis(linear, -1, 0), origin.T)
             own = {name: values[place] for name, values in numbers.items()}
-            points[place], directions[place] = way.at(length_along(way.length, path.is_closed, own))
+            found = way.at(length_along(way.length, path.is_closed, own))
+            points[:, place], directions[:, place] = (values.T for values in found)
         return placed_along(placed, points, directions, turns, numbers)
 
     def _carriers(self, one: Carry, world: World) -> Iterable[Carrier]:
@@ -184,7 +193,8 @@ class Rules:
                 yield Carrier(column)
                 continue
             row = np.array(self.moment.plan.row_of[hold.part])
-            yield Carrier(column, self.moment.matrices(world.linear, row, 3), self.moment.columns(world.origin, row, 3))
+            linear, origin = self.moment.matrices(world.linear, row, 3), self.moment.columns(world.origin, row, 3)
+            yield Carrier(column, np.moveaxis(linear, -1, 0), origin.T)
 
     def _stay_above(self, group: Ruled, placed: Placed, points: Floats, numbers: dict[str, Floats]) -> Placed:
         direction = np.deg2rad(numbers["direction"])
@@ -195,7 +205,7 @@ class Rules:
         own = np.full((most, len(corners), 3), np.nan)
         for place, found in enumerate(corners):
             own[: len(found), place] = found
-        carried = np.stack([placed.carried(point) for point in own])
+        carried = np.stack([placed.carried(_entries(point)) for point in own], axis=1)
         side = np.array([[one.side] for _, one in _pairs(group, StayAbove)])
         return lifted(placed, carried, points[0], direction + np.where(side < 0, np.pi, 0.0), numbers["weight"])
 
@@ -218,7 +228,7 @@ class Rules:
         return np.array(corners)
 
 
-def _put(target: Entry, rows: npt.NDArray[np.intp], values: Floats) -> None:
+def _put(target: Entry, rows: npt.NDArray[np.intp], values: Entry) -> None:
     """Some rows of an entry; one that is a plain number is so for all of the world."""
     if not isinstance(target, float):
         target[rows] = values
@@ -227,6 +237,11 @@ def _put(target: Entry, rows: npt.NDArray[np.intp], values: Floats) -> None:
 def _placing_goals(one: Constraint) -> tuple[Goal, ...]:
     """The goals whose points place a part; what carries it does so by all that it is."""
     return () if isinstance(one, Carry) else goals_of(one)
+
+
+def _entries(points: Floats) -> Column:
+    """Points, one a part, shape (parts, 3), as entries."""
+    return unstacked_column(points[:, None])
 
 
 def _pairs(group: Ruled, kind: type[Kind]) -> list[tuple[int, Kind]]:

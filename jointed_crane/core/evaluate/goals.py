@@ -47,47 +47,52 @@ class Moment:
         return int(np.searchsorted(self.frames, frame))
 
     def numbers(self, rows: Sequence[int], ones: Sequence[Constraint]) -> dict[str, Floats]:
-        """The numbers of constraints of one kind on parts by their rows, each of shape (constraints, frames)."""
+        """The numbers of constraints of one kind on parts by their rows, each of shape (constraints, frames), or
+        (constraints, 1) where nothing moves it.
+        """
         parts = [self.plan.parts[row] for row in rows]
-        shape = (len(parts), self.frame_count)
         found = {}
         for name in numbers_of(ones[0]):
             channels = [number_channel(one.id, name) for one in ones]
-            rest = np.array([part.rest_value(channel) for part, channel in zip(parts, channels, strict=True)])
-            curves = [self.plan.curve_of.get(pair) for pair in zip(rows, channels, strict=True)]
-            found[name] = np.broadcast_to(rest[:, None], shape)
-            more = [self.added.get(pair) for pair in zip(rows, channels, strict=True)]
-            if any(one is not None for one in (*curves, *more)):
-                found[name] = found[name].copy()
-                for place, (curve, driven) in enumerate(zip(curves, more, strict=True)):
-                    if curve is not None:
-                        found[name][place] = self.motion[curve]
-                    if driven is not None:
-                        found[name][place] += driven
+            pairs = list(zip(rows, channels, strict=True))
+            rest = [part.rest_value(channel) for part, channel in zip(parts, channels, strict=True)]
+            found[name] = np.array(rest)[:, None]
+            if any(pair in self.plan.curve_of or pair in self.added for pair in pairs):
+                found[name] = np.repeat(found[name], self.frame_count, axis=1)
+                for place, pair in enumerate(pairs):
+                    if pair in self.plan.curve_of:
+                        found[name][place] = self.motion[self.plan.curve_of[pair]]
+                    found[name][place] += self.added.get(pair, 0.0)
         return found
 
     def points(self, goals: Sequence[Goal], world: World) -> Floats:
-        """Where goals lie on the stage, px, shape (goals, frames, 2)."""
+        """Where goals lie on the stage, px, shape (2, goals, frames)."""
+        found = np.empty((2, len(goals), self.frame_count))
         rows = self._rows(goals)
-        points = (art_point(self.plan.parts[row], goal) for row, goal in zip(rows.tolist(), goals, strict=True))
-        own = np.array([point or (0.0, 0.0, 0.0) for point in points])  # of what is not on the art nothing is taken
-        is_pivot = np.array([[goal.at == "pivot"] for goal in goals])
-        found = np.empty((len(goals), self.frame_count, 2))
-        for axis in range(2):
-            value = self.of(world.origin[axis], rows)
-            for part, number in zip(world.linear[axis], own.T, strict=True):
-                value = value + self.of(part, rows) * number[:, None]
-            found[..., axis] = np.where(is_pivot, self.of(world.place[axis], rows), value)
+        pivots = np.array([place for place, goal in enumerate(goals) if goal.at == "pivot"], dtype=np.intp)
+        others = np.array([place for place, goal in enumerate(goals) if goal.at != "pivot"], dtype=np.intp)
+        if len(pivots):
+            found[:, pivots] = self.columns(world.place, rows[pivots])
+        if len(others):
+            points = [art_point(self.plan.parts[rows[place]], goals[place]) for place in others.tolist()]
+            own = np.array([point or (0.0, 0.0, 0.0) for point in points])  # of what is not on the art nothing is taken
+            for axis in range(2):
+                value: Entry = self.of(world.origin[axis], rows[others])
+                for part, number in zip(world.linear[axis], own.T, strict=True):
+                    value = value + self.of(part, rows[others]) * number[:, None]
+                found[axis, others] = value
         for place, goal in enumerate(goals):
             if goal.part is None:
-                found[place] = self.plan.marks[cast(str, goal.named)]
+                found[:, place] = np.array(self.plan.marks[cast(str, goal.named)])[:, None]
         return found
 
     def linears(self, goals: Sequence[Goal], world: World) -> Floats:
-        """The linear parts of what has the goals, shape (goals, frames, 3, 3); a mark has none of its own."""
+        """The linear parts, in the plane, of what has the goals, shape (2, 2, goals, frames); a mark has none of its
+        own.
+        """
         rows = self._rows(goals)
-        found = self.matrices(world.linear, rows, 3)
-        found[rows < 0] = np.eye(3)
+        found = self.matrices(world.linear, rows)
+        found[:, :, rows < 0] = np.eye(2)[..., None, None]
         return found
 
     def whole_turns(self, goals: Sequence[Goal]) -> Floats:
@@ -108,22 +113,24 @@ class Moment:
         return np.array([-1 if goal.part is None else self.plan.row_of[goal.part] for goal in goals])
 
     def of(self, value: Entry, rows: Rows) -> Floats:
-        """Some rows of an entry over the frames, shape (*rows, frames)."""
+        """Some rows of an entry, shape (*rows, frames), or (*rows, 1) where no frame differs."""
         if isinstance(value, float):
-            return np.full((*rows.shape, self.frame_count), value)
+            return np.full((*rows.shape, 1), value)
         found: Floats = value[np.zeros_like(rows) if len(value) == 1 else rows]
-        return found if found.shape[-1] == self.frame_count else np.repeat(found, self.frame_count, axis=-1)
+        return found
 
     def columns(self, column: Sequence[Entry], rows: Rows, size: int = 2) -> Floats:
-        """Some rows of a column over the frames, by default in the plane, shape (*rows, frames, size)."""
-        return np.stack([self.of(column[axis], rows) for axis in range(size)], axis=-1)
+        """Some rows of a column over the frames, by default in the plane, shape (size, *rows, frames)."""
+        found = np.empty((size, *rows.shape, self.frame_count))
+        for axis in range(size):
+            found[axis] = self.of(column[axis], rows)
+        return found
 
     def matrices(self, matrix: Matrix, rows: Rows, size: int = 2) -> Floats:
-        """Some rows of a matrix over the frames, by default in the plane, shape (*rows, frames, size, size)."""
-        found = np.empty((*rows.shape, self.frame_count, size, size))
-        for i in range(size):
-            for j in range(size):
-                found[..., i, j] = self.of(matrix[i][j], rows)
+        """Some rows of a matrix over the frames, by default in the plane, shape (size, size, *rows, frames)."""
+        found = np.empty((size, size, *rows.shape, self.frame_count))
+        for i, j in np.ndindex(size, size):
+            found[i, j] = self.of(matrix[i][j], rows)
         return found
 
 

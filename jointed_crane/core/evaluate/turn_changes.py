@@ -13,15 +13,15 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.constraints.kinds import Reach
-from jointed_crane.core.constraints.placed import rotated
 from jointed_crane.core.constraints.reach import Aim, ChainPose, Reached, reached
+from jointed_crane.core.geometry.plane import product, turned
 
 Floats = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True)
 class EndPose:
-    """Linear parts from the first joint of a chain down to the part at its end, each of shape (frames, 2, 2), and what
+    """Linear parts from the first joint of a chain down to the part at its end, each of shape (2, 2, frames), and what
     spins the art of all but the last.
     """
 
@@ -32,9 +32,9 @@ class EndPose:
         """The linear part of the end on the stage, its joints turned by radians, shape (joints, frames)."""
         found = above
         for place, linear in enumerate(self.linear):
-            found = found @ (rotated(linear, turns[place]) if place < len(turns) else linear)
+            found = product(found, turned(linear, turns[place]) if place < len(turns) else linear)
             if place < len(self.spin):
-                found = found @ self.spin[place]
+                found = product(found, self.spin[place])
         return found
 
 
@@ -55,7 +55,7 @@ def with_changes(
     Parameters
     ----------
     reaching : the chain as it reaches before the first change
-    level : the linear part that the end keeps on the stage, shape (frames, 2, 2); None where it goes with the chain
+    level : the linear part that the end keeps on the stage, shape (2, 2, frames); None where it goes with the chain
     columns : the place among the frames of each change
     """
     turns, stretch = reaching.turns.copy(), reaching.stretch.copy()
@@ -71,23 +71,22 @@ def with_changes(
             stretch[at:] = (length * found.stretch / found.stretch[at])[at:]
         if level is not None and flat is not None:
             going = end.below(aim.linear, turns) if change.to == "turn" else flat
-            kept = level[at].copy()
-            if np.linalg.det(going[at]):
-                follows = np.linalg.inv(going[at]) @ kept
-                level[at:] = going[at:] @ follows
-            level[at] = kept
+            kept = level[..., at].copy()
+            if np.linalg.det(going[..., at]):
+                follows = np.linalg.inv(going[..., at]) @ kept
+                level[..., at:] = product(going[..., at:], follows[..., None])
+            level[..., at] = kept
         turns[:, at], stretch[at] = held, length
     return Reached(turns, stretch), level
 
 
 def _met(aim: Aim, base: ChainPose, at: int, bends: float) -> Aim:
     """The aim of a chain whose goal is taken with the offset at which the end lies from it at one frame."""
-    still = np.zeros(base.linear.shape[:-2])
-    end, _ = base.end(still)
-    place = aim.linear[at] @ (base.begins + end)[at] + aim.origin[at]
-    bones, _ = base.bones(still)
-    (tx, ty), (ex, ey) = end[at], bones[0, at]
-    across = (tx * ey - ty * ex) * np.linalg.det(aim.linear[at])
-    size = np.hypot(tx, ty) * np.hypot(ex, ey) * abs(np.linalg.det(aim.linear[at]))
+    end, _ = base.end(np.zeros(base.linear[:, 0, 0].shape))
+    above = aim.linear[..., at]
+    place = above @ (base.begins + end)[:, at] + aim.origin[:, at]
+    (tx, ty), (ex, ey) = end[:, at], base.bones().vectors[0, :, at]
+    across = (tx * ey - ty * ex) * np.linalg.det(above)
+    size = np.hypot(tx, ty) * np.hypot(ex, ey) * abs(np.linalg.det(above))
     side = bends if abs(across) <= 1e-9 * size else float(np.sign(across))
-    return replace(aim, goals=aim.goals + (place - aim.goals[at]), bends=np.array([side]))
+    return replace(aim, goals=aim.goals + (place - aim.goals[:, at])[:, None], bends=np.array([side]))

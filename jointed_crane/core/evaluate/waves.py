@@ -5,18 +5,18 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-import numpy.typing as npt
 
 from jointed_crane.core.evaluate.constrained import Rules
 from jointed_crane.core.evaluate.inheritance import inherited_linear, inherited_plain
 from jointed_crane.core.evaluate.plan import Plan, Wave
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import (
-    IDENTITY,
     Entry,
-    Matrix,
     applied,
+    columns_of_rows,
+    matrices_of_rows,
     minus,
+    of_rows,
     plus,
     product,
     stacked,
@@ -25,8 +25,6 @@ from jointed_crane.core.geometry.fields import (
     unstacked_column,
 )
 from jointed_crane.core.placement import Local
-
-Floats = npt.NDArray[np.float64]
 
 
 def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | None = None) -> World:
@@ -45,7 +43,7 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | No
         own = _of_wave(local, wave.rows, is_partial)
         if rules is not None:
             rules.chains.reach(wave, found, local)
-            own = rules.chains.turned(own, wave)
+            own = rules.chains.acted(own, wave)
         if wave.parents is not None:
             own = _inherited(plan, wave, found, own, frame_count)
         carried = applied(own.linear, own.tail)
@@ -64,11 +62,11 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | No
 
 def _of_wave(local: Local, rows: slice, is_partial: bool) -> Local:
     return Local(
-        _rows_of(local.linear, rows),
-        _rows_of(local.spin, rows),
-        [_rows(value, rows) for value in local.place],
-        [_rows(value, rows) for value in local.tail],
-        _rows_of(local.plain, rows) if is_partial else [],
+        matrices_of_rows(local.linear, rows),
+        matrices_of_rows(local.spin, rows),
+        columns_of_rows(local.place, rows),
+        columns_of_rows(local.tail, rows),
+        matrices_of_rows(local.plain, rows) if is_partial else [],
     )
 
 
@@ -86,12 +84,12 @@ def _inherited(plan: Plan, wave: Wave, above: World, own: Local, frame_count: in
     """
     assert wave.parents is not None
     parents = wave.parents
-    linear = [[_taken(value, parents) for value in row] for row in above.linear]
+    linear = matrices_of_rows(above.linear, parents)
     carried = applied(linear, own.place)
-    on_stage = [plus(_taken(above.origin[axis], parents), carried[axis]) for axis in range(3)]
+    on_stage = [plus(of_rows(above.origin[axis], parents), carried[axis]) for axis in range(3)]
     if not plan.partial:
         return replace(own, linear=product(linear, own.linear), place=on_stage)
-    plain = [[_taken(value, parents) for value in row] for row in above.plain]
+    plain = matrices_of_rows(above.plain, parents)
     partial = [(row, kept) for row, kept in plan.partial.items() if wave.rows.start <= row < wave.rows.stop]
     if partial:
         shape = (wave.rows.stop - wave.rows.start, frame_count)
@@ -106,18 +104,6 @@ def _inherited(plan: Plan, wave: Wave, above: World, own: Local, frame_count: in
         linear, plain = unstacked(linears), unstacked(plains)
         on_stage = unstacked_column(points)
     return replace(own, linear=product(linear, own.linear), place=on_stage, plain=product(plain, own.plain))
-
-
-def _rows_of(matrix: Matrix, rows: slice) -> Matrix:
-    return matrix if matrix is IDENTITY else [[_rows(value, rows) for value in row] for row in matrix]
-
-
-def _rows(value: Entry, rows: slice) -> Entry:
-    return value if isinstance(value, float) or len(value) == 1 else value[rows]
-
-
-def _taken(value: Entry, parents: npt.NDArray[np.intp]) -> Entry:
-    return value if isinstance(value, float) else value[parents]
 
 
 def _put(target: Entry, rows: slice, value: Entry) -> None:

@@ -13,6 +13,7 @@ Floats = npt.NDArray[np.float64]
 Entry = float | Floats
 Matrix = list[list[Entry]]
 Column = list[Entry]
+Rows = slice | npt.NDArray[np.intp]
 
 IDENTITY: Matrix = [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]]
 
@@ -23,6 +24,31 @@ def entry(values: Floats) -> Entry:
     if first in (0.0, 1.0) and bool((values == first).all()):
         return first
     return values
+
+
+def of_rows(value: Entry, rows: Rows) -> Entry:
+    """An entry of some rows; what is alike in all of them stays as it is."""
+    return value if isinstance(value, float) or len(value) == 1 else value[rows]
+
+
+def columns_of_rows(column: Column, rows: Rows) -> Column:
+    """A column of some rows."""
+    return [of_rows(value, rows) for value in column]
+
+
+def matrices_of_rows(matrix: Matrix, rows: Rows) -> Matrix:
+    """A matrix of some rows."""
+    return matrix if matrix is IDENTITY else [columns_of_rows(row, rows) for row in matrix]
+
+
+def with_rows(value: Entry, rows: npt.NDArray[np.intp], news: Entry, shape: tuple[int, int]) -> Entry:
+    """An entry of so many rows and frames with some rows changed; what stays as it is in all of them is not copied."""
+    if isinstance(value, float) and bool(np.all(news == value)):
+        return value
+    found = np.empty(shape)
+    found[:] = value
+    found[rows] = news
+    return found
 
 
 def _is(value: Entry, number: float) -> bool:
@@ -74,9 +100,11 @@ def _dot(row: Column, column: Column) -> Entry:
 
 def turned(axis: int, degrees: Entry) -> Matrix:
     """Rotation about x (0), y (1) or z (2); positive about z is clockwise on the screen (CSS Transforms, y down)."""
-    if _is(degrees, 0.0):
-        return IDENTITY
-    radians = np.deg2rad(np.asarray(degrees))
+    return IDENTITY if _is(degrees, 0.0) else rotation(axis, np.deg2rad(np.asarray(degrees)))
+
+
+def rotation(axis: int, radians: Floats) -> Matrix:
+    """The same by radians."""
     cosine, sine = np.cos(radians), np.sin(radians)
     matrix = [list(row) for row in IDENTITY]
     first, second = ((1, 2), (2, 0), (0, 1))[axis]

@@ -1,0 +1,263 @@
+"""Two bones whose end is to come to a goal. All arrays are over points, vectors with their components first.
+
+Where the second bone turns below a part that keeps angles the law of cosines says all. Below an unevenly scaled part
+one angle is left to be found. The end lies at R(d0) w, w = a + M R(d1) b. Bent by an angle t from where M R(d1) b lies
+along a, that is
+
+    w = (1 + k cos t) a + sin t y,   |w|^2 = A (1 + k cos t)^2 + 2 B (1 + k cos t) sin t + C sin(t)^2
+
+and the t at which |w| is the distance of the goal is found on the side that is asked for, first between two looks, then
+by Newton's method kept within them; d0 is then the angle between w and the goal. What is sought is u = tan(t / 4), of
+which sine and cosine are fractions.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.geometry.plane import Floats, angle_of, applied, cross, dot, length_of, shortest
+
+#: A bend is first looked for at so many places of its half circle, then refined so many times at most.
+_LOOKS, _REFINED = 12, 60
+_ANGLES = np.pi / _LOOKS * np.arange(_LOOKS + 1)
+_PLACES = np.arange(_LOOKS + 1)[:, None]
+#: Newton's method takes so many steps alone. It ends where its last step was this small: the next would be its square.
+_ALONE, _SETTLED = 3, 1e-8
+
+
+def even_bones(first: Floats, second: Floats, sense: Floats, towards: Floats, bends: Floats) -> Floats:
+    """How far two joints turn by the law of cosines, radians, shape (2, points).
+
+    Its angles come by the area of the triangle (W. Kahan 1986, from memory), which stay exact where it is nearly flat.
+    A goal out of reach leaves the bones straight, or folded, and pointing at it.
+
+    Parameters
+    ----------
+    first, second : arrays, shape (2, points), the bones as hands turned them
+    sense : array, -1 where the second turns the other way round
+    towards : array, shape (2, points), the goal seen from the first joint
+    bends : array, 1 where the joint lies clockwise of the line to the goal, else -1
+    """
+    long, short, away = length_of(first), length_of(second), length_of(towards)
+    least, most = np.abs(long - short), long + short
+    distance = np.clip(away, least, most)
+    direction = np.where(away > 0, angle_of(towards), angle_of(first + second))
+    is_flat = (away >= most) | (away <= least)
+    # Folded, the longer bone points at the goal and the shorter one back.
+    is_folded = is_flat & (away < most)
+    is_shorter = long < short
+    at_first = np.where(is_flat, np.where(is_folded & is_shorter, np.pi, 0.0), _angle(long, distance, short))
+    at_goal = np.where(is_flat, np.where(is_folded & ~is_shorter, np.pi, 0.0), _angle(short, distance, long))
+    turn = shortest(direction + bends * at_first - angle_of(first))
+    of_second = shortest(direction - bends * at_goal - angle_of(second))
+    return np.stack([turn, sense * shortest(of_second - turn)])
+
+
+def _angle(a: Floats, b: Floats, opposite: Floats) -> Floats:
+    """The angle between two sides of a triangle, radians."""
+    low, high = np.minimum(a, b), np.maximum(a, b)
+    least, most = np.minimum(low, opposite), np.maximum(high, opposite)
+    middle = np.maximum(low, np.minimum(high, opposite))
+    area = (most + (middle + least)) * (least - (most - middle)) * (least + (most - middle)) * (most + (middle - least))
+    found: Floats = np.arctan2(np.sqrt(np.maximum(area, 0)), a * a + b * b - opposite * opposite)
+    return found
+
+
+def uneven_bones(first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats) -> Floats:
+    """How far the two joints turn, d0 and d1, radians, shape (2, points).
+
+    Parameters
+    ----------
+    first, second : arrays, shape (2, points), a and b
+    above : array, shape (2, 2, points), M
+    towards : array, shape (2, points), the goal seen from the first joint
+    bends : array, shape (points,), 1 where the joint lies clockwise of the line to the goal, else -1
+    """
+    x, y = above[:, 0], above[:, 1]
+    sign = np.where(cross(x, y) < 0, -1.0, 1.0)
+    # Where the second bone points for M to carry it along the first one.
+    straight = np.stack([cross(first, y), cross(x, first)]) * sign
+    size = length_of(straight)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        unit = np.where(size > 0, straight / size, np.array([[1.0], [0.0]])) * length_of(second)
+    sense = -bends * sign
+    along, across = applied(above, unit), sense * (unit[0] * y - unit[1] * x)
+    square = dot(first, first)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        share = np.where(square > 0, dot(along, first) / square, 0.0)
+    distance = _Distance(square, dot(first, across), dot(across, across), share, dot(towards, towards))
+    sought = _found(distance)
+    cosine, sine = _cosine_and_sine(sought)
+    end = (1 + share * cosine) * first + sine * across
+    goal = angle_of(towards)
+    is_there = ~towards.any(axis=0)
+    if is_there.any():  # any direction will do
+        goal = np.where(is_there, angle_of(first + applied(above, second)), goal)
+    bend = angle_of(straight) + sense * 4 * np.arctan(sought)
+    return np.stack([shortest(goal - angle_of(end)), shortest(bend - angle_of(second))])
+
+
+def _cosine_and_sine(sought: Floats) -> tuple[Floats, Floats]:
+    """Cosine and sine of the bend t by u = tan(t / 4)."""
+    by = 1 / (1 + sought * sought)
+    half_sine = 2 * sought * by
+    half_cosine = 2 * by - 1
+    return 1 - 2 * half_sine * half_sine, 2 * half_sine * half_cosine
+
+
+_Course = Callable[["_Distance", Floats], tuple[Floats, Floats]]
+
+
+@dataclass(frozen=True)
+class _Distance:
+    """How far the end is by the bend, squared: A, B, C and k, and what is wanted; each of shape (points,)."""
+
+    square: Floats
+    skew: Floats
+    width: Floats
+    share: Floats
+    wanted: Floats
+
+    def at(self, points: npt.NDArray[np.intp]) -> _Distance:
+        """Some of the points."""
+        return _Distance(*(values[points] for values in vars(self).values()))
+
+    def looks(self) -> Floats:
+        """|w|^2 at all looks, shape (looks, points): sums of six terms, each a function of the bend times a number."""
+        c, s = np.cos(_ANGLES), np.sin(_ANGLES)
+        a, b, k = self.square, self.skew, self.share
+        terms = np.stack([a, 2 * k * a, k * k * a, 2 * b, 2 * k * b, self.width])
+        return np.stack([np.ones(len(c)), c, c * c, s, c * s, s * s], axis=-1) @ terms
+
+    def missing(self, sought: Floats) -> tuple[Floats, Floats]:
+        """Half of what |w|^2 is short of what is wanted, and its rate by the bend."""
+        c, s = _cosine_and_sine(sought)
+        along = 1 + self.share * c
+        squares = along * (self.square * along + 2 * self.skew * s) + self.width * s * s
+        return (self.wanted - squares) / 2, -self._rise(along, c, s)
+
+    def slope(self, sought: Floats) -> tuple[Floats, Floats]:
+        """Half of how fast |w|^2 grows by the bend, and its rate."""
+        c, s = _cosine_and_sine(sought)
+        along, turn = 1 + self.share * c, -self.share * s
+        curve = self.square * (turn * turn - self.share * c * along) + self.width * (c * c - s * s)
+        curve += self.skew * (2 * turn * c - self.share * c * s - along * s)
+        return self._rise(along, c, s), curve
+
+    def _rise(self, along: Floats, cosine: Floats, sine: Floats) -> Floats:
+        turning = self.share * sine * (self.square * along + self.skew * sine)
+        return cosine * (self.skew * along + self.width * sine) - turning
+
+
+def _look(place: Floats | npt.NDArray[np.intp]) -> Floats:
+    """What is sought at a look."""
+    found: Floats = np.tan(np.pi / (4 * _LOOKS) * np.clip(place, 0, _LOOKS))
+    return found
+
+
+def _found(distance: _Distance) -> Floats:
+    """The bend at which the end is as far as wanted, below the farthest bend if it can be; else the farthest or nearest
+    there is.
+    """
+    squares = distance.looks()
+    is_out = distance.wanted >= squares.max(axis=0)
+    sought = np.empty(len(is_out))
+    for points, find in ((np.flatnonzero(is_out), _farthest), (np.flatnonzero(~is_out), _met)):
+        if len(points):
+            sought[points] = find(distance.at(points), squares[:, points])
+    return sought
+
+
+def _met(distance: _Distance, squares: Floats) -> Floats:
+    """The bend at which the end is as far as wanted, or the nearest where it never is."""
+    farthest, is_near = squares.argmax(axis=0), squares <= distance.wanted
+    after = np.where(is_near & (farthest < _PLACES), _PLACES, _LOOKS + 1).min(axis=0)
+    before = np.where(is_near & (farthest > _PLACES), _PLACES, -1).max(axis=0)
+    is_before = after > _LOOKS
+    begin = np.where(is_before, before, after - 1)
+    sought = np.empty(len(begin))
+    never = np.flatnonzero(begin < 0)
+    if len(never):
+        sought[never] = _extreme(distance.at(never), squares[:, never], squares[:, never].argmin(axis=0), 1.0)
+    met = np.flatnonzero(begin >= 0)
+    if len(met):
+        low, high = begin[met], begin[met] + 1
+        distance, near, far = distance.at(met), squares[low, met], squares[high, met]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            start = low + (near - distance.wanted) / (near - far)
+        sign = np.where(is_before[met], -1.0, 1.0)
+        sought[met] = _rising(distance, _Distance.missing, sign, _look(low), _look(high), _look(start))
+    return sought
+
+
+def _farthest(distance: _Distance, squares: Floats) -> Floats:
+    return _extreme(distance, squares, squares.argmax(axis=0), -1.0)
+
+
+def _extreme(distance: _Distance, squares: Floats, look: npt.NDArray[np.intp], sign: float) -> Floats:
+    """The bend about a look at which the end is nearest, or farthest with the sign -1; but where what is wanted lies
+    between two looks after all, the bend that meets it.
+    """
+    low, high = _look(look - 1), _look(look + 1)
+    middle = np.clip(look, 1, _LOOKS - 1)
+    before, at, after = (squares[middle + by, np.arange(len(look))] for by in (-1, 0, 1))
+    with np.errstate(divide="ignore", invalid="ignore"):
+        start = middle + (before - after) / (2 * (before - 2 * at + after))  # the top of a parabola
+    # It may also lie at an end.
+    sought = _rising(distance, _Distance.slope, np.full(len(look), sign), low, high, _look(start))
+    short = sign * distance.missing(sought)[0]
+    met = np.flatnonzero(short > 0)
+    if len(met):
+        ends = (sought, high) if sign < 0 else (low, sought)
+        begin, until = (end[met] for end in ends)
+        alike = np.ones(len(met))
+        sought[met] = _rising(distance.at(met), _Distance.missing, alike, begin, until, (begin + until) / 2)
+    return sought
+
+
+def _rising(distance: _Distance, course: _Course, sign: Floats, low: Floats, high: Floats, start: Floats) -> Floats:
+    """Between two bends the one where a course, times a sign, rises through 0; where it does not, an end."""
+    now = np.where(np.isfinite(start), start, low)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        for _ in range(_ALONE):
+            value, rate = course(distance, now)
+            before, now = now, np.minimum(np.maximum(now - _step(value, rate, now), low), high)
+    is_settled = (np.abs(now - before) <= _SETTLED) & (now > low) & (now < high) & (sign * rate > 0)
+    left = np.flatnonzero(~is_settled)
+    if len(left):
+        now[left] = _enclosed(distance.at(left), course, sign[left], low[left], high[left])
+    return now
+
+
+def _enclosed(distance: _Distance, course: _Course, sign: Floats, low: Floats, high: Floats) -> Floats:
+    """The same by steps that never leave what is known to enclose it."""
+    at_low, at_high = (sign * course(distance, end)[0] for end in (low, high))
+    low, high = np.where(at_high < 0, high, low), np.where(at_low > 0, low, high)
+    found = (low + high) / 2
+    left, now = np.arange(len(found)), found
+    for _ in range(_REFINED):
+        value, rate = course(distance, now)
+        is_low = sign * value < 0
+        low, high = np.where(is_low, now, low), np.where(is_low, high, now)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            following = now - _step(value, rate, now)
+        # Bones that are straight lie at an end itself, or the last digit beyond it.
+        is_near = (following >= low - _SETTLED) & (following <= high + _SETTLED)
+        inner = np.minimum(np.maximum(following, low), high)
+        after = np.where(is_near, inner, (low + high) / 2)
+        on = np.flatnonzero(np.abs(after - now) > _SETTLED)
+        found[left] = after
+        if not len(on):
+            break
+        distance, left, now, sign, low, high = distance.at(on), left[on], after[on], sign[on], low[on], high[on]
+    return found
+
+
+def _step(value: Floats, rate: Floats, now: Floats) -> Floats:
+    """Newton's step: dt = 4 du / (1 + u^2)."""
+    found: Floats = value / rate * (1 + now * now) / 4
+    return found

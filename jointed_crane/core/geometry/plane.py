@@ -1,0 +1,76 @@
+"""Vectors and matrices in the plane of the stage, for many parts and frames at once.
+
+Components come first, shapes (2, ...) and (2, 2, ...), so that each of them lies in one piece.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+
+Floats = npt.NDArray[np.float64]
+
+
+def angle_of(vectors: Floats) -> Floats:
+    """The direction of vectors, radians; 0 for one without length."""
+    found: Floats = np.arctan2(vectors[1], vectors[0])
+    return found
+
+
+def length_of(vectors: Floats) -> Floats:
+    """The length of vectors."""
+    return np.sqrt(dot(vectors, vectors))
+
+
+def square_to(vectors: Floats) -> Floats:
+    """Vectors turned by a quarter, clockwise on the screen."""
+    return np.stack([-vectors[1], vectors[0]])
+
+
+def dot(a: Floats, b: Floats) -> Floats:
+    """The scalar products of vectors."""
+    found: Floats = a[0] * b[0] + a[1] * b[1]
+    return found
+
+
+def cross(a: Floats, b: Floats) -> Floats:
+    """The third components of the vector products of vectors."""
+    found: Floats = a[0] * b[1] - a[1] * b[0]
+    return found
+
+
+def applied(matrices: Floats, vectors: Floats) -> Floats:
+    """Matrices on vectors."""
+    found: Floats = matrices[:, 0] * vectors[0] + matrices[:, 1] * vectors[1]
+    return found
+
+
+def product(a: Floats, b: Floats) -> Floats:
+    """Products of matrices."""
+    found: Floats = a[:, :1] * b[:1] + a[:, 1:] * b[1:]
+    return found
+
+
+def turned(matrices: Floats, angle: Floats) -> Floats:
+    """Matrices turned by radians, clockwise on the screen."""
+    cosine, sine = np.cos(angle), np.sin(angle)
+    return np.stack([cosine * matrices[0] - sine * matrices[1], sine * matrices[0] + cosine * matrices[1]])
+
+
+def determinant(matrices: Floats) -> Floats:
+    """Determinants of matrices."""
+    return cross(matrices[0], matrices[1])
+
+
+def solved(matrices: Floats, right: Floats) -> Floats:
+    """The vectors that matrices carry to others; 0 where a matrix has no inverse."""
+    (a, b), (c, d) = matrices
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+        found = np.stack([d * right[0] - b * right[1], a * right[1] - c * right[0]]) / (a * d - b * c)
+    return np.where(np.isfinite(found), found, 0.0)
+
+
+def shortest(angle: Floats) -> Floats:
+    """The turn that ends in the same direction and goes the shortest way, radians, above -pi up to pi."""
+    found: Floats = angle - 2 * np.pi * np.ceil((angle - np.pi) / (2 * np.pi))
+    return found
