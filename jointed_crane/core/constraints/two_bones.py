@@ -7,7 +7,7 @@ along a, that is
     w = (1 + k cos t) a + sin t y,   |w|^2 = A (1 + k cos t)^2 + 2 B (1 + k cos t) sin t + C sin(t)^2
 
 and the t at which |w| is the distance of the goal is found on the side that is asked for, first between two looks, then
-by Newton's method kept within them; d0 is then the angle between w and the goal. What is sought is u = tan(t / 4), of
+by Halley's method kept within them; d0 is then the angle between w and the goal. What is sought is u = tan(t / 4), of
 which sine and cosine are fractions.
 """
 
@@ -25,8 +25,8 @@ from jointed_crane.core.geometry.plane import Floats, angle_of, applied, cross, 
 _LOOKS, _REFINED = 12, 60
 _ANGLES = np.pi / _LOOKS * np.arange(_LOOKS + 1)
 _PLACES = np.arange(_LOOKS + 1)[:, None]
-#: Newton's method takes so many steps alone. It ends where its last step was this small: the next would be its square.
-_ALONE, _SETTLED = 3, 1e-8
+#: Halley's method takes so many steps alone. It ends where its last step was this small, the next being its cube.
+_ALONE, _SETTLED = 4, 1e-6
 
 
 def even_bones(first: Floats, second: Floats, sense: Floats, towards: Floats, bends: Floats) -> Floats:
@@ -89,7 +89,9 @@ def uneven_bones(first: Floats, above: Floats, second: Floats, towards: Floats, 
     square = dot(first, first)
     with np.errstate(divide="ignore", invalid="ignore"):
         share = np.where(square > 0, dot(along, first) / square, 0.0)
-    distance = _Distance(square, dot(first, across), dot(across, across), share, dot(towards, towards))
+    skew, pull = dot(first, across), share * square
+    difference, mean = dot(across, across) - share * pull, square + share * pull
+    distance = _Distance(skew, pull, difference / 2, share * skew, mean + difference / 2, dot(towards, towards))
     sought = _found(distance)
     cosine, sine = _cosine_and_sine(sought)
     end = (1 + share * cosine) * first + sine * across
@@ -109,17 +111,23 @@ def _cosine_and_sine(sought: Floats) -> tuple[Floats, Floats]:
     return 1 - 2 * half_sine * half_sine, 2 * half_sine * half_cosine
 
 
-_Course = Callable[["_Distance", Floats], tuple[Floats, Floats]]
+_Course = Callable[["_Distance", Floats], tuple[Floats, Floats, Floats]]
 
 
 @dataclass(frozen=True)
 class _Distance:
-    """How far the end is by the bend, squared: A, B, C and k, and what is wanted; each of shape (points,)."""
+    """How far the end is by the bend, squared, as sums of sines and cosines of t and 2 t; each of shape (points,).
 
-    square: Floats
-    skew: Floats
-    width: Floats
-    share: Floats
+    With b = B, c = k A, q = (C - k^2 A) / 2 and r = k B half of |w|^2 rises by
+
+        b cos t - c sin t + q sin 2t + r cos 2t
+    """
+
+    b: Floats
+    c: Floats
+    q: Floats
+    r: Floats
+    mean: Floats
     wanted: Floats
 
     def at(self, points: npt.NDArray[np.intp]) -> _Distance:
@@ -127,30 +135,28 @@ class _Distance:
         return _Distance(*(values[points] for values in vars(self).values()))
 
     def looks(self) -> Floats:
-        """|w|^2 at all looks, shape (looks, points): sums of six terms, each a function of the bend times a number."""
-        c, s = np.cos(_ANGLES), np.sin(_ANGLES)
-        a, b, k = self.square, self.skew, self.share
-        terms = np.stack([a, 2 * k * a, k * k * a, 2 * b, 2 * k * b, self.width])
-        return np.stack([np.ones(len(c)), c, c * c, s, c * s, s * s], axis=-1) @ terms
+        """|w|^2 at all looks, shape (looks, points)."""
+        t = _ANGLES
+        waves = np.stack([2 * np.sin(t), 2 * np.cos(t), -np.cos(2 * t), np.sin(2 * t), np.ones(len(t))], axis=-1)
+        return np.asarray(waves @ np.stack([self.b, self.c, self.q, self.r, self.mean]))
 
-    def missing(self, sought: Floats) -> tuple[Floats, Floats]:
-        """Half of what |w|^2 is short of what is wanted, and its rate by the bend."""
-        c, s = _cosine_and_sine(sought)
-        along = 1 + self.share * c
-        squares = along * (self.square * along + 2 * self.skew * s) + self.width * s * s
-        return (self.wanted - squares) / 2, -self._rise(along, c, s)
+    def missing(self, sought: Floats) -> tuple[Floats, Floats, Floats]:
+        """Half of what |w|^2 is short of what is wanted, with its first two derivatives by the bend."""
+        (rise, rise_twice), (height, height_twice) = self._waves(sought)
+        short = (self.wanted - self.mean + height_twice) / 2 - height
+        return short, -rise - rise_twice, height - 2 * height_twice
 
-    def slope(self, sought: Floats) -> tuple[Floats, Floats]:
-        """Half of how fast |w|^2 grows by the bend, and its rate."""
-        c, s = _cosine_and_sine(sought)
-        along, turn = 1 + self.share * c, -self.share * s
-        curve = self.square * (turn * turn - self.share * c * along) + self.width * (c * c - s * s)
-        curve += self.skew * (2 * turn * c - self.share * c * s - along * s)
-        return self._rise(along, c, s), curve
+    def slope(self, sought: Floats) -> tuple[Floats, Floats, Floats]:
+        """Half of how fast |w|^2 grows by the bend, with its first two derivatives."""
+        (rise, rise_twice), (height, height_twice) = self._waves(sought)
+        return rise + rise_twice, 2 * height_twice - height, -rise - 4 * rise_twice
 
-    def _rise(self, along: Floats, cosine: Floats, sine: Floats) -> Floats:
-        turning = self.share * sine * (self.square * along + self.skew * sine)
-        return cosine * (self.skew * along + self.width * sine) - turning
+    def _waves(self, sought: Floats) -> tuple[tuple[Floats, Floats], tuple[Floats, Floats]]:
+        """b cos t - c sin t and q sin 2t + r cos 2t, b sin t + c cos t and q cos 2t - r sin 2t."""
+        cosine, sine = _cosine_and_sine(sought)
+        cosine_twice, sine_twice = 1 - 2 * sine * sine, 2 * sine * cosine
+        rises = self.b * cosine - self.c * sine, self.q * sine_twice + self.r * cosine_twice
+        return rises, (self.b * sine + self.c * cosine, self.q * cosine_twice - self.r * sine_twice)
 
 
 def _look(place: Floats | npt.NDArray[np.intp]) -> Floats:
@@ -222,11 +228,15 @@ def _extreme(distance: _Distance, squares: Floats, look: npt.NDArray[np.intp], s
 def _rising(distance: _Distance, course: _Course, sign: Floats, low: Floats, high: Floats, start: Floats) -> Floats:
     """Between two bends the one where a course, times a sign, rises through 0; where it does not, an end."""
     now = np.where(np.isfinite(start), start, low)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        for _ in range(_ALONE):
-            value, rate = course(distance, now)
-            before, now = now, np.minimum(np.maximum(now - _step(value, rate, now), low), high)
-    is_settled = (np.abs(now - before) <= _SETTLED) & (now > low) & (now < high) & (sign * rate > 0)
+    for _ in range(_ALONE):
+        values = course(distance, now)
+        before, now = now, np.minimum(np.maximum(_stepped(now, *values), low), high)
+        is_settled = np.abs(now - before) <= _SETTLED
+        if is_settled.all():
+            break
+    value, rate, _ = values
+    rises_inside = (now > low) & (now < high) & (sign * rate > 0)
+    is_settled &= rises_inside | np.where(sign * value < 0, now == high, now == low)
     left = np.flatnonzero(~is_settled)
     if len(left):
         now[left] = _enclosed(distance.at(left), course, sign[left], low[left], high[left])
@@ -240,13 +250,12 @@ def _enclosed(distance: _Distance, course: _Course, sign: Floats, low: Floats, h
     found = (low + high) / 2
     left, now = np.arange(len(found)), found
     for _ in range(_REFINED):
-        value, rate = course(distance, now)
-        is_low = sign * value < 0
+        values = course(distance, now)
+        is_low = sign * values[0] < 0
         low, high = np.where(is_low, now, low), np.where(is_low, high, now)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            following = now - _step(value, rate, now)
+        following = _stepped(now, *values)
         # Bones that are straight lie at an end itself, or the last digit beyond it.
-        is_near = (following >= low - _SETTLED) & (following <= high + _SETTLED)
+        is_near = (following >= low - 1e-9) & (following <= high + 1e-9)
         inner = np.minimum(np.maximum(following, low), high)
         after = np.where(is_near, inner, (low + high) / 2)
         on = np.flatnonzero(np.abs(after - now) > _SETTLED)
@@ -257,7 +266,8 @@ def _enclosed(distance: _Distance, course: _Course, sign: Floats, low: Floats, h
     return found
 
 
-def _step(value: Floats, rate: Floats, now: Floats) -> Floats:
-    """Newton's step: dt = 4 du / (1 + u^2)."""
-    found: Floats = value / rate * (1 + now * now) / 4
-    return found
+def _stepped(now: Floats, value: Floats, rate: Floats, curve: Floats) -> Floats:
+    """One step of Halley's method by the bend, taken by the tangents of a sum; where it is none, to no number."""
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+        by = value * rate / (2 * value * curve - 4 * rate * rate)
+        return np.asarray((now + by) / (1 - now * by))

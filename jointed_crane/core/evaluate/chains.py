@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.reach import Aim, ChainPose, Reached, reached
+from jointed_crane.core.constraints.reach import Aim, ChainPose, reached
 from jointed_crane.core.evaluate.goals import Moment
-from jointed_crane.core.evaluate.plan import Chain, Wave
+from jointed_crane.core.evaluate.plan import Chain, Reaching, Wave
 from jointed_crane.core.evaluate.turn_changes import EndPose, with_changes
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry import plane
@@ -38,51 +39,46 @@ class Chains:
     loosened: dict[int, Floats] = field(default_factory=dict)
     level: dict[int, Floats] = field(default_factory=dict)
 
-    def reach(self, wave: Wave, world: World, local: Local) -> None:
-        """Find how far the joints turn of all chains that begin in a wave; equally long ones together."""
-        by_length: dict[int, list[Chain]] = {}
-        for row in range(wave.rows.start, wave.rows.stop):
-            for chain in self.moment.plan.chains.get(row, ()):
-                by_length.setdefault(len(chain.joints), []).append(chain)
-        for chains in by_length.values():
-            self._reach(chains, world, local)
-
-    def _reach(self, chains: list[Chain], world: World, local: Local) -> None:
+    def reach(self, group: Reaching, world: World, local: Local) -> None:
+        """Find how far the joints of some chains turn."""
+        chains = group.chains
         rows = np.array([chain.joints for chain in chains]).T
         linear, origin = self._above(rows[0], world)
         pose = self._pose(chains, rows, local)
-        goals = self.moment.points([chain.reach.goal for chain in chains], world)
-        low, high = self._ranges(rows)
-        numbers = self.moment.numbers([chain.row for chain in chains], [chain.reach for chain in chains])
+        goals = self.moment.points(group.goals[0], world)
+        numbers = self.moment.numbers(group)
         soft, stretch, weight = (numbers[name] for name in ("soft", "stretch", "weight"))
         bends = np.array([[float(chain.reach.bends)] for chain in chains])
-        aim = Aim(linear, origin, goals, bends, soft, stretch, weight, low, high)
+        aim = Aim(linear, origin, goals, bends, soft, stretch, weight, *self._ranges(rows))
         found = reached(pose, aim)
+        stretches = not (found.stretch == 1).all()
         for place, chain in enumerate(chains):
             own, level = found.of(place), None
             if chain.reach.changes or chain.reach.keeps_turn:
                 end = self._end_below(chain, local)
             if chain.reach.keeps_turn:
-                level = end.below(linear[:, :, place], np.zeros_like(own.turns))
+                level = self.level[chain.row] = end.below(linear[:, :, place], np.zeros_like(own.turns))
             if chain.reach.changes:
                 columns = [self.moment.column(change.frame) for change in chain.reach.changes]
                 own, level = with_changes(pose.of(place), aim.of(place), own, end, level, chain.reach, columns)
-            self._keep(chain, pose.of(place), own, level)
-
-    def _keep(self, chain: Chain, pose: ChainPose, found: Reached, level: Floats | None) -> None:
-        if level is not None:
-            self.level[chain.row] = level
-        for joint, row in enumerate(chain.joints):
-            self.turns[row] = self.turns.get(row, 0.0) + found.turns[joint]
-        if not (found.stretch == 1).all():
+                if level is not None:
+                    self.level[chain.row] = level
             for joint, row in enumerate(chain.joints):
-                along = pose.along(joint, found.stretch, chain.reach.keeps_area)
-                self.stretches[row] = along
-                below = chain.joints[joint + 1] if joint + 1 < len(chain.joints) else chain.row
-                if below != row:
-                    spin = pose.spin[joint]
-                    spun = plane.product(along, spin)
-                    self.loosened[below] = np.stack([plane.solved(spun, spin[:, j]) for j in range(2)], axis=1)
+                self.turns[row] = self.turns.get(row, 0.0) + own.turns[joint]
+            if stretches or chain.reach.changes:
+                self._stretch(chain, pose.of(place), own.stretch)
+
+    def _stretch(self, chain: Chain, pose: ChainPose, stretch: Floats) -> None:
+        if (stretch == 1).all():
+            return
+        for joint, row in enumerate(chain.joints):
+            along = pose.along(joint, stretch, chain.reach.keeps_area)
+            self.stretches[row] = along
+            below = chain.joints[joint + 1] if joint + 1 < len(chain.joints) else chain.row
+            if below != row:
+                spin = pose.spin[joint]
+                spun = plane.product(along, spin)
+                self.loosened[below] = np.stack([plane.solved(spun, spin[:, j]) for j in range(2)], axis=1)
 
     def _above(self, rows: npt.NDArray[np.intp], world: World) -> tuple[Floats, Floats]:
         """What rows hang on, in the plane: linear parts, (2, 2, rows, frames), and translations, (2, rows, frames)."""
@@ -93,7 +89,7 @@ class Chains:
         linear[:, :, above < 0], origin[:, above < 0] = np.eye(2)[..., None, None], 0.0
         return linear, origin
 
-    def _pose(self, chains: list[Chain], rows: npt.NDArray[np.intp], local: Local) -> ChainPose:
+    def _pose(self, chains: Sequence[Chain], rows: npt.NDArray[np.intp], local: Local) -> ChainPose:
         """Chains as hands turned them; rows of their joints, shape (joints, chains)."""
         below = np.array([(*chain.joints[1:], chain.row) for chain in chains]).T
         linear, spin = (np.moveaxis(self.moment.matrices(of, rows), 2, 0) for of in (local.linear, local.spin))
@@ -115,9 +111,14 @@ class Chains:
         return EndPose(linear, [self.moment.matrices(local.spin, np.array(row)) for row in rows[:-1]])
 
     def _ranges(self, rows: npt.NDArray[np.intp]) -> tuple[Floats, Floats]:
-        """How far joints may turn beyond what hands turned them, radians, shape (joints, chains, frames)."""
-        shape = (*rows.shape, self.moment.frame_count)
+        """How far joints may turn beyond what hands turned them, radians, shape (joints, chains, frames) or (joints,
+        chains, 1).
+        """
+        is_free = not any("turn.z" in self.moment.plan.parts[row].limits for row in rows.flat)
+        shape = (*rows.shape, 1 if is_free else self.moment.frame_count)
         low, high = np.full(shape, -np.inf), np.full(shape, np.inf)
+        if is_free:
+            return low, high
         for place in np.ndindex(rows.shape):
             row = int(rows[place])
             part = self.moment.plan.parts[row]
@@ -133,7 +134,7 @@ class Chains:
 
     def acted(self, own: Local, wave: Wave) -> Local:
         """Parts of a wave in their parents, with the joints among them turned and stretched."""
-        rows = [row for row in range(wave.rows.start, wave.rows.stop) if row in self.turns or row in self.loosened]
+        rows = sorted(row for row in {*self.turns, *self.loosened} if wave.rows.start <= row < wave.rows.stop)
         if not rows:
             return own
         here = np.array(rows) - wave.rows.start

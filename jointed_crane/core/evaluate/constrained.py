@@ -29,7 +29,6 @@ from jointed_crane.core.constraints.kinds import (
     PointAt,
     Span,
     StayAbove,
-    goals_of,
 )
 from jointed_crane.core.constraints.placed import Placed
 from jointed_crane.core.constraints.point_at import pointed
@@ -70,7 +69,7 @@ class Rules:
 
     def place(self, own: Local, wave: Wave, groups: Sequence[Ruled], world: World) -> None:
         """Put those parts of a wave in the world that constraints act on, in order; `own` is where they lie without."""
-        flat = [row for row in range(wave.rows.start, wave.rows.stop) if row in self.chains.level]
+        flat = sorted(row for row in self.chains.level if wave.rows.start <= row < wave.rows.stop)
         if not flat and not groups:
             return
         rows = np.unique(np.concatenate([np.array(flat, dtype=np.intp), *(group.rows for group in groups)]))
@@ -103,8 +102,8 @@ class Rules:
 
     def _act(self, group: Ruled, placed: Placed, world: World) -> Placed:
         first = group.constraints[0]
-        goals = list(zip(*map(_placing_goals, group.constraints), strict=True))
-        numbers = self.moment.numbers(group.rows.tolist(), group.constraints)
+        goals = () if isinstance(first, Carry) else group.goals  # what carries a part does so by all that it is
+        numbers = self.moment.numbers(group)
         points = np.array([self.moment.points(row, world) for row in goals])
         weight = numbers["weight"]
         if isinstance(first, Between):
@@ -232,11 +231,6 @@ def _put(target: Entry, rows: npt.NDArray[np.intp], values: Entry) -> None:
     """Some rows of an entry; one that is a plain number is so for all of the world."""
     if not isinstance(target, float):
         target[rows] = values
-
-
-def _placing_goals(one: Constraint) -> tuple[Goal, ...]:
-    """The goals whose points place a part; what carries it does so by all that it is."""
-    return () if isinstance(one, Carry) else goals_of(one)
 
 
 def _entries(points: Floats) -> Column:

@@ -9,8 +9,8 @@ from typing import cast
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.kinds import Constraint, Goal, number_channel, numbers_of
-from jointed_crane.core.evaluate.plan import Plan
+from jointed_crane.core.constraints.kinds import Goal
+from jointed_crane.core.evaluate.plan import Plan, Ruled
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import Entry, Matrix
 from jointed_crane.core.scene import Part, Vector
@@ -46,23 +46,20 @@ class Moment:
         """The place of one of the frames."""
         return int(np.searchsorted(self.frames, frame))
 
-    def numbers(self, rows: Sequence[int], ones: Sequence[Constraint]) -> dict[str, Floats]:
-        """The numbers of constraints of one kind on parts by their rows, each of shape (constraints, frames), or
-        (constraints, 1) where nothing moves it.
+    def numbers(self, group: Ruled) -> dict[str, Floats]:
+        """The numbers of constraints that act together, each of shape (constraints, frames), or (constraints, 1) where
+        nothing moves it.
         """
-        parts = [self.plan.parts[row] for row in rows]
         found = {}
-        for name in numbers_of(ones[0]):
-            channels = [number_channel(one.id, name) for one in ones]
-            pairs = list(zip(rows, channels, strict=True))
-            rest = [part.rest_value(channel) for part, channel in zip(parts, channels, strict=True)]
-            found[name] = np.array(rest)[:, None]
-            if any(pair in self.plan.curve_of or pair in self.added for pair in pairs):
-                found[name] = np.repeat(found[name], self.frame_count, axis=1)
-                for place, pair in enumerate(pairs):
-                    if pair in self.plan.curve_of:
-                        found[name][place] = self.motion[self.plan.curve_of[pair]]
-                    found[name][place] += self.added.get(pair, 0.0)
+        for name, of in self.plan.numbers_of(group).items():
+            driven = [place for place, pair in enumerate(of.names) if pair in self.added] if self.added else []
+            found[name] = of.rest
+            if of.curves or driven:
+                found[name] = np.repeat(of.rest, self.frame_count, axis=1)
+                for place, curve in of.curves:
+                    found[name][place] = self.motion[curve]
+                for place in driven:
+                    found[name][place] += self.added[of.names[place]]
         return found
 
     def points(self, goals: Sequence[Goal], world: World) -> Floats:

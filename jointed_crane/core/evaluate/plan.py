@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -9,7 +10,15 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.channels import CHANNELS, countable, is_number
-from jointed_crane.core.constraints.kinds import Constraint, Reach, goals_of, moments_of
+from jointed_crane.core.constraints.kinds import (
+    Constraint,
+    Goal,
+    Reach,
+    goals_of,
+    moments_of,
+    number_channel,
+    numbers_of,
+)
 from jointed_crane.core.dependencies import chain_of, waves
 from jointed_crane.core.driving.kinds import Link
 from jointed_crane.core.driving.order import links_in_order
@@ -42,12 +51,17 @@ class KeyedChannel:
     curves: slice
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Ruled:
     """Constraints of one kind that act together: the rows of their parts, and the constraints."""
 
     rows: Places
     constraints: tuple[Constraint, ...]
+
+    @cached_property
+    def goals(self) -> tuple[tuple[Goal, ...], ...]:
+        """Their first goals, their second ones and so on."""
+        return tuple(zip(*map(goals_of, self.constraints), strict=True))
 
 
 @dataclass(frozen=True)
@@ -57,6 +71,29 @@ class Chain:
     row: int
     reach: Reach
     joints: tuple[int, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Reaching(Ruled):
+    """Chains of equally many joints that begin in one wave."""
+
+    chains: tuple[Chain, ...]
+
+
+@dataclass(frozen=True)
+class Numbered:
+    """A number of constraints that act together.
+
+    Attributes
+    ----------
+    rest : array, shape (constraints, 1)
+    names : its row and channel for each of them
+    curves : their places with those of their curves, where they have some
+    """
+
+    rest: Floats
+    names: tuple[tuple[int, str], ...]
+    curves: tuple[tuple[int, int], ...]
 
 
 @dataclass(frozen=True)
@@ -158,21 +195,47 @@ class Plan:
         return tuple(found)
 
     @cached_property
-    def chains(self) -> dict[int, tuple[Chain, ...]]:
-        """The chains that reach, by the row of their first joint."""
+    def reaching(self) -> tuple[tuple[Reaching, ...], ...]:
+        """For each wave the chains that begin in it, equally long ones together."""
         by_id = {part.id: part for part in self.parts}
-        found: dict[int, list[Chain]] = {}
+        begun = [wave.rows.start for wave in self.waves]
+        found: dict[tuple[int, int], list[Chain]] = {}
         for row, part in enumerate(self.parts):
             for one in part.constraints:
                 if isinstance(one, Reach) and one.is_on:
                     joints = tuple(self.row_of[joint] for joint in chain_of(by_id, part, one))
                     if joints:
-                        found.setdefault(joints[0], []).append(Chain(row, one, joints))
-        return {first: tuple(chains) for first, chains in found.items()}
+                        number = bisect_right(begun, joints[0]) - 1
+                        found.setdefault((number, len(joints)), []).append(Chain(row, one, joints))
+        groups: list[list[Reaching]] = [[] for _ in self.waves]
+        for (number, _), chains in found.items():
+            rows = np.array([chain.row for chain in chains], dtype=np.intp)
+            groups[number].append(Reaching(rows, tuple(chain.reach for chain in chains), tuple(chains)))
+        return tuple(map(tuple, groups))
+
+    def numbers_of(self, group: Ruled) -> dict[str, Numbered]:
+        """The numbers of constraints that act together, by name."""
+        found = self._numbered.get(group)
+        if found is None:
+            found = self._numbered[group] = {
+                name: self._number(group, name) for name in numbers_of(group.constraints[0])
+            }
+        return found
+
+    @cached_property
+    def _numbered(self) -> dict[Ruled, dict[str, Numbered]]:
+        return {}
+
+    def _number(self, group: Ruled, name: str) -> Numbered:
+        channels = [number_channel(one.id, name) for one in group.constraints]
+        names = tuple(zip(group.rows.tolist(), channels, strict=True))
+        rest = [[self.parts[row].rest_value(channel)] for row, channel in names]
+        curves = [(place, self.curve_of[pair]) for place, pair in enumerate(names) if pair in self.curve_of]
+        return Numbered(np.array(rest), names, tuple(curves))
 
 
 #: What a plan remembers of which channels have keys, and that together with what numbers have no say in at all.
-_KEYED = frozenset(("keyed_names", "curve_of"))
+_KEYED = frozenset(("keyed_names", "curve_of", "_numbered"))
 _KEPT = _KEYED | {
     "back",
     "row_of",
@@ -181,7 +244,7 @@ _KEPT = _KEYED | {
     "still",
     "_seen",
     "ruled",
-    "chains",
+    "reaching",
     "is_constrained",
     "moments",
     "links",
@@ -220,7 +283,9 @@ def _repacked(known: Plan, scene: Scene) -> Plan | None:
     if any(part.rest is not old.rest and any(map(is_number, part.channels)) for part, old in pairs):
         return None  # numbers swing about their rest values
     if any(part.rest is not old.rest for part, old in pairs):
-        known = changed(known, _KEPT - {"still", "_seen"}, rest=_rest_values(parts), centre=_centres(parts))
+        known = changed(
+            known, _KEPT - {"still", "_seen", "_numbered"}, rest=_rest_values(parts), centre=_centres(parts)
+        )
     if all(part.channels is old.channels or part.channels.keys() == old.channels.keys() for part, old in pairs):
         return changed(known, _KEPT, parts=parts, curves=_with_curves(known, parts))
     keyed, numbers, curves = _pack_channels(parts)

@@ -42,7 +42,8 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | No
     for number, wave in enumerate(plan.waves):
         own = _of_wave(local, wave.rows, is_partial)
         if rules is not None:
-            rules.chains.reach(wave, found, local)
+            for group in plan.reaching[number]:
+                rules.chains.reach(group, found, local)
             own = rules.chains.acted(own, wave)
         if wave.parents is not None:
             own = _inherited(plan, wave, found, own, frame_count)
