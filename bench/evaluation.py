@@ -59,7 +59,7 @@ def constrained_over_plain(scene: Scene) -> float:
     """Whole evaluation of a scene with 40 constraints over that of the same without them."""
     plain, ruled = constrained(scene)
     frames = np.arange(FRAMES, dtype=float)
-    return seconds(lambda: evaluate(ruled, frames), runs=4) / seconds(lambda: evaluate(plain, frames))
+    return seconds(lambda: evaluate(ruled, frames)) / seconds(lambda: evaluate(plain, frames))
 
 
 def first_pose(scene: Scene) -> float:

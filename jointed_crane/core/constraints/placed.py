@@ -62,8 +62,6 @@ class Placed:
 
     def with_rows(self, rows: Places, others: Placed, shape: tuple[int, int]) -> Placed:
         """So many parts over so many frames, some of them placed, sized and turned as others."""
-        if len(rows) == shape[0]:
-            return others
         place = [with_rows(self.place[i], rows, others.place[i], shape) for i in range(3)]
         linear = [[with_rows(self.linear[i][j], rows, others.linear[i][j], shape) for j in range(3)] for i in range(3)]
         return replace(self, place=place, linear=linear, turned=with_rows(self.turned, rows, others.turned, shape))
@@ -100,7 +98,7 @@ class Placed:
     def sizes(self) -> tuple[Floats, Floats]:
         """How long a pixel of the art is on the stage along its own x and y."""
         (a, c, _), (b, d, _), _ = self.art
-        return np.hypot(a, b), np.hypot(c, d)
+        return np.sqrt(a * a + b * b), np.sqrt(c * c + d * d)
 
     def along(self, direction: Sequence[Entry]) -> Floats:
         """A direction of the art, three entries, as it lies on the stage, px, shape (2, parts, frames)."""

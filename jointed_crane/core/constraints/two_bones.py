@@ -21,12 +21,15 @@ import numpy.typing as npt
 
 from jointed_crane.core.geometry.plane import Floats, angle_of, applied, cross, dot, length_of, shortest
 
+Places = npt.NDArray[np.intp]
+
 #: A bend is first looked for at so many places of its half circle, then refined so many times at most.
 _LOOKS, _REFINED = 12, 60
 _ANGLES = np.pi / _LOOKS * np.arange(_LOOKS + 1)
+_SOUGHT = np.tan(_ANGLES / 4)
 _PLACES = np.arange(_LOOKS + 1)[:, None]
 #: Halley's method takes so many steps alone. It ends where its last step was this small, the next being its cube.
-_ALONE, _SETTLED = 4, 1e-6
+_ALONE, _SETTLED = 4, 5e-6
 
 
 def even_bones(first: Floats, second: Floats, sense: Floats, towards: Floats, bends: Floats) -> Floats:
@@ -67,6 +70,7 @@ def _angle(a: Floats, b: Floats, opposite: Floats) -> Floats:
     return found
 
 
+@np.errstate(divide="ignore", invalid="ignore", over="ignore")
 def uneven_bones(first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats) -> Floats:
     """How far the two joints turn, d0 and d1, radians, shape (2, points).
 
@@ -82,13 +86,11 @@ def uneven_bones(first: Floats, above: Floats, second: Floats, towards: Floats, 
     # Where the second bone points for M to carry it along the first one.
     straight = np.stack([cross(first, y), cross(x, first)]) * sign
     size = length_of(straight)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        unit = np.where(size > 0, straight / size, np.array([[1.0], [0.0]])) * length_of(second)
+    unit = np.where(size > 0, straight / size, np.array([[1.0], [0.0]])) * length_of(second)
     sense = -bends * sign
     along, across = applied(above, unit), sense * (unit[0] * y - unit[1] * x)
     square = dot(first, first)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        share = np.where(square > 0, dot(along, first) / square, 0.0)
+    share = np.where(square > 0, dot(along, first) / square, 0.0)
     skew, pull = dot(first, across), share * square
     difference, mean = dot(across, across) - share * pull, square + share * pull
     distance = _Distance(skew, pull, difference / 2, share * skew, mean + difference / 2, dot(towards, towards))
@@ -130,7 +132,7 @@ class _Distance:
     mean: Floats
     wanted: Floats
 
-    def at(self, points: npt.NDArray[np.intp]) -> _Distance:
+    def at(self, points: Places) -> _Distance:
         """Some of the points."""
         return _Distance(*(values[points] for values in vars(self).values()))
 
@@ -159,12 +161,6 @@ class _Distance:
         return rises, (self.b * sine + self.c * cosine, self.q * cosine_twice - self.r * sine_twice)
 
 
-def _look(place: Floats | npt.NDArray[np.intp]) -> Floats:
-    """What is sought at a look."""
-    found: Floats = np.tan(np.pi / (4 * _LOOKS) * np.clip(place, 0, _LOOKS))
-    return found
-
-
 def _found(distance: _Distance) -> Floats:
     """The bend at which the end is as far as wanted, below the farthest bend if it can be; else the farthest or nearest
     there is.
@@ -181,22 +177,21 @@ def _found(distance: _Distance) -> Floats:
 def _met(distance: _Distance, squares: Floats) -> Floats:
     """The bend at which the end is as far as wanted, or the nearest where it never is."""
     farthest, is_near = squares.argmax(axis=0), squares <= distance.wanted
-    after = np.where(is_near & (farthest < _PLACES), _PLACES, _LOOKS + 1).min(axis=0)
-    before = np.where(is_near & (farthest > _PLACES), _PLACES, -1).max(axis=0)
-    is_before = after > _LOOKS
-    begin = np.where(is_before, before, after - 1)
+    begin = np.where(is_near & (farthest < _PLACES), _PLACES, _LOOKS + 1).min(axis=0) - 1
+    is_before = begin == _LOOKS
+    if is_before.any():
+        before = np.where(is_near & (farthest > _PLACES), _PLACES, -1).max(axis=0)
+        begin = np.where(is_before, before, begin)
     sought = np.empty(len(begin))
     never = np.flatnonzero(begin < 0)
     if len(never):
         sought[never] = _extreme(distance.at(never), squares[:, never], squares[:, never].argmin(axis=0), 1.0)
     met = np.flatnonzero(begin >= 0)
     if len(met):
-        low, high = begin[met], begin[met] + 1
-        distance, near, far = distance.at(met), squares[low, met], squares[high, met]
-        with np.errstate(divide="ignore", invalid="ignore"):
-            start = low + (near - distance.wanted) / (near - far)
+        low, high, distance = begin[met], begin[met] + 1, distance.at(met)
+        start = _crossing(low, squares[:, met] - distance.wanted)
         sign = np.where(is_before[met], -1.0, 1.0)
-        sought[met] = _rising(distance, _Distance.missing, sign, _look(low), _look(high), _look(start))
+        sought[met] = _rising(distance, _Distance.missing, sign, _SOUGHT[low], _SOUGHT[high], _between_looks(start))
     return sought
 
 
@@ -204,17 +199,15 @@ def _farthest(distance: _Distance, squares: Floats) -> Floats:
     return _extreme(distance, squares, squares.argmax(axis=0), -1.0)
 
 
-def _extreme(distance: _Distance, squares: Floats, look: npt.NDArray[np.intp], sign: float) -> Floats:
+def _extreme(distance: _Distance, squares: Floats, look: Places, sign: float) -> Floats:
     """The bend about a look at which the end is nearest, or farthest with the sign -1; but where what is wanted lies
     between two looks after all, the bend that meets it.
     """
-    low, high = _look(look - 1), _look(look + 1)
-    middle = np.clip(look, 1, _LOOKS - 1)
-    before, at, after = (squares[middle + by, np.arange(len(look))] for by in (-1, 0, 1))
-    with np.errstate(divide="ignore", invalid="ignore"):
-        start = middle + (before - after) / (2 * (before - 2 * at + after))  # the top of a parabola
+    low, high = _SOUGHT[np.maximum(look - 1, 0)], _SOUGHT[np.minimum(look + 1, _LOOKS)]
+    middle, _, slope, curve = _parabola(look, squares)
+    start = middle - slope / curve
     # It may also lie at an end.
-    sought = _rising(distance, _Distance.slope, np.full(len(look), sign), low, high, _look(start))
+    sought = _rising(distance, _Distance.slope, np.full(len(look), sign), low, high, _between_looks(start))
     short = sign * distance.missing(sought)[0]
     met = np.flatnonzero(short > 0)
     if len(met):
@@ -223,6 +216,32 @@ def _extreme(distance: _Distance, squares: Floats, look: npt.NDArray[np.intp], s
         alike = np.ones(len(met))
         sought[met] = _rising(distance.at(met), _Distance.missing, alike, begin, until, (begin + until) / 2)
     return sought
+
+
+def _parabola(look: Places, squares: Floats) -> tuple[Floats, Floats, Floats, Floats]:
+    """The parabola through what is seen at a look and those beside it: its middle look, and its value, slope and second
+    derivative there.
+    """
+    middle = np.minimum(np.maximum(look, 1), _LOOKS - 1)
+    flat = middle * squares.shape[1] + np.arange(squares.shape[1])
+    before, at, after = (squares.reshape(-1).take(flat + by * squares.shape[1]) for by in (-1, 0, 1))
+    return middle.astype(np.float64), at, (after - before) / 2, before - 2 * at + after
+
+
+def _crossing(look: Places, values: Floats) -> Floats:
+    """About where values change their sign between a look and the next, shape (points,)."""
+    middle, at, slope, curve = _parabola(look, values)
+    root = np.sqrt(np.maximum(slope * slope - 2 * curve * at, 0.0))
+    by = -2 * at / (slope + np.copysign(root, slope))
+    other = -(slope + np.copysign(root, slope)) / curve
+    is_within = (middle + by >= look) & (middle + by <= look + 1)
+    return middle + np.where(is_within, by, other)
+
+
+def _between_looks(place: Floats) -> Floats:
+    """What is sought at a look, or near enough to begin with."""
+    found: Floats = np.tan(np.pi / (4 * _LOOKS) * np.minimum(np.maximum(place, 0), _LOOKS))
+    return found
 
 
 def _rising(distance: _Distance, course: _Course, sign: Floats, low: Floats, high: Floats, start: Floats) -> Floats:
@@ -268,6 +287,5 @@ def _enclosed(distance: _Distance, course: _Course, sign: Floats, low: Floats, h
 
 def _stepped(now: Floats, value: Floats, rate: Floats, curve: Floats) -> Floats:
     """One step of Halley's method by the bend, taken by the tangents of a sum; where it is none, to no number."""
-    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
-        by = value * rate / (2 * value * curve - 4 * rate * rate)
-        return np.asarray((now + by) / (1 - now * by))
+    by = value * rate / (2 * value * curve - 4 * rate * rate)
+    return np.asarray((now + by) / (1 - now * by))

@@ -72,7 +72,7 @@ class Rules:
         flat = sorted(row for row in self.chains.level if wave.rows.start <= row < wave.rows.stop)
         if not flat and not groups:
             return
-        rows = np.unique(np.concatenate([np.array(flat, dtype=np.intp), *(group.rows for group in groups)]))
+        rows = _together([*(group.rows for group in groups), *([np.array(flat)] if flat else [])])
         here = rows - wave.rows.start
         taken = Placed(own.place, own.linear, own.spin, own.tail, 0.0).of_rows(here)
         shape = (len(rows), self.moment.frame_count)
@@ -80,8 +80,11 @@ class Rules:
             at = np.searchsorted(rows, flat)
             taken = taken.with_rows(at, self._levelled(taken.of_rows(at), flat), shape)
         for group in groups:
-            at = np.searchsorted(rows, group.rows)
-            taken = taken.with_rows(at, self._act(group, taken.of_rows(at), world), shape)
+            if len(group.rows) == len(rows):
+                taken = self._act(group, taken, world)
+            else:
+                at = np.searchsorted(rows, group.rows)
+                taken = taken.with_rows(at, self._act(group, taken.of_rows(at), world), shape)
         for i in range(3):
             _put(world.place[i], rows, taken.place[i])
             _put(world.origin[i], rows, taken.origin[i])
@@ -231,6 +234,11 @@ def _put(target: Entry, rows: npt.NDArray[np.intp], values: Entry) -> None:
     """Some rows of an entry; one that is a plain number is so for all of the world."""
     if not isinstance(target, float):
         target[rows] = values
+
+
+def _together(rows: list[npt.NDArray[np.intp]]) -> npt.NDArray[np.intp]:
+    """All of some rows, ascending, each of them once."""
+    return rows[0] if len(rows) == 1 else np.unique(np.concatenate(rows))
 
 
 def _entries(points: Floats) -> Column:
