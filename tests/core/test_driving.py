@@ -228,9 +228,11 @@ class TeachTests(unittest.TestCase):
     @given(seeds, st.data())
     @examples(15)
     def test_what_was_posed_is_what_is_seen_in_random_scenes(self, seed, data):
-        scene = linked(random_scene(seed, 5), seed)
+        # Footholds carry on from other frames, at which a lever stands elsewhere and a single key says the same.
+        standing = linked(random_scene(seed, 5), seed)
+        scene = standing.with_parts(replace(part, footholds=()) for part in standing.parts)
         frame = data.draw(st.sampled_from([None, 7.0]))
-        part = data.draw(st.sampled_from([part for part in scene.parts if part.id != "lever" and not part.footholds]))
+        part = data.draw(st.sampled_from([part for part in scene.parts if part.id != "lever"]))
         if frame is None and any(link.source == part.id for other in scene.parts for link in other.links):
             return  # what a part rests at drives nothing, what a lever adds to it does
         values = {"turn.z": data.draw(st.floats(-90, 90)), "scale.y": data.draw(st.floats(0.2, 3)), "move.x": 12.0}

@@ -65,13 +65,13 @@ class ChainPose:
     ----------
     begins : array, shape (2, ...), q, where the first joint lies
     linear : array, shape (joints, 2, 2, ...), A_k
-    spin : array, shape (joints, 2, 2, ...), S_k
+    spin : array, shape (joints, 2, 2, ...), S_k; None where nothing spins
     carried : array, shape (joints, 2, ...), v_k
     """
 
     begins: Floats
     linear: Floats
-    spin: Floats
+    spin: Floats | None
     carried: Floats
 
     def in_a_row(self) -> ChainPose:
@@ -80,14 +80,14 @@ class ChainPose:
         return ChainPose(
             self.begins.reshape(2, -1),
             self.linear.reshape(joints, 2, 2, -1),
-            np.broadcast_to(self.spin, self.linear.shape).reshape(joints, 2, 2, -1),
+            None if self.spin is None else self.spin.reshape(joints, 2, 2, -1),
             self.carried.reshape(joints, 2, -1),
         )
 
     def of(self, points: int | npt.NDArray[np.intp]) -> ChainPose:
         """One of the chains, or some of the points in a row."""
-        linear, spin = (of[:, :, :, points] for of in (self.linear, np.broadcast_to(self.spin, self.linear.shape)))
-        return ChainPose(self.begins[:, points], linear, spin, self.carried[:, :, points])
+        spin = None if self.spin is None else self.spin[:, :, :, points]
+        return ChainPose(self.begins[:, points], self.linear[:, :, :, points], spin, self.carried[:, :, points])
 
     def turned(self, turns: Floats, stretch: Floats) -> ChainPose:
         """The chains with their joints turned, radians, shape (joints, ...), and their bones longer by a factor."""
@@ -125,7 +125,8 @@ class ChainPose:
         rates: list[Floats] = []
         beyond = np.zeros(self.begins.shape)
         for k in reversed(range(len(turns))):
-            beyond = applied(turning.linear[k], self.carried[k] + applied(self.spin[k], beyond))
+            held = beyond if self.spin is None else applied(self.spin[k], beyond)
+            beyond = applied(turning.linear[k], self.carried[k] + held)
             square = square_to(beyond)
             rates.append(applied(above[k - 1], square) if k else square)
         return beyond, np.stack(rates[::-1])
@@ -133,8 +134,8 @@ class ChainPose:
     def _down(self) -> tuple[list[Floats], list[Floats]]:
         """M_(k-1) S_(k-1) above each joint but the first, and M_k."""
         above, own = [], [self.linear[0]]
-        for spin, linear in zip(self.spin, self.linear[1:], strict=False):
-            above.append(product(own[-1], spin))
+        for joint, linear in enumerate(self.linear[1:]):
+            above.append(own[-1] if self.spin is None else product(own[-1], self.spin[joint]))
             own.append(product(above[-1], linear))
         return above, own
 

@@ -24,7 +24,7 @@ from jointed_crane.core.driving.kinds import Link
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.edits.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.errors import RuleError
-from jointed_crane.core.evaluate.goals import art_point
+from jointed_crane.core.evaluate.packed_rules import art_point
 from jointed_crane.core.evaluate.paths import path_of
 from jointed_crane.core.geometry.arc_length import Way
 from jointed_crane.core.geometry.projection import carried

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TypeVar, cast
@@ -25,7 +25,6 @@ from jointed_crane.core.constraints.kinds import (
     Carry,
     Constraint,
     Follow,
-    Goal,
     PointAt,
     Span,
     StayAbove,
@@ -36,8 +35,9 @@ from jointed_crane.core.constraints.span import spanned
 from jointed_crane.core.constraints.stay_above import lifted
 from jointed_crane.core.evaluate.chains import Chains
 from jointed_crane.core.evaluate.goals import Moment
+from jointed_crane.core.evaluate.packed_rules import Acting, GoalRows, Places, Ruled
 from jointed_crane.core.evaluate.paths import path_of
-from jointed_crane.core.evaluate.plan import Ruled, Wave
+from jointed_crane.core.evaluate.plan import Wave
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import (
     Column,
@@ -67,19 +67,15 @@ class Rules:
         """Those that turn joints before their wave is placed."""
         return Chains(self.moment)
 
-    def place(self, own: Local, wave: Wave, groups: Sequence[Ruled], world: World) -> None:
-        """Put those parts of a wave in the world that constraints act on, in order; `own` is where they lie without."""
-        flat = sorted(row for row in self.chains.level if wave.rows.start <= row < wave.rows.stop)
-        if not flat and not groups:
-            return
-        rows = _together([*(group.rows for group in groups), *([np.array(flat)] if flat else [])])
-        here = rows - wave.rows.start
+    def place(self, own: Local, wave: Wave, acting: Acting, world: World) -> None:
+        """Put parts of a wave that constraints act on in the world; `own` is where they lie without."""
+        rows, here = acting.rows, acting.rows - wave.rows.start
         taken = Placed(own.place, own.linear, own.spin, own.tail, 0.0).of_rows(here)
         shape = (len(rows), self.moment.frame_count)
-        if flat:
-            at = np.searchsorted(rows, flat)
-            taken = taken.with_rows(at, self._levelled(taken.of_rows(at), flat), shape)
-        for group in groups:
+        if len(acting.level):
+            at = np.searchsorted(rows, acting.level)
+            taken = taken.with_rows(at, self._levelled(taken.of_rows(at), acting.level), shape)
+        for group in acting.groups:
             if len(group.rows) == len(rows):
                 taken = self._act(group, taken, world)
             else:
@@ -95,9 +91,9 @@ class Rules:
             for i, j in np.ndindex(3, 3):
                 _put(world.plain[i][j], rows, plain[i][j])
 
-    def _levelled(self, placed: Placed, rows: Sequence[int]) -> Placed:
+    def _levelled(self, placed: Placed, rows: Places) -> Placed:
         """Ends of chains that keep their linear parts whatever turns above them."""
-        level = np.stack([self.chains.level[row] for row in rows], axis=2)
+        level = np.stack([self.chains.level[row] for row in rows.tolist()], axis=2)
         (a, b), (c, d) = level
         (own_a, _, depth_x), (own_c, _, depth_y), last = placed.linear
         turned = angle_of(level[:, 0]) - np.arctan2(own_c, own_a)
@@ -105,12 +101,14 @@ class Rules:
 
     def _act(self, group: Ruled, placed: Placed, world: World) -> Placed:
         first = group.constraints[0]
-        goals = () if isinstance(first, Carry) else group.goals  # what carries a part does so by all that it is
+        goals = self.moment.plan.terms_of(group).goals
         numbers = self.moment.numbers(group)
-        points = np.array([self.moment.points(row, world) for row in goals])
         weight = numbers["weight"]
+        if isinstance(first, Carry):
+            return self._carried(group, placed, weight, world)
+        points = np.array([self.moment.points(each, world) for each in goals])
         if isinstance(first, Between):
-            return self._between(first, placed, goals, points, numbers, world)
+            return self._between(group, placed, points, numbers, world)
         if isinstance(first, PointAt):
             own = np.array([self._direction(row, one) for row, one in _pairs(group, PointAt)])
             return pointed(placed, _entries(own), points[0], np.deg2rad(numbers["offset"]), weight)
@@ -118,34 +116,24 @@ class Rules:
             return self._follow(first, placed, goals[0], points[0], numbers, world)
         if isinstance(first, AlongPath):
             return self._along(group, placed, numbers, world)
-        if isinstance(first, Carry):
-            found = [
-                displacement(self._carriers(one, world), self.moment.frame_count) for _, one in _pairs(group, Carry)
-            ]
-            linear, shift = (np.stack(each) for each in zip(*found, strict=True))
-            return carried(placed, unstacked(linear), unstacked_column(shift), weight)
         if isinstance(first, Span):
             held = np.array([one.points for _, one in _pairs(group, Span)])
             return spanned(placed, [_entries(held[:, end]) for end in range(2)], points, numbers)
         return self._stay_above(group, placed, points, numbers)
 
     def _between(
-        self,
-        rule: Between,
-        placed: Placed,
-        goals: Sequence[Sequence[Goal]],
-        points: Floats,
-        numbers: dict[str, Floats],
-        world: World,
+        self, group: Ruled, placed: Placed, points: Floats, numbers: dict[str, Floats], world: World
     ) -> Placed:
+        rule = cast(Between, group.constraints[0])
         weights, by = weights_of_goals(numbers, len(points)), numbers["weight"]
         placed = placed_between(placed, points, weights, by)
         if rule.turns or rule.scales:
-            linears = np.stack([self.moment.linears(row, world) for row in goals], axis=2)
+            goals = self.moment.plan.terms_of(group).goals
+            linears = np.stack([self.moment.linears(each, world) for each in goals], axis=2)
             if rule.turns:
                 turns = angle_of(linears[:, 0])
                 if not rule.is_shortest:
-                    turns = np.stack([self.moment.whole_turns(row) for row in goals])
+                    turns = np.stack([self.moment.whole_turns(each) for each in group.goals])
                 placed = turned_between(placed, turns, rule.is_shortest, weights, by)
             if rule.scales:
                 sizes = np.stack([length_of(linears[:, axis]) for axis in range(2)], axis=1)
@@ -156,7 +144,7 @@ class Rules:
         self,
         rule: Follow,
         placed: Placed,
-        goals: Sequence[Goal],
+        goals: GoalRows,
         points: Floats,
         numbers: dict[str, Floats],
         world: World,
@@ -187,6 +175,12 @@ class Rules:
             found = way.at(length_along(way.length, path.is_closed, own))
             points[:, place], directions[:, place] = (values.T for values in found)
         return placed_along(placed, points, directions, turns, numbers)
+
+    def _carried(self, group: Ruled, placed: Placed, by: Floats, world: World) -> Placed:
+        frame_count = self.moment.frame_count
+        found = [displacement(self._carriers(one, world), frame_count) for _, one in _pairs(group, Carry)]
+        linear, shift = (np.stack(each) for each in zip(*found, strict=True))
+        return carried(placed, unstacked(linear), unstacked_column(shift), by)
 
     def _carriers(self, one: Carry, world: World) -> Iterable[Carrier]:
         for hold in one.holds:
@@ -234,11 +228,6 @@ def _put(target: Entry, rows: npt.NDArray[np.intp], values: Entry) -> None:
     """Some rows of an entry; one that is a plain number is so for all of the world."""
     if not isinstance(target, float):
         target[rows] = values
-
-
-def _together(rows: list[npt.NDArray[np.intp]]) -> npt.NDArray[np.intp]:
-    """All of some rows, ascending, each of them once."""
-    return rows[0] if len(rows) == 1 else np.unique(np.concatenate(rows))
 
 
 def _entries(points: Floats) -> Column:

@@ -10,10 +10,10 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.constraints.kinds import Goal
-from jointed_crane.core.evaluate.plan import Plan, Ruled
+from jointed_crane.core.evaluate.packed_rules import GoalRows, Ruled
+from jointed_crane.core.evaluate.plan import Plan
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import Entry, Matrix
-from jointed_crane.core.scene import Part, Vector
 
 Floats = npt.NDArray[np.float64]
 Rows = npt.NDArray[np.intp]
@@ -51,7 +51,7 @@ class Moment:
         nothing moves it.
         """
         found = {}
-        for name, of in self.plan.numbers_of(group).items():
+        for name, of in self.plan.terms_of(group).numbers.items():
             driven = [place for place, pair in enumerate(of.names) if pair in self.added] if self.added else []
             found[name] = of.rest
             if of.curves or driven:
@@ -62,34 +62,28 @@ class Moment:
                     found[name][place] += self.added[of.names[place]]
         return found
 
-    def points(self, goals: Sequence[Goal], world: World) -> Floats:
+    def points(self, goals: GoalRows, world: World) -> Floats:
         """Where goals lie on the stage, px, shape (2, goals, frames)."""
-        found = np.empty((2, len(goals), self.frame_count))
-        rows = self._rows(goals)
-        pivots = np.array([place for place, goal in enumerate(goals) if goal.at == "pivot"], dtype=np.intp)
-        others = np.array([place for place, goal in enumerate(goals) if goal.at != "pivot"], dtype=np.intp)
-        if len(pivots):
-            found[:, pivots] = self.columns(world.place, rows[pivots])
-        if len(others):
-            points = [art_point(self.plan.parts[rows[place]], goals[place]) for place in others.tolist()]
-            own = np.array([point or (0.0, 0.0, 0.0) for point in points])  # of what is not on the art nothing is taken
-            for axis in range(2):
-                value: Entry = self.of(world.origin[axis], rows[others])
-                for part, number in zip(world.linear[axis], own.T, strict=True):
-                    value = value + self.of(part, rows[others]) * number[:, None]
-                found[axis, others] = value
-        for place, goal in enumerate(goals):
-            if goal.part is None:
-                found[:, place] = np.array(self.plan.marks[cast(str, goal.named)])[:, None]
+        found = np.empty((2, len(goals.rows), self.frame_count))
+        for axis in range(2):
+            if len(goals.pivots):
+                found[axis, goals.pivots] = self.of(world.place[axis], goals.rows[goals.pivots])
+            if len(goals.points):
+                rows = goals.rows[goals.points]
+                value: Entry = self.of(world.origin[axis], rows)
+                for part, number in enumerate(world.linear[axis]):
+                    value = value + self.of(number, rows) * goals.own[:, part]
+                found[axis, goals.points] = value
+        if len(goals.marks):
+            found[:, goals.marks] = goals.on_stage
         return found
 
-    def linears(self, goals: Sequence[Goal], world: World) -> Floats:
+    def linears(self, goals: GoalRows, world: World) -> Floats:
         """The linear parts, in the plane, of what has the goals, shape (2, 2, goals, frames); a mark has none of its
         own.
         """
-        rows = self._rows(goals)
-        found = self.matrices(world.linear, rows)
-        found[:, :, rows < 0] = np.eye(2)[..., None, None]
+        found = self.matrices(world.linear, goals.rows)
+        found[:, :, goals.marks] = np.eye(2)[..., None, None]
         return found
 
     def whole_turns(self, goals: Sequence[Goal]) -> Floats:
@@ -104,10 +98,6 @@ class Moment:
                 takes = part.parent is not None and part.inherits.turn
                 row = self.plan.row_of[cast(str, part.parent)] if takes else None
         return found
-
-    def _rows(self, goals: Sequence[Goal]) -> Rows:
-        """The row of what has each goal; -1 for a mark."""
-        return np.array([-1 if goal.part is None else self.plan.row_of[goal.part] for goal in goals])
 
     def of(self, value: Entry, rows: Rows) -> Floats:
         """Some rows of an entry, shape (*rows, frames), or (*rows, 1) where no frame differs."""
@@ -129,13 +119,3 @@ class Moment:
         for i, j in np.ndindex(size, size):
             found[i, j] = self.of(matrix[i][j], rows)
         return found
-
-
-def art_point(part: Part, goal: Goal) -> Vector | None:
-    """Where on the art of its part a goal lies, px; None for a pivot, and for an eyelet that is not there."""
-    if goal.at == "centre":
-        return part.centre
-    if goal.at == "eyelet":
-        eyelet = part.eyelet(goal.named or "")
-        return None if eyelet is None else eyelet.point
-    return goal.point

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -10,18 +9,11 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.channels import CHANNELS, countable, is_number
-from jointed_crane.core.constraints.kinds import (
-    Constraint,
-    Goal,
-    Reach,
-    goals_of,
-    moments_of,
-    number_channel,
-    numbers_of,
-)
-from jointed_crane.core.dependencies import chain_of, waves
+from jointed_crane.core.constraints.kinds import moments_of
+from jointed_crane.core.dependencies import waves
 from jointed_crane.core.driving.kinds import Link
 from jointed_crane.core.driving.order import links_in_order
+from jointed_crane.core.evaluate.packed_rules import PackedRules, Ruled, Terms, packed_rules, packed_terms
 from jointed_crane.core.frozen import changed
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Column, Entry, Matrix, entry, unstacked
@@ -49,51 +41,6 @@ class KeyedChannel:
     name: str
     rows: Places
     curves: slice
-
-
-@dataclass(frozen=True, eq=False)
-class Ruled:
-    """Constraints of one kind that act together: the rows of their parts, and the constraints."""
-
-    rows: Places
-    constraints: tuple[Constraint, ...]
-
-    @cached_property
-    def goals(self) -> tuple[tuple[Goal, ...], ...]:
-        """Their first goals, their second ones and so on."""
-        return tuple(zip(*map(goals_of, self.constraints), strict=True))
-
-
-@dataclass(frozen=True)
-class Chain:
-    """A reach: the row of its part, and those of its joints from the first down."""
-
-    row: int
-    reach: Reach
-    joints: tuple[int, ...]
-
-
-@dataclass(frozen=True, eq=False)
-class Reaching(Ruled):
-    """Chains of equally many joints that begin in one wave."""
-
-    chains: tuple[Chain, ...]
-
-
-@dataclass(frozen=True)
-class Numbered:
-    """A number of constraints that act together.
-
-    Attributes
-    ----------
-    rest : array, shape (constraints, 1)
-    names : its row and channel for each of them
-    curves : their places with those of their curves, where they have some
-    """
-
-    rest: Floats
-    names: tuple[tuple[int, str], ...]
-    curves: tuple[tuple[int, int], ...]
 
 
 @dataclass(frozen=True)
@@ -182,60 +129,24 @@ class Plan:
         return np.array(sorted({frame for frames in found for frame in frames}), dtype=np.float64)
 
     @cached_property
-    def ruled(self) -> tuple[tuple[Ruled, ...], ...]:
-        """For each wave its constraints in the order in which they act, those of one kind and place in it together."""
-        found = []
-        for wave in self.waves:
-            groups: dict[tuple[int | str, ...], list[tuple[int, Constraint]]] = {}
-            for row in range(wave.rows.start, wave.rows.stop):
-                acting = (one for one in self.parts[row].constraints if one.is_on and one.kind != "reach")
-                for place, one in enumerate(acting):
-                    groups.setdefault((place, *_manner(one)), []).append((row, one))
-            found.append(tuple(_ruled(groups[key]) for key in sorted(groups)))
-        return tuple(found)
+    def rules(self) -> PackedRules:
+        """Its constraints."""
+        return packed_rules(self.parts, [wave.rows.start for wave in self.waves], self.row_of)
 
-    @cached_property
-    def reaching(self) -> tuple[tuple[Reaching, ...], ...]:
-        """For each wave the chains that begin in it, equally long ones together."""
-        by_id = {part.id: part for part in self.parts}
-        begun = [wave.rows.start for wave in self.waves]
-        found: dict[tuple[int, int], list[Chain]] = {}
-        for row, part in enumerate(self.parts):
-            for one in part.constraints:
-                if isinstance(one, Reach) and one.is_on:
-                    joints = tuple(self.row_of[joint] for joint in chain_of(by_id, part, one))
-                    if joints:
-                        number = bisect_right(begun, joints[0]) - 1
-                        found.setdefault((number, len(joints)), []).append(Chain(row, one, joints))
-        groups: list[list[Reaching]] = [[] for _ in self.waves]
-        for (number, _), chains in found.items():
-            rows = np.array([chain.row for chain in chains], dtype=np.intp)
-            groups[number].append(Reaching(rows, tuple(chain.reach for chain in chains), tuple(chains)))
-        return tuple(map(tuple, groups))
-
-    def numbers_of(self, group: Ruled) -> dict[str, Numbered]:
-        """The numbers of constraints that act together, by name."""
-        found = self._numbered.get(group)
+    def terms_of(self, group: Ruled) -> Terms:
+        """What constraints that act together refer to."""
+        found = self._terms.get(group)
         if found is None:
-            found = self._numbered[group] = {
-                name: self._number(group, name) for name in numbers_of(group.constraints[0])
-            }
+            found = self._terms[group] = packed_terms(group, self.parts, self.row_of, self.curve_of, self.marks)
         return found
 
     @cached_property
-    def _numbered(self) -> dict[Ruled, dict[str, Numbered]]:
+    def _terms(self) -> dict[Ruled, Terms]:
         return {}
-
-    def _number(self, group: Ruled, name: str) -> Numbered:
-        channels = [number_channel(one.id, name) for one in group.constraints]
-        names = tuple(zip(group.rows.tolist(), channels, strict=True))
-        rest = [[self.parts[row].rest_value(channel)] for row, channel in names]
-        curves = [(place, self.curve_of[pair]) for place, pair in enumerate(names) if pair in self.curve_of]
-        return Numbered(np.array(rest), names, tuple(curves))
 
 
 #: What a plan remembers of which channels have keys, and that together with what numbers have no say in at all.
-_KEYED = frozenset(("keyed_names", "curve_of", "_numbered"))
+_KEYED = frozenset(("keyed_names", "curve_of", "_terms"))
 _KEPT = _KEYED | {
     "back",
     "row_of",
@@ -243,8 +154,7 @@ _KEPT = _KEYED | {
     "drawings",
     "still",
     "_seen",
-    "ruled",
-    "reaching",
+    "rules",
     "is_constrained",
     "moments",
     "links",
@@ -283,9 +193,7 @@ def _repacked(known: Plan, scene: Scene) -> Plan | None:
     if any(part.rest is not old.rest and any(map(is_number, part.channels)) for part, old in pairs):
         return None  # numbers swing about their rest values
     if any(part.rest is not old.rest for part, old in pairs):
-        known = changed(
-            known, _KEPT - {"still", "_seen", "_numbered"}, rest=_rest_values(parts), centre=_centres(parts)
-        )
+        known = changed(known, _KEPT - {"still", "_seen", "_terms"}, rest=_rest_values(parts), centre=_centres(parts))
     if all(part.channels is old.channels or part.channels.keys() == old.channels.keys() for part, old in pairs):
         return changed(known, _KEPT, parts=parts, curves=_with_curves(known, parts))
     keyed, numbers, curves = _pack_channels(parts)
@@ -381,20 +289,6 @@ def _pack_channels(
         keyed.append(KeyedChannel(name, rows, slice(len(channels), len(channels) + len(found))))
         channels += [countable(name, channel) for _, channel in found]
     return tuple(keyed), tuple(numbers), PackedCurves((*channels, *numbers.values()))
-
-
-def _manner(one: Constraint) -> tuple[int | str, ...]:
-    """What constraints that act together have in common: the kind, how many goals, and what is taken over."""
-    choices = ("turns", "scales", "is_shortest", "position")
-    return (
-        one.kind,
-        0 if one.kind == "carry" else len(goals_of(one)),
-        *(int(getattr(one, choice, False)) for choice in choices),
-    )
-
-
-def _ruled(found: list[tuple[int, Constraint]]) -> Ruled:
-    return Ruled(np.array([row for row, _ in found], dtype=np.intp), tuple(one for _, one in found))
 
 
 def _orientations(parts: tuple[Part, ...]) -> Matrix:

@@ -42,9 +42,9 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | No
     for number, wave in enumerate(plan.waves):
         own = _of_wave(local, wave.rows, is_partial)
         if rules is not None:
-            for group in plan.reaching[number]:
+            for group in plan.rules.reaching[number]:
                 rules.chains.reach(group, found, local)
-            own = rules.chains.acted(own, wave)
+            own = rules.chains.acted(own, wave, plan.rules.bent_of[number])
         if wave.parents is not None:
             own = _inherited(plan, wave, found, own, frame_count)
         carried = applied(own.linear, own.tail)
@@ -57,7 +57,8 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | No
                 if is_partial:
                     _put(found.plain[i][j], wave.rows, own.plain[i][j])
         if rules is not None:
-            rules.place(own, wave, plan.ruled[number], found)
+            for acting in plan.rules.acting[number]:
+                rules.place(own, wave, acting, found)
     return found
 
 
