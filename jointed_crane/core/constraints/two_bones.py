@@ -166,9 +166,12 @@ def _found(distance: _Distance) -> Floats:
     there is.
     """
     squares = distance.looks()
-    is_out = distance.wanted >= squares.max(axis=0)
-    sought = np.empty(len(is_out))
-    for points, find in ((np.flatnonzero(is_out), _farthest), (np.flatnonzero(~is_out), _met)):
+    most = squares.max(axis=0)
+    is_out = distance.wanted >= most
+    # Straight bones are as far as they come where any bend brings the end nearer.
+    is_bent = (distance.b + distance.r > 0) | (most > squares[0])
+    sought = np.zeros(len(is_out))
+    for points, find in ((np.flatnonzero(is_out & is_bent), _farthest), (np.flatnonzero(~is_out), _met)):
         if len(points):
             sought[points] = find(distance.at(points), squares[:, points])
     return sought
