@@ -170,7 +170,7 @@ class UnevenBonesTests(unittest.TestCase):
             )
             turns = np.stack([np.zeros((1, len(looks))), looks[None]])
             ends, _ = one.end(turns)
-            joint = one.turned(turns, np.ones(1)).bones().vectors[0]
+            joint = one.turned(turns, np.ones(1)).bones[0]
             side = (ends[0] * joint[1] - ends[1] * joint[0])[0]
             lengths = np.hypot(*ends[:, 0])[np.sign(side) == bends[0, case]]
             distance = float(np.hypot(*goal[:, 0, case]))
@@ -178,6 +178,6 @@ class UnevenBonesTests(unittest.TestCase):
             self.assertLess(miss[case], nearest + 1e-2 if nearest > 0 else 1e-9)
             if nearest == 0.0:
                 turned = turns_to_reach(chain, goal, bends, -free, free)
-                bone = chain.turned(turned, np.ones(1)).bones().vectors[0, :, 0, case]
+                bone = chain.turned(turned, np.ones(1)).bones[0][:, 0, case]
                 across = float(goal[0, 0, case] * bone[1] - goal[1, 0, case] * bone[0])
                 self.assertGreater(across * bends[0, case], -1e-3)

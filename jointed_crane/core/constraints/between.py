@@ -57,5 +57,4 @@ def scaled_between(placed: Placed, sizes: Floats, weights: Floats, by: Floats) -
 def by_a_share(own: Floats, wanted: Floats, share: Floats) -> Floats:
     """The factor that brings a size by a share of the way to another; 1 for one that has vanished."""
     with np.errstate(divide="ignore", invalid="ignore"):
-        factor = wanted / own
-    return np.where(own > 0, 1 + share * (np.where(own > 0, factor, 1.0) - 1), 1.0)
+        return np.where(own > 0, 1 + share * (wanted / own - 1), 1.0)

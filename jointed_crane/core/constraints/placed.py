@@ -17,6 +17,7 @@ from jointed_crane.core.geometry.fields import (
     Column,
     Entry,
     Matrix,
+    Rows,
     applied,
     columns_of_rows,
     matrices_of_rows,
@@ -28,7 +29,6 @@ from jointed_crane.core.geometry.fields import (
 )
 
 Floats = npt.NDArray[np.float64]
-Places = npt.NDArray[np.intp]
 
 
 @dataclass(frozen=True)
@@ -50,7 +50,7 @@ class Placed:
     tail: Column
     turned: Entry
 
-    def of_rows(self, rows: Places) -> Placed:
+    def of_rows(self, rows: Rows) -> Placed:
         """Some of the parts."""
         return Placed(
             columns_of_rows(self.place, rows),
@@ -60,7 +60,7 @@ class Placed:
             of_rows(self.turned, rows),
         )
 
-    def with_rows(self, rows: Places, others: Placed, shape: tuple[int, int]) -> Placed:
+    def with_rows(self, rows: Rows, others: Placed, shape: tuple[int, int]) -> Placed:
         """So many parts over so many frames, some of them placed, sized and turned as others."""
         place = [with_rows(self.place[i], rows, others.place[i], shape) for i in range(3)]
         linear = [[with_rows(self.linear[i][j], rows, others.linear[i][j], shape) for j in range(3)] for i in range(3)]

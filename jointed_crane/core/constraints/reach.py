@@ -9,6 +9,7 @@ turns by d_k before its own linear part A_k, and what hangs on it is carried to 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -39,22 +40,6 @@ _FARTHEST_STEP = 0.5
 _NEARER, _VAIN_STEPS = 0.97, 5
 #: A chain that is straight on its way to the goal is bent by so much first, radians: straight bones give no direction.
 _BIAS = 0.05
-
-
-@dataclass(frozen=True)
-class Bones:
-    """The bones of chains, whose joints lie somehow. Axes after the components are (chains, frames).
-
-    Attributes
-    ----------
-    vectors : array, shape (joints, 2, ...), px
-    senses : array, shape (joints, ...), in which sense a joint's turn turns its bone: -1 below what is mirrored
-    above : arrays, shape (2, 2, ...), M_(k-1) S_(k-1), what lies above each joint but the first
-    """
-
-    vectors: Floats
-    senses: Floats
-    above: list[Floats]
 
 
 @dataclass(frozen=True)
@@ -106,13 +91,31 @@ class ChainPose:
             found = found + (1 / stretch - 1) * square[:, None] * square[None]
         return np.asarray(found, dtype=np.float64)
 
-    def bones(self) -> Bones:
-        """The bones as hands turned them."""
-        above, own = self._down()
-        signs = [np.sign(determinant(matrices)) for matrices in above]
-        senses = [np.ones(self.begins.shape[1:]), *(np.where(sign < 0, -1.0, 1.0) for sign in signs)]
-        vectors = [applied(*pair) for pair in zip(own, self.carried, strict=True)]
-        return Bones(np.stack(vectors), np.stack(senses), above)
+    @cached_property
+    def above(self) -> list[Floats]:
+        """M_(k-1) S_(k-1), what lies above each joint but the first, arrays of shape (2, 2, ...)."""
+        found: list[Floats] = []
+        for joint, linear in enumerate(self.linear[:-1]):
+            own = product(found[-1], linear) if found else linear
+            found.append(own if self.spin is None else product(own, self.spin[joint]))
+        return found
+
+    @cached_property
+    def bones(self) -> list[Floats]:
+        """The bones as they lie, M_k v_k, arrays of shape (2, ...), px."""
+        below = [applied(*pair) for pair in zip(self.linear, self.carried, strict=True)]
+        return [below[0], *(applied(*pair) for pair in zip(self.above, below[1:], strict=True))]
+
+    @property
+    def length(self) -> Floats:
+        """How long the chains are when they are straight, px."""
+        return np.asarray(sum(map(length_of, self.bones)))
+
+    @property
+    def senses(self) -> Floats:
+        """In which sense a joint's turn turns its bone: -1 below what is mirrored; shape (joints, ...)."""
+        first = np.ones(self.begins.shape[1:])
+        return np.stack([first, *(np.where(determinant(above) < 0, -1.0, 1.0) for above in self.above)])
 
     def end(self, turns: Floats) -> tuple[Floats, Floats]:
         """Where the end lies from the first joint, shape (2, ...), and how fast a turn of each joint moves it, px a
@@ -121,23 +124,14 @@ class ChainPose:
         Seen from where joint k turns, e_k = R(d_k) A_k (v_k + S_k e_(k+1)); a turn moves it square to itself.
         """
         turning = self.turned(turns, np.ones(1)) if turns.any() else self
-        above, _ = turning._down()
         rates: list[Floats] = []
         beyond = np.zeros(self.begins.shape)
         for k in reversed(range(len(turns))):
             held = beyond if self.spin is None else applied(self.spin[k], beyond)
             beyond = applied(turning.linear[k], self.carried[k] + held)
             square = square_to(beyond)
-            rates.append(applied(above[k - 1], square) if k else square)
+            rates.append(applied(turning.above[k - 1], square) if k else square)
         return beyond, np.stack(rates[::-1])
-
-    def _down(self) -> tuple[list[Floats], list[Floats]]:
-        """M_(k-1) S_(k-1) above each joint but the first, and M_k."""
-        above, own = [], [self.linear[0]]
-        for joint, linear in enumerate(self.linear[1:]):
-            above.append(own[-1] if self.spin is None else product(own[-1], self.spin[joint]))
-            own.append(product(above[-1], linear))
-        return above, own
 
 
 @dataclass(frozen=True)
@@ -202,19 +196,16 @@ def reached(chain: ChainPose, aim: Aim, held: float = 1.0) -> Reached:
     sense = determinant(aim.linear)
     goal = solved(aim.linear, aim.goals - aim.origin)
     bends = aim.bends * np.where(sense < 0, -1.0, 1.0)
-    bones = chain.bones()
-    goal, stretch = _approached(chain.begins, goal, length_of_all(bones.vectors) / held, aim)
-    stretch = np.where(sense == 0, 1.0, 1 + aim.weight * (stretch - 1)) / held
+    weight = aim.weight if sense.all() else np.where(sense == 0, 0.0, aim.weight)
+    goal, stretch = _approached(chain, goal, aim, held)
+    stretch = (1 + weight * (stretch - 1)) / held
     if not (stretch == 1).all():
         chain = replace(chain, carried=chain.carried * stretch)
-        bones = replace(bones, vectors=bones.vectors * stretch)
-    turns = turns_to_reach(chain, goal, bends, aim.low, aim.high, bones)
-    return Reached(np.where(sense == 0, 0.0, aim.weight * turns), stretch)
+    turns = turns_to_reach(chain, goal, bends, aim.low, aim.high)
+    return Reached(weight * turns, stretch)
 
 
-def turns_to_reach(
-    chain: ChainPose, goal: Floats, bends: Floats, low: Floats, high: Floats, known: Bones | None = None
-) -> Floats:
+def turns_to_reach(chain: ChainPose, goal: Floats, bends: Floats, low: Floats, high: Floats) -> Floats:
     """How far each joint turns, radians, shape (joints, ...), for an end to come to its goal.
 
     Parameters
@@ -222,11 +213,9 @@ def turns_to_reach(
     goal : array, shape (2, ...), px in the space of the first joint's parent
     bends : array, 1 where the joint lies clockwise of the line to the goal in that space, else -1
     low, high : arrays, shape (joints, ...), how far each joint may turn, radians
-    known : the bones of the chain as hands turned it, where they are known
     """
-    count, points = len(chain.linear), goal.shape[1:]
-    bones, bends = known or chain.bones(), np.broadcast_to(bends, points)
-    start = _two_bones(chain, bones, goal, bends) if count == 2 else _bent(chain, bones, goal, bends)
+    count, bends = len(chain.linear), np.broadcast_to(bends, goal.shape[1:])
+    start = _two_bones(chain, goal, bends) if count == 2 else _bent(chain, goal, bends)
     if not (np.isfinite(low).any() or np.isfinite(high).any()) and count <= 2:
         return start
     turns = np.clip(start, low, high).reshape(count, -1)
@@ -253,13 +242,7 @@ def _searched(chain: ChainPose, start: Floats, goal: Floats, low: Floats, high: 
     return turns
 
 
-def length_of_all(bones: Floats) -> Floats:
-    """How long chains are when they are straight, px."""
-    found: Floats = np.sqrt(bones[:, 0] ** 2 + bones[:, 1] ** 2).sum(axis=0)
-    return found
-
-
-def _approached(begins: Floats, goal: Floats, length: Floats, aim: Aim) -> tuple[Floats, Floats]:
+def _approached(chain: ChainPose, goal: Floats, aim: Aim, held: float) -> tuple[Floats, Floats]:
     """Where the end goes, and how far bones stretch to come to the goal.
 
     In the last share of the length the end lags behind: its distance nears the whole length without ever coming to it,
@@ -268,7 +251,7 @@ def _approached(begins: Floats, goal: Floats, length: Floats, aim: Aim) -> tuple
     """
     if not aim.soft.any() and (aim.stretch <= 1).all():
         return goal, np.ones(goal.shape[1:])
-    towards = goal - begins
+    length, towards = chain.length / held, goal - chain.begins
     distance, zone = length_of(towards), aim.soft * length
     with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         drawn = length - zone * np.exp(-(distance - (length - zone)) / zone)
@@ -278,26 +261,24 @@ def _approached(begins: Floats, goal: Floats, length: Floats, aim: Aim) -> tuple
         factor = np.where(is_soft, stretch * drawn / distance, 1.0)
     # A bone that is stretched to its goal is straight, whatever the last digit says.
     factor = np.where(~is_soft & (stretch > 1), 1 + 1e-12, factor)
-    return begins + towards * factor, stretch
+    return chain.begins + towards * factor, stretch
 
 
-def _two_bones(chain: ChainPose, bones: Bones, goal: Floats, bends: Floats) -> Floats:
+def _two_bones(chain: ChainPose, goal: Floats, bends: Floats) -> Floats:
     """Turns of two joints: by the law of cosines where the second turns below a part that keeps angles, else by finding
     the bend.
     """
-    (above,), towards = bones.above, (goal - chain.begins).reshape(2, -1)
-    first, second = bones.vectors.reshape(2, 2, -1)
-    above, bends = above.reshape(2, 2, -1), bends.reshape(-1)
+    above, towards = chain.above[0].reshape(2, 2, -1), (goal - chain.begins).reshape(2, -1)
+    first, second = (applied(*pair).reshape(2, -1) for pair in zip(chain.linear, chain.carried, strict=True))
+    bends = bends.reshape(-1)
     start = np.empty((2, towards.shape[1]))
     even = _is_even(above)
     at: Any = ... if even.all() else even
     if even.any():
-        sense = bones.senses[1].reshape(-1)[at]
-        start[:, at] = even_bones(first[:, at], second[:, at], sense, towards[:, at], bends[at])
+        start[:, at] = even_bones(first[:, at], above[:, :, at], second[:, at], towards[:, at], bends[at])
     at = ~even if even.any() else ...
     if not even.all():
-        below = applied(chain.linear[1], chain.carried[1]).reshape(2, -1)
-        start[:, at] = uneven_bones(first[:, at], above[:, :, at], below[:, at], towards[:, at], bends[at])
+        start[:, at] = uneven_bones(first[:, at], above[:, :, at], second[:, at], towards[:, at], bends[at])
     return start.reshape(2, *goal.shape[1:])
 
 
@@ -309,11 +290,10 @@ def _is_even(linear: Floats) -> npt.NDArray[np.bool_]:
     return np.asarray(off <= 1e-26 * size, dtype=np.bool_)
 
 
-def _bent(chain: ChainPose, bones: Bones, goal: Floats, bends: Floats) -> Floats:
+def _bent(chain: ChainPose, goal: Floats, bends: Floats) -> Floats:
     """Turns to begin with: none, but a straight chain turns to its goal, and is bent a little where that is nearer."""
-    turns = np.zeros(bones.senses.shape)
-    whole, towards = bones.vectors.sum(axis=0), goal - chain.begins
-    length = length_of_all(bones.vectors)
+    turns, bones, senses = np.zeros((len(chain.linear), *goal.shape[1:])), np.stack(chain.bones), chain.senses
+    whole, towards, length = bones.sum(axis=0), goal - chain.begins, chain.length
     if len(turns) == 1:
         turns[0] = shortest(angle_of(towards) - angle_of(whole))
         return turns
@@ -321,10 +301,10 @@ def _bent(chain: ChainPose, bones: Bones, goal: Floats, bends: Floats) -> Floats
     is_out = length_of(towards) >= length
     heading = shortest(angle_of(towards) - angle_of(whole))
     turns[0] = np.where(is_straight & ~is_out, heading + bends * _BIAS * (len(turns) - 1) / 2, 0.0)
-    turns[1:] = np.where(is_straight & ~is_out, -bones.senses[1:] * bends * _BIAS, 0.0)
+    turns[1:] = np.where(is_straight & ~is_out, -senses[1:] * bends * _BIAS, 0.0)
     # Out of reach every bone points at the goal.
-    pointing = shortest(angle_of(towards) - np.arctan2(bones.vectors[:, 1], bones.vectors[:, 0]))
-    single = np.diff(pointing, axis=0, prepend=0.0) * bones.senses
+    pointing = shortest(angle_of(towards) - np.arctan2(bones[:, 1], bones[:, 0]))
+    single = np.diff(pointing, axis=0, prepend=0.0) * senses
     return np.where(is_out, shortest(single), turns)
 
 
@@ -336,7 +316,7 @@ def _stepped(chain: ChainPose, start: Floats, goal: Floats, low: Floats, high: F
     turns, miss : arrays, shapes (joints, points) and (points,); how far each end is from where it could be at best, 0
         where it has arrived
     """
-    length = length_of_all(chain.turned(start, np.ones(1)).bones().vectors)
+    length = chain.turned(start, np.ones(1)).length
     beyond = np.maximum(length_of(goal - chain.begins) - length, 0.0)  # by so much a goal is out of reach
     best, best_miss = start.copy(), np.full(goal.shape[1], np.inf)
     turns, left, in_vain = start, np.arange(goal.shape[1]), np.zeros(goal.shape[1], dtype=int)

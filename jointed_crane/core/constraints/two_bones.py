@@ -32,19 +32,18 @@ _PLACES = np.arange(_LOOKS + 1)[:, None]
 _ALONE, _SETTLED = 4, 5e-6
 
 
-def even_bones(first: Floats, second: Floats, sense: Floats, towards: Floats, bends: Floats) -> Floats:
-    """How far two joints turn by the law of cosines, radians, shape (2, points).
+def even_bones(first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats) -> Floats:
+    """How far two joints turn by the law of cosines, d0 and d1, radians, shape (2, points); M keeps angles.
 
     Its angles come by the area of the triangle (W. Kahan 1986, from memory), which stay exact where it is nearly flat.
     A goal out of reach leaves the bones straight, or folded, and pointing at it.
 
     Parameters
     ----------
-    first, second : arrays, shape (2, points), the bones as hands turned them
-    sense : array, -1 where the second turns the other way round
-    towards : array, shape (2, points), the goal seen from the first joint
-    bends : array, 1 where the joint lies clockwise of the line to the goal, else -1
+    first, above, second, towards, bends : as below
     """
+    sense = np.where(cross(above[0], above[1]) < 0, -1.0, 1.0)
+    second = applied(above, second)
     long, short, away = length_of(first), length_of(second), length_of(towards)
     least, most = np.abs(long - short), long + short
     distance = np.clip(away, least, most)
@@ -86,11 +85,16 @@ def uneven_bones(first: Floats, above: Floats, second: Floats, towards: Floats, 
     # Where the second bone points for M to carry it along the first one.
     straight = np.stack([cross(first, y), cross(x, first)]) * sign
     size = length_of(straight)
-    unit = np.where(size > 0, straight / size, np.array([[1.0], [0.0]])) * length_of(second)
+    unit = straight / size
+    if not size.all():
+        unit[:, size == 0] = np.array([[1.0], [0.0]])
+    unit *= length_of(second)
     sense = -bends * sign
     along, across = applied(above, unit), sense * (unit[0] * y - unit[1] * x)
     square = dot(first, first)
-    share = np.where(square > 0, dot(along, first) / square, 0.0)
+    share = dot(along, first) / square
+    if not square.all():
+        share[square == 0] = 0.0
     skew, pull = dot(first, across), share * square
     difference, mean = dot(across, across) - share * pull, square + share * pull
     distance = _Distance(skew, pull, difference / 2, share * skew, mean + difference / 2, dot(towards, towards))
@@ -249,7 +253,7 @@ def _between_looks(place: Floats) -> Floats:
 
 def _rising(distance: _Distance, course: _Course, sign: Floats, low: Floats, high: Floats, start: Floats) -> Floats:
     """Between two bends the one where a course, times a sign, rises through 0; where it does not, an end."""
-    now = np.where(np.isfinite(start), start, low)
+    now = np.fmin(np.fmax(start, low), high)
     for _ in range(_ALONE):
         values = course(distance, now)
         before, now = now, np.minimum(np.maximum(_stepped(now, *values), low), high)

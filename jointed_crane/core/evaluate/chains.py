@@ -14,7 +14,7 @@ from jointed_crane.core.evaluate.plan import Wave
 from jointed_crane.core.evaluate.turn_changes import EndPose, with_changes
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry import plane
-from jointed_crane.core.geometry.fields import IDENTITY, Matrix, matrices_of_rows, product, rotation, with_rows
+from jointed_crane.core.geometry.fields import IDENTITY, Matrix, Rows, matrices_of_rows, product, rotation, with_rows
 from jointed_crane.core.placement import Local
 
 Floats = npt.NDArray[np.float64]
@@ -69,7 +69,11 @@ class Chains:
             if level is not None:
                 self.level[chain.row] = level
             self._stretch(chain, pose.of(place), own.stretch)
-        np.add.at(self.turns, np.searchsorted(self.moment.plan.rules.bent, group.joints), turns)
+        places = np.searchsorted(self.moment.plan.rules.bent, group.joints)
+        if group.is_apart:
+            self.turns[places] += turns
+        else:
+            np.add.at(self.turns, places, turns)
         self._turned.update(group.joints.ravel().tolist())
 
     def _stretch(self, chain: Chain, pose: ChainPose, stretch: Floats) -> None:
@@ -145,27 +149,20 @@ class Chains:
                     high[place] = np.maximum(np.deg2rad(ends[1]) - now, 0.0)
         return low, high
 
-    def acted(self, own: Local, wave: Wave, bent: slice) -> Local:
-        """Parts of a wave in their parents, with the joints among them turned and stretched."""
-        rows = self.moment.plan.rules.bent[bent]
-        if len(rows):
-            turn, stretch = rotation(2, self.turns[bent]), self._matrices(self.stretches, rows)
-            own = self._changed(own, wave, rows, turn, stretch, turn)
-        loose = np.array(sorted(row for row in self.loosened if wave.rows.start <= row < wave.rows.stop), dtype=np.intp)
-        if len(loose):
-            own = self._changed(own, wave, loose, self._matrices(self.loosened, loose), IDENTITY, IDENTITY)
-        return own
-
-    def _changed(self, own: Local, wave: Wave, rows: Places, before: Matrix, after: Matrix, plain: Matrix) -> Local:
-        """Some parts of a wave with their linear parts changed from both sides, and their plain rotations."""
-        here = rows - wave.rows.start
+    def acted(self, own: Local, wave: Wave, bent: slice, here: Rows) -> Local:
+        """Parts of a wave in their parents, with the joints among them turned and stretched; `bent` tells which of the
+        plan's bent rows these are, and `here` where in the wave.
+        """
         shape = (wave.rows.stop - wave.rows.start, self.moment.frame_count)
-        linear = product(product(before, matrices_of_rows(own.linear, here)), after)
-        found = replace(own, linear=_with_rows(own.linear, here, linear, shape))
-        if not own.plain or plain is IDENTITY:
-            return found
-        turned = product(plain, matrices_of_rows(own.plain, here))
-        return replace(found, plain=_with_rows(own.plain, here, turned, shape))
+        if bent.start < bent.stop:
+            turn = rotation(2, self.turns[bent])
+            stretch = self._matrices(self.stretches, self.moment.plan.rules.bent[bent])
+            own = _changed(own, here, turn, stretch, turn, shape)
+        rows = np.array(sorted(row for row in self.loosened if wave.rows.start <= row < wave.rows.stop), dtype=np.intp)
+        if len(rows):
+            loosened = self._matrices(self.loosened, rows)
+            own = _changed(own, rows - wave.rows.start, loosened, IDENTITY, IDENTITY, shape)
+        return own
 
     def _matrices(self, known: dict[int, Floats], rows: Places) -> Matrix:
         """Matrices in the plane by their rows, as entries; the identity where there is none."""
@@ -176,5 +173,15 @@ class Chains:
         return [[a, b, 0.0], [c, d, 0.0], [0.0, 0.0, 1.0]]
 
 
-def _with_rows(matrix: Matrix, rows: npt.NDArray[np.intp], news: Matrix, shape: tuple[int, int]) -> Matrix:
+def _changed(own: Local, here: Rows, before: Matrix, after: Matrix, plain: Matrix, shape: tuple[int, int]) -> Local:
+    """Some parts of a wave with their linear parts changed from both sides, and their plain rotations."""
+    linear = product(product(before, matrices_of_rows(own.linear, here)), after)
+    found = replace(own, linear=_with_rows(own.linear, here, linear, shape))
+    if not own.plain or plain is IDENTITY:
+        return found
+    turned = product(plain, matrices_of_rows(own.plain, here))
+    return replace(found, plain=_with_rows(own.plain, here, turned, shape))
+
+
+def _with_rows(matrix: Matrix, rows: Rows, news: Matrix, shape: tuple[int, int]) -> Matrix:
     return [[with_rows(matrix[i][j], rows, news[i][j], shape) for j in range(3)] for i in range(3)]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TypeVar, cast
@@ -35,13 +35,14 @@ from jointed_crane.core.constraints.span import spanned
 from jointed_crane.core.constraints.stay_above import lifted
 from jointed_crane.core.evaluate.chains import Chains
 from jointed_crane.core.evaluate.goals import Moment
-from jointed_crane.core.evaluate.packed_rules import Acting, GoalRows, Places, Ruled
+from jointed_crane.core.evaluate.packed_rules import Acting, GoalRows, Ruled
 from jointed_crane.core.evaluate.paths import path_of
 from jointed_crane.core.evaluate.plan import Wave
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import (
     Column,
     Entry,
+    Rows,
     columns_of_rows,
     matrices_of_rows,
     product,
@@ -69,17 +70,16 @@ class Rules:
 
     def place(self, own: Local, wave: Wave, acting: Acting, world: World) -> None:
         """Put parts of a wave that constraints act on in the world; `own` is where they lie without."""
-        rows, here = acting.rows, acting.rows - wave.rows.start
+        rows, here = acting.rows, acting.here
         taken = Placed(own.place, own.linear, own.spin, own.tail, 0.0).of_rows(here)
-        shape = (len(rows), self.moment.frame_count)
-        if len(acting.level):
-            at = np.searchsorted(rows, acting.level)
-            taken = taken.with_rows(at, self._levelled(taken.of_rows(at), acting.level), shape)
-        for group in acting.groups:
-            if len(group.rows) == len(rows):
+        shape = (acting.count, self.moment.frame_count)
+        if acting.level:
+            level = self._levelled(taken.of_rows(acting.level_at), acting.level)
+            taken = taken.with_rows(acting.level_at, level, shape)
+        for at, group in acting.groups:
+            if len(group.rows) == acting.count:
                 taken = self._act(group, taken, world)
             else:
-                at = np.searchsorted(rows, group.rows)
                 taken = taken.with_rows(at, self._act(group, taken.of_rows(at), world), shape)
         for i in range(3):
             _put(world.place[i], rows, taken.place[i])
@@ -91,9 +91,9 @@ class Rules:
             for i, j in np.ndindex(3, 3):
                 _put(world.plain[i][j], rows, plain[i][j])
 
-    def _levelled(self, placed: Placed, rows: Places) -> Placed:
+    def _levelled(self, placed: Placed, rows: Sequence[int]) -> Placed:
         """Ends of chains that keep their linear parts whatever turns above them."""
-        level = np.stack([self.chains.level[row] for row in rows.tolist()], axis=2)
+        level = np.stack([self.chains.level[row] for row in rows], axis=2)
         (a, b), (c, d) = level
         (own_a, _, depth_x), (own_c, _, depth_y), last = placed.linear
         turned = angle_of(level[:, 0]) - np.arctan2(own_c, own_a)
@@ -224,7 +224,7 @@ class Rules:
         return np.array(corners)
 
 
-def _put(target: Entry, rows: npt.NDArray[np.intp], values: Entry) -> None:
+def _put(target: Entry, rows: Rows, values: Entry) -> None:
     """Some rows of an entry; one that is a plain number is so for all of the world."""
     if not isinstance(target, float):
         target[rows] = values

@@ -12,6 +12,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.constraints.kinds import Constraint, Goal, Reach, goals_of, number_channel, numbers_of
 from jointed_crane.core.dependencies import chain_of
+from jointed_crane.core.geometry.fields import Rows, in_one_piece
 from jointed_crane.core.scene import Part, Vector
 
 Floats = npt.NDArray[np.float64]
@@ -38,14 +39,19 @@ class Acting:
 
     Attributes
     ----------
+    count : how many they are
     rows : ascending
-    level : those of them at the end of a chain that keep their turn, ascending
-    groups : the constraints, in the order in which they act
+    here : the same among those of the wave
+    level : those of them at the end of a chain that keep their turn
+    groups : the constraints, in the order in which they act, each with the places of its rows among these
     """
 
-    rows: Places
-    level: Places
-    groups: tuple[Ruled, ...]
+    count: int
+    rows: Rows
+    here: Rows
+    level: tuple[int, ...]
+    level_at: Places
+    groups: tuple[tuple[Rows, Ruled], ...]
 
 
 @dataclass(frozen=True)
@@ -75,6 +81,11 @@ class Reaching(Ruled):
         return np.array([chain.joints for chain in self.chains]).T
 
     @cached_property
+    def is_apart(self) -> bool:
+        """Whether no two of them share a joint."""
+        return len(np.unique(self.joints)) == self.joints.size
+
+    @cached_property
     def below(self) -> Places:
         """The rows that hang on each joint, the end on the last, shape (joints, chains)."""
         return np.array([(*chain.joints[1:], chain.row) for chain in self.chains]).T
@@ -94,13 +105,13 @@ class PackedRules:
     reaching : for each wave the chains that begin in it
     acting : for each wave the parts that others act on
     bent : the rows of the joints that chains turn, ascending
-    bent_of : for each wave which of those lie in it
+    bent_of : for each wave which of those lie in it, and their places among its rows
     """
 
     reaching: tuple[tuple[Reaching, ...], ...]
     acting: tuple[tuple[Acting, ...], ...]
     bent: Places
-    bent_of: tuple[slice, ...]
+    bent_of: tuple[tuple[slice, Rows], ...]
 
 
 @dataclass(frozen=True)
@@ -149,17 +160,16 @@ class Terms:
 
 def packed_rules(parts: Sequence[Part], begun: Sequence[int], row_of: Mapping[str, int]) -> PackedRules:
     """What acts on parts by their rows; `begun` are the first rows of their waves."""
-    ends = [*begun[1:], len(parts)]
     reaching = _reaching(parts, begun, row_of)
     chains = [chain for groups in reaching for group in groups for chain in group.chains]
     level = sorted({chain.row for chain in chains if chain.reach.keeps_turn})
-    acting = tuple(
-        _acting(_ruled(parts, range(*waves)), [row for row in level if row in range(*waves)])
-        for waves in zip(begun, ends, strict=True)
-    )
+    waves = [range(*ends) for ends in zip(begun, [*begun[1:], len(parts)], strict=True)]
+    acting = tuple(_acting(_ruled(parts, wave), [row for row in level if row in wave], wave.start) for wave in waves)
     bent = np.array(sorted({row for chain in chains for row in chain.joints}), dtype=np.intp)
     bounds = np.searchsorted(bent, [*begun, len(parts)]).tolist()
-    return PackedRules(reaching, acting, bent, tuple(map(slice, bounds, bounds[1:])))
+    spans = tuple(map(slice, bounds, bounds[1:]))
+    here = (in_one_piece(bent[span] - wave.start) for span, wave in zip(spans, waves, strict=True))
+    return PackedRules(reaching, acting, bent, tuple(zip(spans, here, strict=True)))
 
 
 def packed_terms(
@@ -262,7 +272,7 @@ def _manner(one: Constraint) -> tuple[int | str, ...]:
     )
 
 
-def _acting(groups: Sequence[Ruled], level: Sequence[int]) -> tuple[Acting, ...]:
+def _acting(groups: Sequence[Ruled], level: Sequence[int], start: int) -> tuple[Acting, ...]:
     """Constraints of a wave apart where they have no part in common."""
     found: list[tuple[set[int], list[Ruled]]] = [({row}, []) for row in level]
     for group in groups:
@@ -271,12 +281,20 @@ def _acting(groups: Sequence[Ruled], level: Sequence[int]) -> tuple[Acting, ...]
             found.remove(others)
             rows, members = rows | others[0], others[1] + members
         found.append((rows, members))
-    order = {id(group): place for place, group in enumerate(groups)}
-    return tuple(
-        Acting(
-            np.array(sorted(rows), dtype=np.intp),
-            np.array([row for row in level if row in rows], dtype=np.intp),
-            tuple(sorted(members, key=lambda group: order[id(group)])),
+    made = []
+    for together, members in found:
+        own = sorted(together)
+        places = np.array(own, dtype=np.intp)
+        leveled = [row for row in level if row in together]
+        acts = [(in_one_piece(np.searchsorted(places, group.rows)), group) for group in groups if group in members]
+        made.append(
+            Acting(
+                len(own),
+                in_one_piece(places),
+                in_one_piece(places - start),
+                tuple(leveled),
+                np.array([own.index(row) for row in leveled], dtype=np.intp),
+                tuple(acts),
+            )
         )
-        for rows, members in found
-    )
+    return tuple(made)

@@ -85,7 +85,7 @@ def _met(aim: Aim, base: ChainPose, at: int, bends: float) -> Aim:
     end, _ = base.end(np.zeros(base.linear[:, 0, 0].shape))
     above = aim.linear[..., at]
     place = above @ (base.begins + end)[:, at] + aim.origin[:, at]
-    (tx, ty), (ex, ey) = end[:, at], base.bones().vectors[0, :, at]
+    (tx, ty), (ex, ey) = end[:, at], base.bones[0][:, at]
     across = (tx * ey - ty * ex) * np.linalg.det(above)
     size = np.hypot(tx, ty) * np.hypot(ex, ey) * abs(np.linalg.det(above))
     side = bends if abs(across) <= 1e-9 * size else float(np.sign(across))

@@ -44,7 +44,7 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | No
         if rules is not None:
             for group in plan.rules.reaching[number]:
                 rules.chains.reach(group, found, local)
-            own = rules.chains.acted(own, wave, plan.rules.bent_of[number])
+            own = rules.chains.acted(own, wave, *plan.rules.bent_of[number])
         if wave.parents is not None:
             own = _inherited(plan, wave, found, own, frame_count)
         carried = applied(own.linear, own.tail)

@@ -41,7 +41,14 @@ def matrices_of_rows(matrix: Matrix, rows: Rows) -> Matrix:
     return matrix if matrix is IDENTITY else [columns_of_rows(row, rows) for row in matrix]
 
 
-def with_rows(value: Entry, rows: npt.NDArray[np.intp], news: Entry, shape: tuple[int, int]) -> Entry:
+def in_one_piece(rows: npt.NDArray[np.intp]) -> Rows:
+    """Ascending rows as a slice if they are neighbours: entries of those are seen without being copied."""
+    if not len(rows) or rows[-1] - rows[0] + 1 != len(rows):
+        return rows
+    return slice(int(rows[0]), int(rows[-1]) + 1)
+
+
+def with_rows(value: Entry, rows: Rows, news: Entry, shape: tuple[int, int]) -> Entry:
     """An entry of so many rows and frames with some rows changed; what stays as it is in all of them is not copied."""
     if isinstance(value, float) and bool(np.all(news == value)):
         return value

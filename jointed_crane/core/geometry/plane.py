@@ -65,9 +65,12 @@ def determinant(matrices: Floats) -> Floats:
 def solved(matrices: Floats, right: Floats) -> Floats:
     """The vectors that matrices carry to others; 0 where a matrix has no inverse."""
     (a, b), (c, d) = matrices
-    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
-        found = np.stack([d * right[0] - b * right[1], a * right[1] - c * right[0]]) / (a * d - b * c)
-    return np.where(np.isfinite(found), found, 0.0)
+    size = a * d - b * c
+    found = np.stack([d * right[0] - b * right[1], a * right[1] - c * right[0]])
+    if size.all():
+        return np.asarray(found / size)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        return np.where(size == 0, 0.0, found / size)
 
 
 def shortest(angle: Floats) -> Floats:
