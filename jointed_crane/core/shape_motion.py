@@ -18,7 +18,7 @@ from jointed_crane.core.channels import CHANNELS, NODE_CHANNEL, countable, is_nu
 from jointed_crane.core.motion.channel import BARE
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.scene import Part
-from jointed_crane.core.shapes import LARGEST, Contour, Node, Paint, PenPath, Shape
+from jointed_crane.core.shapes import LARGEST, Contour, Node, Paint, PenPath, Polygon, Shape, Text
 
 #: By form and name of the number: the field of the shape, and the place in it where it is a row of numbers.
 _FORMS: dict[str, dict[str, tuple[str, int | None]]] = {
@@ -51,8 +51,28 @@ def shape_channels(part: Part) -> tuple[str, ...]:
     return known
 
 
-def numbers_of_shape(shape: Shape) -> dict[str, float]:
+def numbers_of_shape(shape: Shape) -> Mapping[str, float]:
     """Every number of a shape that can move, by channel. A straight side has handles of no length."""
+    known: Mapping[str, float] | None = vars(shape).get("_numbers")
+    if known is None:
+        known = vars(shape)["_numbers"] = _numbers_of(shape)
+    return known
+
+
+def is_alike(one: Shape, other: Shape) -> bool:
+    """Whether two shapes differ in numbers that move alone."""
+    if one.form != other.form or numbers_of_shape(one).keys() != numbers_of_shape(other).keys():
+        return False
+    if isinstance(one, Text):
+        return replace(one, paint=other.paint) == other
+    if isinstance(one, Polygon) and isinstance(other, Polygon):
+        return one.corners == other.corners
+    if isinstance(one, PenPath) and isinstance(other, PenPath):
+        return one.is_closed == other.is_closed and [*map(len, one.contours)] == [*map(len, other.contours)]
+    return True
+
+
+def _numbers_of(shape: Shape) -> dict[str, float]:
     found: dict[str, float] = {"stroke.width": shape.paint.width}
     for name in ("fill", "stroke"):
         colour = getattr(shape.paint, name)

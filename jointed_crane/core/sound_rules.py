@@ -91,7 +91,7 @@ def ensure_links(scene: Scene, part: Part) -> None:
     for link in part.links:
         ensure_id(link.id)
         source = scene.parts[scene.index[link.source]] if link.source in scene.index else None
-        if source is None or not _has(source, link.channel):
+        if source is None or not (_has(source, link.channel) or _is_of_shape(source, link.channel)):
             what = "what drives it" if source is None else f"{channel_kind(link.channel).label} of {source.name}"
             raise RuleError(f"A link of {part.name} needs {what}, which is not there. Nothing was changed.")
         if not (_has(part, link.onto) or _is_of_shape(part, link.onto)):

@@ -15,14 +15,14 @@ from jointed_crane.core.edits.driving import AddLever, ChangeLever, SetLink, Tea
 from jointed_crane.core.edits.parts import DeleteParts
 from jointed_crane.core.edits.poses import SetValues
 from jointed_crane.core.edits.settling import Settle
-from jointed_crane.core.edits.shapes import AddShape, MoveNode
+from jointed_crane.core.edits.shapes import AddShape, MoveNode, SetShape
 from jointed_crane.core.edits.tree import Join
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.played import links_as_keys
 from jointed_crane.core.scene import Foothold, Scene
-from jointed_crane.core.shapes import Node, Paint, PenPath
+from jointed_crane.core.shapes import Node, Paint, PenPath, Rectangle
 from jointed_crane.core.shown import moved_pose, pose_with, shown_pose
 from jointed_crane.formats.document import part_document, part_from
 from jointed_crane.store.rows import scene_from_rows, scene_rows
@@ -206,6 +206,38 @@ class ShapeTests(unittest.TestCase):
         for onto in ("node.9.x", "form.left"):
             with self.assertRaisesRegex(RuleError, "Sail has no .* to drive"):
                 applied(scene, [SetLink("sail", replace(link, onto=onto))])
+
+    def test_a_node_that_moves_drives_what_is_linked_to_it_and_is_not_taken_away_from_it(self):
+        flag = SetLink("flag", Link(id="f", source="sail", channel="node.2.x", onto="turn.z", amount=2.0))
+        scene = applied(replace(self.scene, parts=(*self.scene.parts, helper("flag"))), [flag])
+        keyed = scene.with_parts([moving(scene.part("sail"), turn=(0, 0)).with_channel(
+            "node.2.x", Channel((Key(0.0, 0.0, "straight"), Key(10.0, 20.0)))
+        )])  # fmt: skip
+        pose = evaluate(keyed, [0.0, 2.5, 10.0, 2.5])
+        np.testing.assert_allclose(pose.driven["flag", "turn.z"], (0.0, 10.0, 40.0, 10.0), rtol=0, atol=1e-9)
+        pushed = applied(keyed, [SetValues(("lever",), {"lever.x": 1.0}, None)])  # the lever adds 30 px to the node
+        self.assertAlmostEqual(float(evaluate(pushed, [2.5]).driven["flag", "turn.z"][0]), 70.0, places=9)
+        standing = pushed.with_parts([replace(pushed.part("flag"), footholds=(Foothold(2.5, (9.0, 0.0, 0.0)),))])
+        corner = evaluate(standing, [2.5, 8.0]).world[standing.index["flag"]] @ (9.0, 0.0, 0.0, 1.0)
+        np.testing.assert_allclose(corner[0], corner[1], rtol=0, atol=1e-9)
+        self.assertEqual(scene_from_rows("s", scene_rows(keyed)).part("flag"), keyed.part("flag"))
+        freed = applied(keyed, [Unlink("sail", "node.2.x")])
+        with self.assertRaisesRegex(RuleError, "A link of Flag needs Node 3 x of Sail"):
+            applied(freed, [SetShape("sail", self.drawing, Rectangle((0.0, 0.0, 40.0, 30.0)))])
+
+    def test_a_lever_is_taught_shapes_in_rest_and_in_motion(self):
+        to = applied(self.scene, [SetValues(("lever",), {"lever.x": 1.0}, None)])
+        for frame in (None, 4.0):
+            posed = (MoveNode("sail", self.drawing, 0, 1, (120.0, -20.0), frame=frame),)
+            taught = applied(to, [Teach("lever", "t", posed, frame=frame)])
+            wanted = self.shape(applied(to, posed), frame)
+            self.assertEqual(self.shape(taught, frame), wanted)
+            self.assertEqual(taught.part("sail").drawings, self.scene.part("sail").drawings)
+            half = applied(taught, [SetValues(("lever",), {"lever.x": 0.5}, frame)])
+            np.testing.assert_allclose(self.shape(half, frame).contours[0][1].point, (100.0, -10.0), rtol=0, atol=1e-9)
+        with self.assertRaisesRegex(RuleError, "More than values of Sail would change"):
+            other = SetShape("sail", self.drawing, Rectangle((0.0, 0.0, 40.0, 30.0)))
+            applied(applied(self.scene, [Unlink("sail", "node.2.x")]), [Teach("lever", "t", (other,))])
 
 
 class TeachTests(unittest.TestCase):

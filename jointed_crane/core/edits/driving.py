@@ -15,11 +15,16 @@ from jointed_crane.core.edits.named_things import all_but, exchanged_for
 from jointed_crane.core.edits.values import shown_value
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.geometry.projection import in_art
 from jointed_crane.core.hierarchy import free_name
 from jointed_crane.core.scene import OWN_FIELDS, Part, Scene
+from jointed_crane.core.shape_motion import is_alike, numbers_of_shape, shape_channels
 from jointed_crane.core.shown import shown_world
 from jointed_crane.core.wording import counted
+
+#: What a part that is posed keeps; its pictures may keep all but the numbers of their shapes.
+_NOT_TAUGHT = [field for field in OWN_FIELDS if field != "drawings"]
 
 
 @dataclass(frozen=True)
@@ -177,7 +182,8 @@ class Teach(Edit, kind="teach"):
         for old, new in zip(scene.parts, posed.parts, strict=True):
             if new is old:
                 continue
-            if any(getattr(old, field) != getattr(new, field) for field in OWN_FIELDS):
+            shape = _shape_changes(old, new, self.frame)
+            if shape is None or any(getattr(old, field) != getattr(new, field) for field in _NOT_TAUGHT):
                 raise RuleError(
                     f"More than values of {old.name} would change, which no lever does. Nothing was changed."
                 )
@@ -185,9 +191,33 @@ class Teach(Edit, kind="teach"):
                 before, after = (shown_value(part, channel, self.frame) for part in (old, new))
                 if before != after:
                     found[old.id, channel] = (before, after)
+            found |= {(old.id, channel): values for channel, values in shape.items()}
         if any(part_id == self.lever for part_id, _ in found):
             raise RuleError(f"{scene.part(self.lever).name} cannot be taught to drive itself. Nothing was changed.")
         return found
+
+
+def _shape_changes(old: Part, new: Part, frame: float | None) -> dict[str, tuple[float, float]] | None:
+    """Numbers of shapes before and after by channel, of those that differ: in Rest the shapes themselves say them, in
+    Motion their channels. None where pictures differ in more than that.
+    """
+    found = {}
+    if frame is not None:
+        for channel in dict.fromkeys((*shape_channels(old), *shape_channels(new))):
+            before, after = (float(motion_values(part, channel, np.array([frame]))[0]) for part in (old, new))
+            if before != after:
+                found[channel] = (before, after)
+        return found if old.drawings == new.drawings else None
+    if [drawing.id for drawing in old.drawings] != [drawing.id for drawing in new.drawings]:
+        return None
+    for one, other in zip(old.drawings, new.drawings, strict=True):
+        if one == other:
+            continue
+        if one.shape is None or other.shape is None or not is_alike(one.shape, other.shape):
+            return None
+        before_of, after_of = numbers_of_shape(one.shape), numbers_of_shape(other.shape)
+        found |= {name: (value, after_of[name]) for name, value in before_of.items() if after_of[name] != value}
+    return found
 
 
 def _lever_part(scene: Scene, part_id: str) -> Part:

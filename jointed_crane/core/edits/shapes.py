@@ -13,8 +13,8 @@ from jointed_crane.core.edits.values import added_by_links, with_value
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shape_art import shape_drawing
-from jointed_crane.core.shape_motion import numbers_of_shape, shape_at
-from jointed_crane.core.shapes import Node, PenPath, Polygon, Shape, Text, ensure_drawable
+from jointed_crane.core.shape_motion import is_alike, numbers_of_shape, shape_at
+from jointed_crane.core.shapes import Node, PenPath, Shape, ensure_drawable
 
 #: Numbers closer than this are the same.
 _SAME = 1e-9
@@ -94,7 +94,7 @@ class KeyShape(Edit, kind="key_shape"):
             raise RuleError(f"{part.name} shows art from a file, not a shape of the app's own. Nothing was changed.")
         ensure_drawable(self.shape)
         rest, now, wanted = map(numbers_of_shape, (known.shape, shown, self.shape))
-        if rest.keys() != wanted.keys() or not _is_alike(known.shape, self.shape):
+        if not is_alike(known.shape, self.shape):
             raise RuleError(
                 f"The numbers of the shape of {part.name} move, its form, words and nodes do not. Nothing was changed; "
                 "go to Rest to change those."
@@ -103,19 +103,6 @@ class KeyShape(Edit, kind="key_shape"):
             if abs(value - now[name]) > _SAME:
                 part = with_value(part, name, value - rest[name] - added.get(name, 0.0), self.frame)
         return scene.with_parts([part])
-
-
-def _is_alike(one: Shape, other: Shape) -> bool:
-    """Whether two shapes differ in numbers that move alone."""
-    if one.form != other.form:
-        return False
-    if isinstance(one, Text):
-        return replace(one, paint=other.paint) == other
-    if isinstance(one, Polygon) and isinstance(other, Polygon):
-        return one.corners == other.corners
-    if isinstance(one, PenPath) and isinstance(other, PenPath):
-        return one.is_closed == other.is_closed and [*map(len, one.contours)] == [*map(len, other.contours)]
-    return True
 
 
 @dataclass(frozen=True)

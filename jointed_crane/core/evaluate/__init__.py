@@ -95,7 +95,7 @@ def _posed(
     values = effective(plan, motion)
     for channel, by_row in bare.items():
         values[channel] = with_rows(plan, values[channel], channel, by_row, is_at_rest)
-    more = added(Motions(plan, motion, bare, is_at_rest)) if plan.links else {}
+    more = added(Motions(plan, motion, frames, bare, is_at_rest)) if plan.links else {}
     if more:
         values = with_added(plan, values, more, len(frames))
     pivot, shift = footholds(plan, frames)

@@ -11,6 +11,7 @@ import numpy.typing as npt
 from jointed_crane.core.channels import CHANNELS, channel_kind
 from jointed_crane.core.driving.kinds import LEVER_CHANNELS
 from jointed_crane.core.evaluate.plan import Plan
+from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.geometry.fields import Entry
 
 Floats = npt.NDArray[np.float64]
@@ -25,11 +26,13 @@ class Motions:
     Attributes
     ----------
     motion : array, shape (curves, frames)
+    frames : array, shape (frames,)
     bare : values of channels without a curve, by channel and row; rest values where the scene is at rest
     """
 
     plan: Plan
     motion: Floats
+    frames: Floats
     bare: Mapping[str, Mapping[int, float]]
     is_at_rest: bool
 
@@ -44,6 +47,9 @@ class Motions:
         curve = self.plan.curve_of.get((row, channel))
         if curve is not None:
             values = self.motion[curve]
+        elif channel in part.channels:  # of a shape, whose numbers have no say in where it lies
+            ascending, back = np.unique(self.frames, return_inverse=True)
+            values = motion_values(part, channel, ascending)[back]
         else:
             held = self.bare.get(channel, {}).get(row)
             counts = held is not None and (is_exchanged or not self.is_at_rest)

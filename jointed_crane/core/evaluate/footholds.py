@@ -56,7 +56,7 @@ def _driven_standing(plan: Plan, row: int) -> Standing:
     if row not in held:
         holds, points = stands_of(plan.parts[row])
         motion = curve_values(plan.curves, holds)
-        more = added(Motions(plan, motion, {}, is_at_rest=False))
+        more = added(Motions(plan, motion, holds, {}, is_at_rest=False))
         values = with_added(plan, effective(plan, motion), more, len(holds))
         held[row] = Standing(holds, points, foothold_shifts(points, _linear(plan, values, len(holds))[row]))
     return held[row]
