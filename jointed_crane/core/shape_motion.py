@@ -21,7 +21,7 @@ from jointed_crane.core.scene import Part
 from jointed_crane.core.shapes import LARGEST, Contour, Node, Paint, PenPath, Polygon, Shape, Text
 
 #: By form and name of the number: the field of the shape, and the place in it where it is a row of numbers.
-_FORMS: dict[str, dict[str, tuple[str, int | None]]] = {
+FORMS: dict[str, dict[str, tuple[str, int | None]]] = {
     "rectangle": {
         **{f"form.{name}": ("box", place) for place, name in enumerate(("left", "top", "right", "bottom"))},
         "form.corner": ("corner", None),
@@ -78,7 +78,7 @@ def _numbers_of(shape: Shape) -> dict[str, float]:
         colour = getattr(shape.paint, name)
         if colour:
             found |= {f"{name}.{letter}": part for letter, part in zip("rgb", _rgb(colour), strict=True)}
-    for name, (field, place) in _FORMS[shape.form].items():
+    for name, (field, place) in FORMS[shape.form].items():
         found[name] = _at(getattr(shape, field), place)
     if isinstance(shape, PenPath):
         for number, node in enumerate(node for contour in shape.contours for node in contour):
@@ -93,7 +93,7 @@ def reshaped(shape: Shape, by: Mapping[str, float]) -> Shape:
     collapses.
     """
     fields: dict[str, Any] = {"paint": _painted(shape.paint, by)}
-    for name, (field, place) in _FORMS[shape.form].items():
+    for name, (field, place) in FORMS[shape.form].items():
         if name in by:
             held = fields.get(field, getattr(shape, field))
             fields[field] = _with(held, place, _at(held, place) + by[name])

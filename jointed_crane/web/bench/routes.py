@@ -13,6 +13,7 @@ from jointed_crane.core.constraints.kinds import NUMBERS
 from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.edits.setting_values import ValueEdit
 from jointed_crane.core.scene import Tag
+from jointed_crane.core.shape_motion import FORMS
 from jointed_crane.core.snapping import SnapKind
 from jointed_crane.web.library import library
 from jointed_crane.web.static_files import room_address
@@ -54,6 +55,7 @@ def show(scene_id: str) -> str:
             },
             "numbers": {name: asdict(kind) for name, kind in NUMBER_KINDS.items()},
             "numberNames": NUMBERS,
+            "formNumbers": {form: list(numbers) for form, numbers in FORMS.items()},
             "valueEdits": [kind for kind, edit in EDITS.items() if issubclass(edit, ValueEdit)],
         },
         families=dict.fromkeys(

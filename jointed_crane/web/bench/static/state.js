@@ -49,12 +49,13 @@ function nodeChannel(name) {
  * tool or frame), "history", "pending" (changes without keys), "busy" (edits wait for their answers), "playing" (a film begins).
  */
 export class Bench extends EventTarget {
-  constructor(id, { channels, numbers, numberNames, valueEdits }) {
+  constructor(id, { channels, numbers, numberNames, formNumbers, valueEdits }) {
     super();
     this.setsKeys = remembered("sets-keys", true);
     this.isWholeFrames = remembered("whole-frames", true);
     this.id = id;
     this.channels = channels;
+    this.formNumbers = formNumbers; // the channels of each form of shape
     this.numbers = numbers; // of constraints, by name, and which of them each kind has
     this.numberNames = numberNames;
     this.path = `/api/scenes/${id}`;

@@ -3,7 +3,7 @@
 import { clamp, readable, svg } from "../drawing.js";
 
 const EDGE = 9; // px between the ends of the track and the ends of the picture
-const AXES = ["lever.x", "lever.y"];
+export const AXES = ["lever.x", "lever.y"];
 
 /** The edit that sets values of a lever where one is. */
 export const leverEdits = (bench, id, values) => [{ edit: "set_values", parts: [id], values, frame: bench.at }];

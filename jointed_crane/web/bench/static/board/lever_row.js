@@ -2,12 +2,9 @@
 
 import { svg } from "../drawing.js";
 import { mountField, nameInput, smallButton, tickedWords } from "../card/fields.js";
-import { freshId } from "../fresh_id.js";
-import { leverEdits, leverPicture } from "./lever_picture.js";
-import { channelWords, makeLinkRows } from "./link_rows.js";
-import { targets } from "./targets.js";
-
-const AXES = ["lever.x", "lever.y"];
+import { AXES, leverEdits, leverPicture } from "./lever_picture.js";
+import { makeLinkRows } from "./link_rows.js";
+import { linkable, linkForm } from "./linking.js";
 
 /** What gives the element of a lever; `state` says which one is open, `redraw` draws the board anew. */
 export function makeLeverRow(bench, previewer, template, draws, state, redraw) {
@@ -99,22 +96,16 @@ export function makeLeverRow(bench, previewer, template, draws, state, redraw) {
 
   /** Has the parts picked besides the lever driven on a channel. */
   function driving(id) {
-    const holder = document.createElement("div");
-    holder.className = "mt-1.5 flex items-center gap-1";
-    const choice = document.createElement("select");
-    choice.className = "h-6 min-w-0 grow rounded-md border border-line bg-card px-1 text-small";
-    choice.setAttribute("aria-label", `What ${bench.part(id).name} is to drive`);
-    for (const target of targets(bench, id)) choice.append(new Option(channelWords(bench, target.part, target.onto), JSON.stringify(target)));
-    const channels = bench.part(id).lever.axes.map((_, index) => AXES[index]);
-    const add = (channel) => () => {
-      const { part, onto } = JSON.parse(choice.value);
-      return bench.keep([{ edit: "link", part, link: { id: freshId(), source: id, channel, onto, amount: bench.channel(onto).unit ? 30 : 0.5 } }]);
-    };
-    const buttons = channels.map((channel, index) => smallButton(channels.length > 1 ? ["Across", "Up"][index] : "Drive", `${bench.part(id).name} drives that channel of it`, add(channel)));
-    const words = document.createElement("p");
-    words.className = "text-small text-mute";
-    words.textContent = "Pick the parts it is to drive.";
-    holder.append(...(choice.length ? [choice, ...buttons] : [words]));
-    return holder;
+    const { name, lever } = bench.part(id);
+    const others = bench.picked.filter((other) => other !== id && bench.part(other).kind !== "lever");
+    return linkForm(bench, {
+      sources: lever.axes.map((_, index) => ({ part: id, channel: AXES[index] })),
+      targets: others.flatMap((other) => linkable(bench, other)),
+      drives: `What of ${name} drives`,
+      driven: `What ${name} is to drive`,
+      act: `${name} drives that channel of it`,
+      hint: "Pick the parts it is to drive.",
+      amount: (channel) => (bench.channel(channel).unit ? 30 : 0.5),
+    });
   }
 }

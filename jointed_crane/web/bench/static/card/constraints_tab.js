@@ -5,6 +5,7 @@ import { mountField, nameInput, smallButton, ticked, tickedWords } from "./field
 import { goalChoice } from "./goal_choice.js";
 import { referringTo } from "../goals.js";
 import { makeLinkRows } from "../board/link_rows.js";
+import { linkable, linkForm } from "../board/linking.js";
 import { makeChanges } from "./changes.js";
 import { ruleFields } from "./rule_fields.js";
 
@@ -105,16 +106,30 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
     return [words, field];
   }
 
+  /** Has the part driven by another one that is picked too. */
+  function drivenBy() {
+    const { name } = part();
+    return linkForm(bench, {
+      sources: bench.picked.slice(0, -1).flatMap((other) => linkable(bench, other)),
+      targets: linkable(bench, bench.lead),
+      drives: `What drives ${name}`,
+      driven: `What of ${name} is driven`,
+      act: `That channel drives ${name}`,
+      hint: "To have a channel of another part drive it, pick that part too, this one last.",
+    });
+  }
+
   /** The list is made anew when a constraint changes; while a number is dragged only the fields are. */
   function draw() {
     if (!bench.lead) return;
-    const now = JSON.stringify([bench.lead, open, part().constraints, part().links, bench.version]);
+    const now = JSON.stringify([bench.picked, open, part().constraints, part().links, bench.version]);
     if (now !== drawn && !isHeld()) {
       drawn = now;
       fields = [];
       find("list").replaceChildren(...part().constraints.map(row));
       const linkRow = makeLinkRows(bench, previewer, find("field"), fields);
       find("links").replaceChildren(...part().links.map((link) => linkRow(bench.lead, link, false)));
+      find("driving").replaceChildren(drivenBy());
       const referring = referringTo(bench, [bench.lead]);
       find("goal-of").textContent = referring.length ? `Goal of ${referring.join(", ")}.` : "";
       find("none").hidden = part().constraints.length + part().links.length > 0 || referring.length > 0;

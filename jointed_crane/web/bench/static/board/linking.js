@@ -1,0 +1,58 @@
+// Links made by hand: which channels of a part may drive and be driven, and the choices that join two of them.
+
+import { smallButton } from "../card/fields.js";
+import { freshId } from "../fresh_id.js";
+import { AXES } from "./lever_picture.js";
+import { channelWords } from "./link_rows.js";
+
+const MOST_NODES = 60; // more would make a list that nobody reads
+/** What a new link adds for each unit, by whether what is driven has one. */
+const IN_UNITS = { deg: 1, px: 1, "": 0.5 };
+
+/** The channels of a part that may drive others and be driven by them. */
+export function linkable(bench, id) {
+  const { lever, constraints } = bench.part(id);
+  const axes = (lever?.axes ?? []).map((_, index) => AXES[index]);
+  const own = Object.values(bench.channels).filter(({ name, is_deep: isDeep, is_of_shape: isOfShape }) => !isDeep && !isOfShape && !name.startsWith("lever.") && !name.endsWith(".z") || name === "turn.z" || name === "spin.z");
+  const numbers = constraints.flatMap((one) => bench.numbersOf(one).map((number) => `constraint.${one.id}.${number}`));
+  return [...axes, ...own.map(({ name }) => name), ...ofShape(bench, id), ...numbers].map((channel) => ({ part: id, channel }));
+}
+
+/** The channels of a part's shape: its paint, its sides and radii, and the points of its nodes. */
+function ofShape(bench, id) {
+  const shape = bench.drawingOf(id)?.shape;
+  if (!shape) return [];
+  const { fill, stroke } = shape.paint;
+  const paint = [...(fill ? ["r", "g", "b"].map((letter) => `fill.${letter}`) : []), ...(stroke ? ["stroke.r", "stroke.g", "stroke.b", "stroke.width"] : [])];
+  const nodes = shape.form === "path" ? shape.contours.flat().slice(0, MOST_NODES).flatMap((_, number) => [`node.${number}.x`, `node.${number}.y`]) : [];
+  return [...paint, ...bench.formNumbers[shape.form], ...nodes];
+}
+
+/** Two choices and a button that joins them; where there is nothing to choose, a hint. */
+export function linkForm(bench, { sources, targets, drives, driven, act, hint, amount }) {
+  const holder = document.createElement("div");
+  holder.className = "mt-1.5 flex flex-wrap items-center gap-1";
+  if (!sources.length || !targets.length) {
+    holder.className = "mt-1.5 text-small text-mute";
+    holder.textContent = hint;
+    return holder;
+  }
+  const choices = [[sources, drives, "basis-40"], [targets, driven, "basis-20"]].map(([ends, words, basis]) => {
+    const choice = document.createElement("select");
+    choice.className = `h-6 min-w-0 grow ${basis} rounded-md border border-line bg-card px-1 text-small`;
+    choice.setAttribute("aria-label", words);
+    for (const end of ends) choice.append(new Option(channelWords(bench, end.part, end.channel), JSON.stringify(end)));
+    return choice;
+  });
+  const join = () => {
+    const [source, target] = choices.map(({ value }) => JSON.parse(value));
+    const step = amount?.(target.channel) ?? IN_UNITS[bench.channel(target.channel).unit] ?? 1;
+    return bench.keep([{ edit: "link", part: target.part, link: { id: freshId(), source: source.part, channel: source.channel, onto: target.channel, amount: step } }]);
+  };
+  const between = document.createElement("span");
+  between.className = "text-small text-mute";
+  between.textContent = "drives";
+  const [from, to] = choices;
+  holder.append(...(sources.length > 1 ? [from] : []), between, to, smallButton("Link", act, join));
+  return holder;
+}
