@@ -1,4 +1,4 @@
-"""The command line: serve, demo, import, send, pose, scenes."""
+"""The command line: serve, demo, import, track, send, pose, scenes."""
 
 from __future__ import annotations
 
@@ -232,6 +232,29 @@ def bring_in(files: tuple[Path, ...], name: str, data: str | None) -> None:
     for note in artwork.notes:
         click.echo(note, err=True)
     click.echo(f"Brought {count} parts into {kept.scene.name}.")
+
+
+@main.command()
+@click.argument("files", nargs=-1, required=True, metavar="FILE...", type=click.Path(path_type=Path))
+@click.option("--into", "name", required=True, metavar="NAME", help="The scene that they come into.")
+@_data
+def track(files: tuple[Path, ...], name: str, data: str | None) -> None:
+    """Bring followed points into a scene, each a helper with keys: CSV tables of frame, x and y in px on the stage.
+
+    Either all files come in or none does.
+    """
+    from jointed_crane.core.edits.tracks import BringTrack
+    from jointed_crane.reading.foreign_file import ForeignFile
+    from jointed_crane.reading.reader import Reader
+    from jointed_crane.store.library import new_id
+
+    kept, _ = _found(name, data)
+    reader, job = Reader("fork"), "jointed_crane.reading.jobs:track"
+    foreign = [ForeignFile(_bytes(file), file.name) for file in files]
+    found = [reader.read(job, file, meanwhile=_load_library) for file in foreign]
+    edits = [BringTrack(new_id(), one.name, one.points) for one in found]
+    _library(data).scenes.keep(kept.scene.id, kept.version, edits)
+    click.echo(f"Brought {len(edits)} {'track' if len(edits) == 1 else 'tracks'} into {name}.")
 
 
 def _load_library() -> None:

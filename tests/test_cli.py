@@ -52,6 +52,25 @@ class CommandLineTests(unittest.TestCase):
         self.run_command("import", self.folder / "missing.svg", "--into", "Quay", status=1)
         self.assertIn("shelf is empty", self.run_command("scenes").stdout)
 
+    def test_tracks_come_in_together_as_helpers_with_keys_or_not_at_all(self):
+        self.run_command("import", ART / "heron.svg", "--into", "Heron")
+        (self.folder / "hand.csv").write_text("frame,x,y\n0,10,20\n6,40,35.5\n")
+        (self.folder / "foot.csv").write_text("frame;y;x\n0;1,5;2\n")
+        (self.folder / "wrong.csv").write_text("frame,x,y\n0,here,20\n")
+        refused = self.run_command(
+            "track", self.folder / "hand.csv", self.folder / "wrong.csv", "--into", "Heron", status=1
+        )
+        self.assertIn("wrong.csv", refused.stderr)
+        result = self.run_command("track", self.folder / "hand.csv", self.folder / "foot.csv", "--into", "Heron")
+        self.assertEqual(result.stdout, "Brought 2 tracks into Heron.\n")
+        scene = Library(self.data).scenes.load(Library(self.data).shelf.find("Heron").id).scene
+        hand, foot = scene.parts[-2:]
+        self.assertEqual((hand.name, hand.kind, foot.name), ("hand", "helper", "foot"))
+        pose = evaluate(scene, [0.0, 3.0, 6.0])
+        np.testing.assert_allclose(pose.pivot[-2, :, :2], ((10, 20), (25, 27.75), (40, 35.5)), rtol=0, atol=1e-9)
+        np.testing.assert_allclose(pose.pivot[-1, 0, :2], (2, 1.5), rtol=0, atol=1e-9)
+        self.run_command("track", self.folder / "hand.csv", "--into", "Nobody", status=1)
+
     def test_send_svg_and_zip(self):
         self.run_command("import", ART / "heron.svg", "--into", "Heron")
         for form, start in (("svg", b"<?xml"), ("zip", b"PK")):
