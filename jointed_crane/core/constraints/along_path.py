@@ -22,7 +22,7 @@ def placed_along(placed: Placed, points: Floats, directions: Floats, turns: bool
     goes = length > 0
     with np.errstate(divide="ignore", invalid="ignore"):
         right = np.where(goes, square_to(directions) / length, 0.0)
-    after = placed.moved(by * placed.towards(points + numbers["beside"] * right))
+    after = placed.moved_to(points + numbers["beside"] * right, by)
     if not turns:
         return after
     turn = shortest(angle_of(directions) + np.deg2rad(numbers["turn"]) - placed.heading)

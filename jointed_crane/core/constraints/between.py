@@ -32,7 +32,7 @@ def placed_between(placed: Placed, goals: Floats, weights: Floats, by: Floats) -
     by : array, the weight of the constraint
     """
     mean = (weights[:, None] * goals).sum(axis=0)
-    return placed.moved(np.where(weights.any(axis=0), by, 0.0) * placed.towards(mean))
+    return placed.moved_to(mean, np.where(weights.any(axis=0), by, 0.0))
 
 
 def turned_between(placed: Placed, turns: Floats, is_shortest: bool, weights: Floats, by: Floats) -> Placed:

@@ -20,7 +20,7 @@ def following_position(placed: Placed, goal: Floats, linear: Floats, offset: Pai
     by : array, the weight of the constraint
     """
     there = goal + linear[:, 0] * offset[0] + linear[:, 1] * offset[1]
-    return placed.moved(by * placed.towards(there))
+    return placed.moved_to(there, by)
 
 
 def following_turn(placed: Placed, linear: Floats, offset: Floats, by: Floats) -> Placed:

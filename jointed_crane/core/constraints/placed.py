@@ -14,6 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.geometry.fields import (
+    IDENTITY,
     Column,
     Entry,
     Matrix,
@@ -70,6 +71,11 @@ class Placed:
         """The parts elsewhere: by px on the stage, shape (2, parts, frames)."""
         return replace(self, place=[self.place[0] + by[0], self.place[1] + by[1], self.place[2]])
 
+    def moved_to(self, points: Floats, by: Floats) -> Placed:
+        """The parts with their pivots a share of the way to points on the stage, px, shape (2, parts, frames)."""
+        x, y, z = self.place
+        return replace(self, place=[x + by * (points[0] - x), y + by * (points[1] - y), z])
+
     def turned_by(self, angle: Floats) -> Placed:
         """The parts turned about their pivots, radians."""
         return replace(self, linear=product(rotation(2, angle), self.linear), turned=self.turned + angle)
@@ -77,7 +83,9 @@ class Placed:
     def scaled(self, x: Floats, y: Floats) -> Placed:
         """The parts scaled along the axes of their art about their pivots."""
         art: Matrix = [[row[0] * x, row[1] * y, row[2]] for row in self.art]
-        return replace(self, linear=product(art, [list(column) for column in zip(*self.spin, strict=True)]))
+        if self.spin is not IDENTITY:
+            art = product(art, [list(column) for column in zip(*self.spin, strict=True)])
+        return replace(self, linear=art)
 
     @cached_property
     def art(self) -> Matrix:
@@ -100,18 +108,15 @@ class Placed:
         (a, c, _), (b, d, _), _ = self.art
         return np.sqrt(a * a + b * b), np.sqrt(c * c + d * d)
 
-    def along(self, direction: Sequence[Entry]) -> Floats:
-        """A direction of the art, three entries, as it lies on the stage, px, shape (2, parts, frames)."""
-        return _in_plane(applied(self.art, list(direction)))
+    def along(self, direction: Sequence[Entry]) -> tuple[Entry, Entry]:
+        """A direction of the art, three entries, as it lies on the stage, px, x and y."""
+        x, y, _ = applied(self.art, list(direction))
+        return x, y
 
     def carried(self, point: Sequence[Entry]) -> Floats:
         """Where a point of the art, three entries, lies on the stage, px, shape (2, parts, frames)."""
         about = applied(self.art, list(point))
         return _in_plane([plus(*pair) for pair in zip(self.origin, about, strict=True)])
-
-    def towards(self, points: Floats) -> Floats:
-        """From the pivots to points on the stage, px, shape (2, parts, frames)."""
-        return np.stack([points[0] - self.place[0], points[1] - self.place[1]])
 
 
 def _in_plane(column: Column) -> Floats:

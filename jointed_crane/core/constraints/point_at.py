@@ -8,7 +8,7 @@ import numpy as np
 
 from jointed_crane.core.constraints.placed import Floats, Placed
 from jointed_crane.core.geometry.fields import Entry
-from jointed_crane.core.geometry.plane import angle_of, shortest
+from jointed_crane.core.geometry.plane import shortest
 
 
 def pointed(placed: Placed, own: Sequence[Entry], goal: Floats, offset: Floats, by: Floats) -> Placed:
@@ -21,7 +21,8 @@ def pointed(placed: Placed, own: Sequence[Entry], goal: Floats, offset: Floats, 
     goal : array, shape (2, parts, frames), px
     offset, by : arrays, radians beyond the goal's direction; the weight of the constraint
     """
-    now, towards = placed.along(own), placed.towards(goal)
-    turn = shortest(angle_of(towards) + offset - angle_of(now))
-    has_direction = towards.any(axis=0) & now.any(axis=0)
-    return placed.turned_by(np.where(has_direction, by * turn, 0.0))
+    own_x, own_y = placed.along(own)
+    x, y = goal[0] - placed.place[0], goal[1] - placed.place[1]
+    turn = shortest(np.arctan2(y, x) + offset - np.arctan2(own_y, own_x))
+    has_none = ((x == 0) & (y == 0)) | ((own_x == 0) & (own_y == 0))
+    return placed.turned_by(np.where(has_none, 0.0, by * turn))

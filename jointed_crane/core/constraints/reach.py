@@ -10,7 +10,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -271,15 +270,16 @@ def _two_bones(chain: ChainPose, goal: Floats, bends: Floats) -> Floats:
     above, towards = chain.above[0].reshape(2, 2, -1), (goal - chain.begins).reshape(2, -1)
     first, second = (applied(*pair).reshape(2, -1) for pair in zip(chain.linear, chain.carried, strict=True))
     bends = bends.reshape(-1)
-    start = np.empty((2, towards.shape[1]))
+    bones, shape = (first, above, second, towards, bends), goal.shape[1:]
     even = _is_even(above)
-    at: Any = ... if even.all() else even
-    if even.any():
-        start[:, at] = even_bones(first[:, at], above[:, :, at], second[:, at], towards[:, at], bends[at])
-    at = ~even if even.any() else ...
-    if not even.all():
-        start[:, at] = uneven_bones(first[:, at], above[:, :, at], second[:, at], towards[:, at], bends[at])
-    return start.reshape(2, *goal.shape[1:])
+    if even.all():
+        return even_bones(*bones).reshape(2, *shape)
+    if not even.any():
+        return uneven_bones(*bones).reshape(2, *shape)
+    start = np.empty((2, len(even)))
+    for at, solve in ((even, even_bones), (~even, uneven_bones)):
+        start[:, at] = solve(*(of[..., at] for of in bones))
+    return start.reshape(2, *shape)
 
 
 def _is_even(linear: Floats) -> npt.NDArray[np.bool_]:

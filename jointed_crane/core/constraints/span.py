@@ -12,7 +12,9 @@ from jointed_crane.core.geometry.fields import Entry, Matrix, product, rotation
 from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
 
 
-def spanned(placed: Placed, points: Sequence[Sequence[Entry]], goals: Floats, numbers: dict[str, Floats]) -> Placed:
+def spanned(
+    placed: Placed, points: Sequence[Sequence[Entry]], goals: Sequence[Floats], numbers: dict[str, Floats]
+) -> Placed:
     """The parts with their first point on the first goal and their second on the second, within their ranges.
 
     Along the line between the points the part is scaled by k, within "shortest" and "longest"; across it by k to the
@@ -23,7 +25,7 @@ def spanned(placed: Placed, points: Sequence[Sequence[Entry]], goals: Floats, nu
     Parameters
     ----------
     points : two points of three entries, px in art space
-    goals : array, shape (2, 2, parts, frames), two points in the plane, px
+    goals : two arrays, shape (2, parts, frames), px
     numbers : arrays by name
     """
     first, second = (placed.carried(point) for point in points)

@@ -81,20 +81,21 @@ def uneven_bones(first: Floats, above: Floats, second: Floats, towards: Floats, 
     bends : array, shape (points,), 1 where the joint lies clockwise of the line to the goal, else -1
     """
     x, y = above[:, 0], above[:, 1]
-    sign = np.where(cross(x, y) < 0, -1.0, 1.0)
+    sense = cross(x, y)
+    sign = np.where(sense < 0, -1.0, 1.0)
     # Where the second bone points for M to carry it along the first one.
     straight = np.stack([cross(first, y), cross(x, first)]) * sign
     size = length_of(straight)
     unit = straight / size
     if not size.all():
         unit[:, size == 0] = np.array([[1.0], [0.0]])
-    unit *= length_of(second)
+    length = length_of(second)
+    share = length * np.abs(sense) / size  # M carries what points straight on to |det M| a
+    if not size.all():
+        share[size == 0] = 0.0
     sense = -bends * sign
-    along, across = applied(above, unit), sense * (unit[0] * y - unit[1] * x)
+    across = sense * length * (unit[0] * y - unit[1] * x)
     square = dot(first, first)
-    share = dot(along, first) / square
-    if not square.all():
-        share[square == 0] = 0.0
     skew, pull = dot(first, across), share * square
     difference, mean = dot(across, across) - share * pull, square + share * pull
     distance = _Distance(skew, pull, difference / 2, share * skew, mean + difference / 2, dot(towards, towards))
@@ -177,7 +178,7 @@ def _found(distance: _Distance) -> Floats:
     sought = np.zeros(len(is_out))
     for points, find in ((np.flatnonzero(is_out & is_bent), _farthest), (np.flatnonzero(~is_out), _met)):
         if len(points):
-            sought[points] = find(distance.at(points), squares[:, points])
+            sought[points] = find(distance.at(points), squares.take(points, axis=1))
     return sought
 
 
@@ -189,17 +190,27 @@ def _met(distance: _Distance, squares: Floats) -> Floats:
     if is_before.any():
         before = np.where(is_near & (farthest > _PLACES), _PLACES, -1).max(axis=0)
         begin = np.where(is_before, before, begin)
+    sign = np.where(is_before, -1.0, 1.0)
+    never, met = np.flatnonzero(begin < 0), np.flatnonzero(begin >= 0)
+    if not len(never):
+        return _crossed(distance, squares, begin, sign)
     sought = np.empty(len(begin))
-    never = np.flatnonzero(begin < 0)
-    if len(never):
-        sought[never] = _extreme(distance.at(never), squares[:, never], squares[:, never].argmin(axis=0), 1.0)
-    met = np.flatnonzero(begin >= 0)
+    nearest = squares.take(never, axis=1)
+    sought[never] = _extreme(distance.at(never), nearest, nearest.argmin(axis=0), 1.0)
     if len(met):
-        low, high, distance = begin[met], begin[met] + 1, distance.at(met)
-        start = _crossing(low, squares[:, met] - distance.wanted)
-        sign = np.where(is_before[met], -1.0, 1.0)
-        sought[met] = _rising(distance, _Distance.missing, sign, _SOUGHT[low], _SOUGHT[high], _between_looks(start))
+        sought[met] = _crossed(distance.at(met), squares.take(met, axis=1), begin[met], sign[met])
     return sought
+
+
+def _crossed(distance: _Distance, squares: Floats, look: Places, sign: Floats) -> Floats:
+    """The bend between a look and the next at which the end is as far as wanted."""
+    middle, at, slope, curve = _parabola(look, squares)
+    at -= distance.wanted
+    root = np.sqrt(np.maximum(slope * slope - 2 * curve * at, 0.0))
+    against = -slope - np.copysign(root, slope)
+    here, there = middle + 2 * at / against, middle + against / curve
+    start = np.where((here >= look) & (here <= look + 1), here, there)
+    return _rising(distance, _Distance.missing, sign, _SOUGHT[look], _SOUGHT[look + 1], _between_looks(start))
 
 
 def _farthest(distance: _Distance, squares: Floats) -> Floats:
@@ -233,16 +244,6 @@ def _parabola(look: Places, squares: Floats) -> tuple[Floats, Floats, Floats, Fl
     flat = middle * squares.shape[1] + np.arange(squares.shape[1])
     before, at, after = (squares.reshape(-1).take(flat + by * squares.shape[1]) for by in (-1, 0, 1))
     return middle.astype(np.float64), at, (after - before) / 2, before - 2 * at + after
-
-
-def _crossing(look: Places, values: Floats) -> Floats:
-    """About where values change their sign between a look and the next, shape (points,)."""
-    middle, at, slope, curve = _parabola(look, values)
-    root = np.sqrt(np.maximum(slope * slope - 2 * curve * at, 0.0))
-    by = -2 * at / (slope + np.copysign(root, slope))
-    other = -(slope + np.copysign(root, slope)) / curve
-    is_within = (middle + by >= look) & (middle + by <= look + 1)
-    return middle + np.where(is_within, by, other)
 
 
 def _between_looks(place: Floats) -> Floats:

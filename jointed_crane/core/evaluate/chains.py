@@ -93,7 +93,9 @@ class Chains:
         frames).
         """
         linear, origin = self.moment.matrices(world.linear, above), self.moment.columns(world.origin, above)
-        linear[:, :, above < 0], origin[:, above < 0] = np.eye(2)[..., None, None], 0.0
+        on_stage = above < 0
+        if on_stage.any():
+            linear[:, :, on_stage], origin[:, on_stage] = np.eye(2)[..., None, None], 0.0
         return linear, origin
 
     def _pose(self, group: Reaching, local: Local) -> ChainPose:
@@ -153,13 +155,16 @@ class Chains:
         """Parts of a wave in their parents, with the joints among them turned and stretched; `bent` tells which of the
         plan's bent rows these are, and `here` where in the wave.
         """
+        if bent.start == bent.stop and not self.loosened:
+            return own
         shape = (wave.rows.stop - wave.rows.start, self.moment.frame_count)
         if bent.start < bent.stop:
             turn = rotation(2, self.turns[bent])
             stretch = self._matrices(self.stretches, self.moment.plan.rules.bent[bent])
             own = _changed(own, here, turn, stretch, turn, shape)
-        rows = np.array(sorted(row for row in self.loosened if wave.rows.start <= row < wave.rows.stop), dtype=np.intp)
-        if len(rows):
+        loose = sorted(row for row in self.loosened if wave.rows.start <= row < wave.rows.stop)
+        if loose:
+            rows = np.array(loose, dtype=np.intp)
             loosened = self._matrices(self.loosened, rows)
             own = _changed(own, rows - wave.rows.start, loosened, IDENTITY, IDENTITY, shape)
         return own

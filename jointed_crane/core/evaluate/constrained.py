@@ -106,7 +106,7 @@ class Rules:
         weight = numbers["weight"]
         if isinstance(first, Carry):
             return self._carried(group, placed, weight, world)
-        points = np.array([self.moment.points(each, world) for each in goals])
+        points = [self.moment.points(each, world) for each in goals]
         if isinstance(first, Between):
             return self._between(group, placed, points, numbers, world)
         if isinstance(first, PointAt):
@@ -122,11 +122,11 @@ class Rules:
         return self._stay_above(group, placed, points, numbers)
 
     def _between(
-        self, group: Ruled, placed: Placed, points: Floats, numbers: dict[str, Floats], world: World
+        self, group: Ruled, placed: Placed, points: Sequence[Floats], numbers: dict[str, Floats], world: World
     ) -> Placed:
         rule = cast(Between, group.constraints[0])
         weights, by = weights_of_goals(numbers, len(points)), numbers["weight"]
-        placed = placed_between(placed, points, weights, by)
+        placed = placed_between(placed, np.stack(points), weights, by)
         if rule.turns or rule.scales:
             goals = self.moment.plan.terms_of(group).goals
             linears = np.stack([self.moment.linears(each, world) for each in goals], axis=2)
@@ -192,7 +192,7 @@ class Rules:
             linear, origin = self.moment.matrices(world.linear, row, 3), self.moment.columns(world.origin, row, 3)
             yield Carrier(column, np.moveaxis(linear, -1, 0), origin.T)
 
-    def _stay_above(self, group: Ruled, placed: Placed, points: Floats, numbers: dict[str, Floats]) -> Placed:
+    def _stay_above(self, group: Ruled, placed: Placed, points: Sequence[Floats], numbers: dict[str, Floats]) -> Placed:
         direction = np.deg2rad(numbers["direction"])
         if len(points) == 2:
             direction = angle_of(points[1] - points[0])

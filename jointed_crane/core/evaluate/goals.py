@@ -64,6 +64,8 @@ class Moment:
 
     def points(self, goals: GoalRows, world: World) -> Floats:
         """Where goals lie on the stage, px, shape (2, goals, frames)."""
+        if len(goals.pivots) == len(goals.rows):
+            return self.columns(world.place, goals.rows)
         found = np.empty((2, len(goals.rows), self.frame_count))
         for axis in range(2):
             if len(goals.pivots):
@@ -83,7 +85,8 @@ class Moment:
         own.
         """
         found = self.matrices(world.linear, goals.rows)
-        found[:, :, goals.marks] = np.eye(2)[..., None, None]
+        if len(goals.marks):
+            found[:, :, goals.marks] = np.eye(2)[..., None, None]
         return found
 
     def whole_turns(self, goals: Sequence[Goal]) -> Floats:
@@ -110,12 +113,18 @@ class Moment:
         """Some rows of a column over the frames, by default in the plane, shape (size, *rows, frames)."""
         found = np.empty((size, *rows.shape, self.frame_count))
         for axis in range(size):
-            found[axis] = self.of(column[axis], rows)
+            self._put(found[axis], column[axis], rows)
         return found
 
     def matrices(self, matrix: Matrix, rows: Rows, size: int = 2) -> Floats:
         """Some rows of a matrix over the frames, by default in the plane, shape (size, size, *rows, frames)."""
         found = np.empty((size, size, *rows.shape, self.frame_count))
         for i, j in np.ndindex(size, size):
-            found[i, j] = self.of(matrix[i][j], rows)
+            self._put(found[i, j], matrix[i][j], rows)
         return found
+
+    def _put(self, found: Floats, value: Entry, rows: Rows) -> None:
+        if isinstance(value, float) or len(value) == 1 or value.shape[1] < self.frame_count:
+            found[:] = self.of(value, rows)
+        else:
+            value.take(rows, axis=0, out=found, mode="wrap")  # -1 is the last row, to be written over
