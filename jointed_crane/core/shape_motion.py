@@ -39,6 +39,7 @@ FORMS: dict[str, dict[str, tuple[str, int | None]]] = {
 _SIDES = {"": "point", "in.": "handle_in", "out.": "handle_out"}
 #: A shape that shrinks keeps so much of its size, px.
 _SMALLEST = 1e-3
+_LEAST = {"form.corner": 0.0, "form.rx": _SMALLEST, "form.ry": _SMALLEST, "form.radius": _SMALLEST}
 
 
 def shape_channels(part: Part) -> tuple[str, ...]:
@@ -93,20 +94,25 @@ def reshaped(shape: Shape, by: Mapping[str, float]) -> Shape:
     collapses.
     """
     fields: dict[str, Any] = {"paint": _painted(shape.paint, by)}
-    for name, (field, place) in FORMS[shape.form].items():
-        if name in by:
-            held = fields.get(field, getattr(shape, field))
-            fields[field] = _with(held, place, _at(held, place) + by[name])
-    for field in ("radii", "radius", "corner"):
-        if field in fields:
-            least = 0.0 if field == "corner" else _SMALLEST
-            fields[field] = _least(fields[field], least)
-    if "box" in fields:
-        left, top, right, bottom = fields["box"]
-        fields["box"] = (left, top, max(right, left + _SMALLEST), max(bottom, top + _SMALLEST))
+    for name, number in (form_numbers(shape, by) if any(name in by for name in FORMS[shape.form]) else {}).items():
+        field, place = FORMS[shape.form][name]
+        fields[field] = _with(fields.get(field, getattr(shape, field)), place, float(number))
     if isinstance(shape, PenPath):
         fields["contours"] = _moved(shape.contours, by)
     return replace(shape, **fields)
+
+
+def form_numbers(shape: Shape, by: Mapping[str, Any]) -> dict[str, Any]:
+    """The numbers of a shape's form by channel, some of them larger by numbers or by whole arrays; none collapses."""
+    held = {name: _at(getattr(shape, field), place) for name, (field, place) in FORMS[shape.form].items()}
+    found = {name: number + by.get(name, 0.0) for name, number in held.items()}
+    for name in found:
+        low = {"form.right": "form.left", "form.bottom": "form.top"}.get(name)
+        if low is not None:
+            found[name] = np.maximum(found[name], found[low] + _SMALLEST)
+        elif name in _LEAST:
+            found[name] = np.maximum(found[name], _LEAST[name])
+    return found
 
 
 @dataclass(frozen=True)
@@ -202,7 +208,3 @@ def _at(held: Any, place: int | None) -> float:
 
 def _with(held: Any, place: int | None, number: float) -> Any:
     return number if place is None else (*held[:place], number, *held[place + 1 :])
-
-
-def _least(held: Any, least: float) -> Any:
-    return tuple(max(number, least) for number in held) if isinstance(held, tuple) else max(held, least)

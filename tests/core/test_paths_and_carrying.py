@@ -19,7 +19,8 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shape_art import path_data, shape_drawing
-from jointed_crane.core.shapes import Ellipse, Node, Paint, PenPath, Rectangle
+from jointed_crane.core.shape_motion import numbers_of_shape, shape_at
+from jointed_crane.core.shapes import Ellipse, Node, Paint, PenPath, Polygon, Rectangle
 from tests.constrained_rigs import arm, constrained, helper, moving
 from tests.strategies import edit_for, examples, random_scene, seeds
 
@@ -110,6 +111,31 @@ class PathTests(unittest.TestCase):
         scene = on_path(BEND, [1.0, 1.0])
         course = scene.part("course").with_channel("node.2.y", Channel((Key(0.0, 0.0, "straight"), Key(1.0, 44.0))))
         np.testing.assert_allclose(places(scene.with_parts([course]), [1.0]), [(330.0, 64.0)], rtol=0, atol=1e-9)
+
+    @given(seeds)
+    @examples(12)
+    def test_what_runs_on_a_shape_that_moves_is_where_it_would_be_on_the_shape_as_it_is_drawn(self, seed):
+        random = np.random.default_rng(seed)
+        corner = float(random.choice([0.0, 9.0]))
+        shapes = (
+            BEND, ROUND, Rectangle((-20.0, 5.0, 90.0, 60.0), corner, INK), Polygon((40.0, 30.0), 50.0, 6, 15.0, INK),
+            PenPath(((Node((0.0, 0.0)), Node((90.0, 10.0)), Node((60.0, 80.0))),), paint=INK),
+        )  # fmt: skip
+        shape = shapes[seed % len(shapes)]
+        names = [name for name in numbers_of_shape(shape) if name.startswith(("form.", "node."))]
+        scene = on_path(shape, [0.1, 0.35, 0.62, 0.9])
+        course = scene.part("course")
+        for name in random.choice(names, min(4, len(names)), replace=False):
+            values = random.normal(size=4) * 60.0
+            keys = tuple(Key(float(frame), float(value), "straight") for frame, value in enumerate(values))
+            course = course.with_channel(str(name), Channel(keys))
+        scene = scene.with_parts([course])
+        found = places(scene, np.arange(4.0))
+        for frame in range(4):
+            drawn = shape_at(course, 0, float(frame))
+            still = replace(course, channels={}, drawings=(replace(course.drawings[0], shape=drawn),))
+            wanted = places(scene.with_parts([still]), [float(frame)])
+            np.testing.assert_allclose(found[frame], wanted[0], rtol=0, atol=0.01)
 
     def test_a_path_of_no_length_and_one_that_is_gone_give_numbers(self):
         for world in ({"scale.x": 0.0}, {"scale.x": 0.0, "scale.y": 0.0}):

@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from types import MappingProxyType
 
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.channels import NODE_CHANNEL
 from jointed_crane.core.geometry.arc_length import Way, pieces_of
 from jointed_crane.core.scene import Drawing, Part
-from jointed_crane.core.shape_motion import Moving, moving, reshaped
-from jointed_crane.core.shapes import Ellipse, PenPath, Shape, contours_of, is_closed, sides
+from jointed_crane.core.shape_motion import form_numbers, moving, numbers_of_shape, reshaped
+from jointed_crane.core.shapes import PenPath, Polygon, Rectangle, Shape, Text, contours_of, is_closed, sides
 
 Floats = npt.NDArray[np.float64]
+
+#: A curve that moves is cut into no fewer pieces than this, at all frames alike: it may come to bend more than it does.
+_MOVING_PIECES = 16
 
 
 @dataclass(frozen=True)
@@ -63,11 +67,12 @@ def path_of(
     curves, pieces, closed = _drawn(drawing, contour)
     if not len(curves):
         return None
-    controls = curves[None]
-    motion = moving(part, frames, added) if drawing.shape is not None else None
-    if motion is not None and drawing.shape is not None:
-        controls = controls + _moved(drawing.shape, contour, motion)
-    return Path(controls, pieces, closed)
+    shape = drawing.shape
+    motion = moving(part, frames, added) if shape is not None else None
+    if shape is None or motion is None:
+        return Path(curves[None], pieces, closed)
+    offsets = dict(zip(motion.names, motion.offsets, strict=True))
+    return Path(_moved(shape, contour, offsets) - np.array(drawing.registration), max(pieces, _MOVING_PIECES), closed)
 
 
 @lru_cache(maxsize=256)
@@ -90,17 +95,59 @@ def _sides_of(shape: Shape, contour: int) -> Floats:
     return sides(contours[contour], is_closed(shape)) if contour < len(contours) else np.empty((0, 4, 2))
 
 
-def _moved(shape: Shape, contour: int, motion: Moving) -> Floats:
-    """How far a shape that moves carries the control points of a contour, shape (frames, curves, 4, 2)."""
-    rest = _sides_of(shape, contour)
-    if isinstance(shape, PenPath | Ellipse):  # they follow each of their numbers in proportion
-        rates = [_sides_of(reshaped(shape, {name: 1.0}), contour) - rest for name in motion.names]
-        found: Floats = np.einsum("nf,nckx->fckx", motion.offsets, np.array(rates))
-        return found
-    different, back = np.unique(motion.offsets, axis=1, return_inverse=True)
-    made = [_sides_of(reshaped(shape, _named(motion, column)), contour) - rest for column in different.T]
-    return np.array(made)[back.reshape(-1)]
+def _moved(shape: Shape, contour: int, offsets: Mapping[str, Floats]) -> Floats:
+    """The control points of a contour whose shape's numbers are larger by so much, each of shape (frames,); shape
+    (frames, curves, 4, 2). Each form follows its numbers in proportion, a polygon the sine and cosine of its angle.
+    """
+    if isinstance(shape, PenPath):
+        shape = _with_handles(shape, offsets)
+        known = numbers_of_shape(shape)
+        return _in_proportion(shape, contour, {name: by for name, by in offsets.items() if name in known})
+    if isinstance(shape, Text):
+        return _sides_of(shape, contour)[None]
+    numbers = form_numbers(shape, offsets)
+    if isinstance(shape, Polygon):
+        unit = _sides_of(Polygon((0.0, 0.0), 1.0, shape.corners), contour)
+        square = np.stack([-unit[..., 1], unit[..., 0]], axis=-1)
+        cx, cy, radius, angle = (np.atleast_1d(numbers[f"form.{name}"]) for name in ("cx", "cy", "radius", "angle"))
+        x, y = (radius * of(np.deg2rad(angle)) for of in (np.cos, np.sin))
+        turned = x[:, None, None, None] * unit + y[:, None, None, None] * square
+        centre = np.stack(np.broadcast_arrays(cx, cy), axis=-1)
+        return np.asarray(turned + centre[:, None, None])
+    if isinstance(shape, Rectangle):
+        across, down = (numbers[f"form.{b}"] - numbers[f"form.{a}"] for a, b in (("left", "right"), ("top", "bottom")))
+        numbers["form.corner"] = np.minimum(numbers["form.corner"], np.minimum(across, down) / 2)
+        shape = Rectangle((0.0, 0.0, 10.0, 10.0), 1.0)  # round, so that its corners may become so
+    known = numbers_of_shape(shape)
+    return _in_proportion(shape, contour, {name: np.atleast_1d(value) - known[name] for name, value in numbers.items()})
 
 
-def _named(motion: Moving, column: Floats) -> Mapping[str, float]:
-    return dict(zip(motion.names, column.tolist(), strict=True))
+def _in_proportion(shape: Shape, contour: int, by: Mapping[str, Floats]) -> Floats:
+    """Control points that follow each number of their shape in proportion, shape (frames, curves, 4, 2)."""
+    found = _sides_of(shape, contour)[None]
+    rest = found[0]
+    for name, more in by.items():
+        rate = _sides_of(reshaped(shape, {name: 1.0}), contour) - rest
+        if rate.any():
+            found = found + more[:, None, None, None] * rate
+    return found
+
+
+def _with_handles(shape: PenPath, names: Iterable[str]) -> PenPath:
+    """The same path with handles of no length where some move: a straight side has none, and stays straight."""
+    moved = {match.group(1, 2) for match in map(NODE_CHANNEL.fullmatch, names) if match}
+    made, number = [], 0
+    for contour in shape.contours:
+        nodes = []
+        for node in contour:
+            before, after = ((str(number), side) in moved for side in ("in.", "out."))
+            nodes.append(
+                replace(
+                    node,
+                    handle_in=node.handle_in or ((0.0, 0.0) if before else None),
+                    handle_out=node.handle_out or ((0.0, 0.0) if after else None),
+                )
+            )
+            number += 1
+        made.append(tuple(nodes))
+    return replace(shape, contours=tuple(made))
