@@ -37,7 +37,7 @@ def ensure_constraints(scene: Scene, part: Part) -> None:
         ensure_id(one.id)
         ensure_name(one.name, "constraint")
         goals = goals_of(one)
-        if len(goals) > MOST_CHANGES or (isinstance(one, Between) and not 2 <= len(goals) <= MOST_GOALS):
+        if isinstance(one, Between) and not 2 <= len(goals) <= MOST_GOALS:
             raise RuleError(f"{one.name} of {part.name} lies between 2 to {MOST_GOALS} goals. Nothing was changed.")
         if isinstance(one, Reach) and not 1 <= one.joints <= MOST_JOINTS:
             raise RuleError(f"{one.name} of {part.name} turns 1 to {MOST_JOINTS} joints. Nothing was changed.")

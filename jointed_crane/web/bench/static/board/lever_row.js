@@ -12,6 +12,7 @@ export function makeLeverRow(bench, previewer, template, draws, state, redraw) {
 
   function number(label, spec, unit = "") {
     const element = template.content.firstElementChild.cloneNode(true);
+    element.classList.add("grow", "basis-20");
     element.querySelector("input").setAttribute("aria-label", label);
     element.querySelector(".unit").textContent = unit;
     draws.push(mountField(element, { step: 0.1, digits: 3, ...spec }, bench, previewer));

@@ -16,6 +16,7 @@ export function makeLinkRows(bench, previewer, template, draws) {
 
   function field(label, read, edits, extra = {}) {
     const element = template.content.firstElementChild.cloneNode(true);
+    element.classList.add("grow", "basis-20");
     element.querySelector("input").setAttribute("aria-label", label);
     element.querySelector(".unit").textContent = "×";
     draws.push(mountField(element, { read, edits, step: 1, digits: 3, ...extra }, bench, previewer));
