@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import numpy.typing as npt
 
@@ -10,7 +12,7 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.footholds import stands_of
 from jointed_crane.core.evaluate.values import motion_values
-from jointed_crane.core.scene import Inherits, Part, Scene
+from jointed_crane.core.scene import Part, Scene
 
 Floats = npt.NDArray[np.float64]
 #: The channels that place a part in the plane, and the ends of their values.
@@ -18,17 +20,13 @@ PLACING = ("move.x", "move.y", "turn.z", "scale.x", "scale.y", "shear.xy")
 
 
 def refuse_depth(part: Part) -> None:
-    """RuleError where a part lies in depth, or takes over only some of its parent's placement."""
+    """RuleError where a part lies in depth, or links have a say in where it lies."""
     deep = [kind.label for name, kind in CHANNELS.items() if kind.is_deep and _is_moved(part, name)]
     x, y, _, _ = part.orientation
     if deep or abs(x) > 1e-12 or abs(y) > 1e-12:
         raise RuleError(f"{part.name} lies in depth, which no keys in the plane follow. Nothing was changed.")
     if part.links:
         raise RuleError(f"Links drive {part.name} as well. Nothing was changed; take them off first.")
-    if part.parent is not None and part.inherits != Inherits():
-        raise RuleError(
-            f"{part.name} takes over only some of how its parent lies. Nothing was changed; let it take over all first."
-        )
 
 
 def _is_moved(part: Part, name: str) -> bool:
@@ -39,20 +37,25 @@ def placing_values(scene: Scene, part: Part, frames: Floats) -> dict[str, Floats
     """The motion values of PLACING that put a part where the scene has it, its slide and spin going on as they are, and
     its foothold being its pivot. Turns are between -180 and 180 degrees.
 
-    local = inverse(parent) world = T(q) A T(-p) ...; A = R(o + turn) K S is split by QR.
+    local = inverse(parent) world = T(q) A T(-p) ...; A = R(o + turn) K S is split by QR. What a part takes over of its
+    parent is seen on another child with nothing of its own; where its pivot lies goes by all of the parent, if at all.
     """
-    pose = evaluate(scene, frames)
-    world, pivot = pose.world[scene.index[part.id]], pose.pivot[scene.index[part.id]]
-    above = np.broadcast_to(np.eye(4), world.shape) if part.parent is None else pose.world[scene.index[part.parent]]
+    probe = Part(f"{part.id} above", "", "helper", parent=part.parent, inherits=part.inherits)
+    pose = evaluate(replace(scene, parts=(*scene.parts, probe)), frames)
+    world, pivot = pose.world[pose.index[part.id]], pose.pivot[pose.index[part.id]]
+    taken = pose.world[pose.index[probe.id]]
+    above = pose.world[pose.index[part.parent]] if part.parent and part.inherits.position else np.eye(4)
+    above = np.broadcast_to(above, world.shape)
     with np.errstate(all="ignore"):
-        determinant = np.linalg.det(above[:, :2, :2])
-    if not (np.abs(determinant) > 1e-12).all():
+        determinants = np.linalg.det(np.stack([taken, above])[..., :2, :2])
+    if not (np.abs(determinants) > 1e-12).all():
         raise RuleError(f"A part above {part.name} has no size at some frame. Nothing was changed.")
     inverse = np.linalg.inv(above[:, :2, :2])
     spin = np.deg2rad(part.rest_value("spin.z") + motion_values(part, "spin.z", frames))
-    linear = inverse @ world[:, :2, :2] @ _rotations(-spin)
-    place = np.einsum("fij,fj->fi", inverse, pivot[:, :2] - above[:, :2, 3])
-    place = place + np.einsum("fij,fj->fi", linear, np.array(part.pivot[:2]) - _standing(part, frames))
+    on_stage = world[:, :2, :2] @ _rotations(-spin)
+    linear = np.linalg.inv(taken[:, :2, :2]) @ on_stage
+    off = np.einsum("fij,fj->fi", on_stage, np.array(part.pivot[:2]) - _standing(part, frames))
+    place = np.einsum("fij,fj->fi", inverse, pivot[:, :2] + off - above[:, :2, 3])
     _, _, z, w = part.orientation
     rest_turn = 2 * np.arctan2(z, w) + np.deg2rad(part.rest_value("turn.z"))
     slide = np.stack(

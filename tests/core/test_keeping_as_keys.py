@@ -16,7 +16,7 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.motion.channel import Channel, Sway
-from jointed_crane.core.scene import Scene
+from jointed_crane.core.scene import Inherits, Scene
 from jointed_crane.core.unplacing import PLACING, placing_values
 from tests.constrained_rigs import arm, constrained, helper, moving
 from tests.strategies import examples, random_scene, seeds
@@ -121,6 +121,29 @@ class UnplacingTests(unittest.TestCase):
                 off = found[name] - motion_values(part, name, frames)
                 off = (off + 180) % 360 - 180 if name == "turn.z" else off
                 self.assertLess(float(np.abs(off).max()), 1e-7, (part.id, name))
+
+    def test_also_where_a_part_takes_over_only_some_of_a_turned_uneven_and_moving_parent(self):
+        parent = moving(helper("parent", 40.0, 20.0), turn=(30, 200), x=(0, 50)).with_rest(
+            {"scale.x": 1.6, "scale.y": -0.7}
+        )
+        frames = np.arange(0.0, 10.0, 2.5)
+        for chosen in np.ndindex(2, 2, 2):
+            kept = Inherits(*map(bool, chosen))
+            part = moving(helper("part", 12.0, -7.0, parent="parent", inherits=kept), turn=(10, 80), y=(0, 30))
+            part = replace(part, pivot=(5.0, 9.0, 0.0)).with_rest({"shear.xy": 0.3, "scale.y": 1.4, "slide.x": 6.0})
+            found = placing_values(Scene("s", "S", parts=(parent, part)), part, frames)
+            for name in PLACING:
+                wanted = motion_values(part, name, frames)
+                np.testing.assert_allclose(found[name], wanted, rtol=0, atol=1e-9, err_msg=f"{name} {kept}")
+        goal = moving(helper("goal", 90.0, 10.0), x=(0, 60), y=(0, -30))
+        part = replace(part, inherits=Inherits(position=True, turn=False, scale=True))
+        scene = Scene("s", "S", parts=(parent, goal, part), length=12)
+        scene = applied(scene, [Constrain("part", PointAt(id="a", name="A", goal=Goal(part="goal")))])
+        after = applied(scene, [KeepAsKeys("part", "a", 0.05)])
+        frames = np.arange(0.0, 11.0, 0.25)
+        there, here = (evaluate(found, frames) for found in (scene, after))
+        np.testing.assert_allclose(here.pivot[2], there.pivot[2], rtol=0, atol=0.05)
+        np.testing.assert_allclose(here.world[2, :, :3, :3], there.world[2, :, :3, :3], rtol=0, atol=0.05)
 
     def test_a_sway_without_keys_swings_about_neutral_wherever_the_part_rests(self):
         part = helper("reed").with_rest({"turn.z": 30.0}).with_channel("turn.z", Channel(sway=Sway(5.0, 20.0, 0.25)))
