@@ -15,7 +15,7 @@ from jointed_crane.core.constraints.kinds import (
     moments_of,
 )
 from jointed_crane.core.constraints.referring import own_points
-from jointed_crane.core.driving.kinds import MOST_AXES, MOST_LINKS, MOST_POINTS
+from jointed_crane.core.driving.kinds import CLOSEST_POINTS, MOST_AXES, MOST_LINKS, MOST_POINTS
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shape_motion import numbers_of_shape
@@ -98,7 +98,7 @@ def ensure_links(scene: Scene, part: Part) -> None:
             raise RuleError(f"{part.name} has no {channel_kind(link.onto).label} to drive. Nothing was changed.")
         ensure_numbers(part, (link.amount, *(number for point in link.points for number in point)))
         xs = [x for x, _ in link.points]
-        if len(xs) > MOST_POINTS or any(a >= b for a, b in zip(xs, xs[1:], strict=False)):
+        if len(xs) > MOST_POINTS or any(b - a < CLOSEST_POINTS for a, b in zip(xs, xs[1:], strict=False)):
             raise RuleError(
                 f"The curve of a link of {part.name} goes through {MOST_POINTS} points at most, each farther than the "
                 "last. Nothing was changed."

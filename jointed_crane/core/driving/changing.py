@@ -7,10 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from jointed_crane.core.driving.kinds import Axis, Link
-
-#: Two points of a curve closer than this are one.
-_SAME = 1e-9
+from jointed_crane.core.driving.kinds import CLOSEST_POINTS, Axis, Link
 
 
 def between_copies(link: Link, ids: Mapping[str, str]) -> Link:
@@ -37,5 +34,5 @@ def with_point(link: Link, axis: Axis, at: float, step: float) -> Link:
     if not points:
         points = {x: link.amount * (x - axis.neutral) for x in (axis.low, axis.neutral, axis.high)}
     now = float(replace(link, points=tuple(sorted(points.items()))).adds(np.array(at), axis.neutral))
-    kept = {x: y for x, y in points.items() if abs(x - at) > _SAME}
+    kept = {x: y for x, y in points.items() if abs(x - at) >= CLOSEST_POINTS}
     return replace(link, points=tuple(sorted({**kept, at: now + step}.items())))

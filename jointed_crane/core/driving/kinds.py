@@ -14,6 +14,8 @@ Point = tuple[float, float]
 MOST_AXES = 2
 MOST_LINKS = 200
 MOST_POINTS = 200
+#: Two points of a curve closer than this would make a step of any size.
+CLOSEST_POINTS = 1e-9
 #: The channels of a lever's values, by the place of the axis.
 LEVER_CHANNELS = ("lever.x", "lever.y")
 
