@@ -10,7 +10,7 @@ from pxr import Gf, Usd, UsdGeom
 from pydantic_core import from_json, to_json
 
 from bench.scenes import FRAMES, constrained, crowd
-from bench.timing import seconds
+from bench.timing import ratio, seconds
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.poses import TurnBy
 from jointed_crane.core.evaluate import evaluate
@@ -59,7 +59,7 @@ def constrained_over_plain(scene: Scene) -> float:
     """Whole evaluation of a scene with 40 constraints over that of the same without them."""
     plain, ruled = constrained(scene)
     frames = np.arange(FRAMES, dtype=float)
-    return seconds(lambda: evaluate(ruled, frames)) / seconds(lambda: evaluate(plain, frames))
+    return ratio(lambda: evaluate(ruled, frames), lambda: evaluate(plain, frames))
 
 
 def first_pose(scene: Scene) -> float:

@@ -12,6 +12,16 @@ def seconds(act: Callable[[], object], runs: int = 7) -> float:
     return min(_times(act, runs))
 
 
+def ratio(act: Callable[[], object], against: Callable[[], object], runs: int = 15) -> float:
+    """The shortest time of one piece of work over that of another, each run in turn with the other: a machine that
+    changes its speed meanwhile changes it for both.
+    """
+    act(), against()
+    pairs = [(*_times(act, 1), *_times(against, 1)) for _ in range(runs)]
+    own, other = (min(times) for times in zip(*pairs, strict=True))
+    return own / other
+
+
 def unsteadiness(runs: int = 200) -> tuple[float, float]:
     """How long the same piece of work takes at the median and at the 95th percentile, over its shortest time.
 

@@ -78,7 +78,7 @@ class Placed:
 
     def turned_by(self, angle: Floats) -> Placed:
         """The parts turned about their pivots, radians."""
-        return replace(self, linear=product(rotation(2, angle), self.linear), turned=self.turned + angle)
+        return replace(self, linear=product(rotation(2, angle), self.linear), turned=plus(self.turned, angle))
 
     def scaled(self, x: Floats, y: Floats) -> Placed:
         """The parts scaled along the axes of their art about their pivots."""

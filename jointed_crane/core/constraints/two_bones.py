@@ -27,9 +27,14 @@ Places = npt.NDArray[np.intp]
 _LOOKS, _REFINED = 12, 60
 _ANGLES = np.pi / _LOOKS * np.arange(_LOOKS + 1)
 _SOUGHT = np.tan(_ANGLES / 4)
+_WAVES = np.stack(
+    [2 * np.sin(_ANGLES), 2 * np.cos(_ANGLES), -np.cos(2 * _ANGLES), np.sin(2 * _ANGLES), np.ones(_LOOKS + 1)], axis=-1
+)
 _PLACES = np.arange(_LOOKS + 1)[:, None]
 #: Halley's method takes so many steps alone. It ends where its last step was this small, the next being its cube.
 _ALONE, _SETTLED = 4, 5e-6
+#: Halves and whatever else is no step of that method go on to this.
+_ENCLOSED = 1e-9
 
 
 def even_bones(first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats) -> Floats:
@@ -98,16 +103,16 @@ def uneven_bones(first: Floats, above: Floats, second: Floats, towards: Floats, 
     square = dot(first, first)
     skew, pull = dot(first, across), share * square
     difference, mean = dot(across, across) - share * pull, square + share * pull
-    distance = _Distance(skew, pull, difference / 2, share * skew, mean + difference / 2, dot(towards, towards))
+    terms = np.stack([skew, pull, difference / 2, share * skew, mean + difference / 2])
+    distance = _Distance(terms, dot(towards, towards))
     sought = _found(distance)
     cosine, sine = _cosine_and_sine(sought)
     end = (1 + share * cosine) * first + sine * across
     goal = angle_of(towards)
-    is_there = ~towards.any(axis=0)
-    if is_there.any():  # any direction will do
-        goal = np.where(is_there, angle_of(first + applied(above, second)), goal)
+    if not distance.wanted.all():  # any direction will do
+        goal = np.where(distance.wanted > 0, goal, angle_of(first + applied(above, second)))
     bend = angle_of(straight) + sense * 4 * np.arctan(sought)
-    return np.stack([shortest(goal - angle_of(end)), shortest(bend - angle_of(second))])
+    return shortest(np.stack([goal - angle_of(end), bend - angle_of(second)]))
 
 
 def _cosine_and_sine(sought: Floats) -> tuple[Floats, Floats]:
@@ -123,34 +128,30 @@ _Course = Callable[["_Distance", Floats], tuple[Floats, Floats, Floats]]
 
 @dataclass(frozen=True)
 class _Distance:
-    """How far the end is by the bend, squared, as sums of sines and cosines of t and 2 t; each of shape (points,).
+    """How far the end is by the bend, squared, as sums of sines and cosines of t and 2 t.
 
-    With b = B, c = k A, q = (C - k^2 A) / 2 and r = k B half of |w|^2 rises by
-
+    Attributes
+    ----------
+    terms : array, shape (5, points), b = B, c = k A, q = (C - k^2 A) / 2, r = k B and the mean: half of |w|^2 rises by
         b cos t - c sin t + q sin 2t + r cos 2t
+    wanted : array, shape (points,), |w|^2 as it is wanted
     """
 
-    b: Floats
-    c: Floats
-    q: Floats
-    r: Floats
-    mean: Floats
+    terms: Floats
     wanted: Floats
 
     def at(self, points: Places) -> _Distance:
         """Some of the points."""
-        return _Distance(*(values[points] for values in vars(self).values()))
+        return _Distance(self.terms.take(points, axis=1), self.wanted.take(points))
 
     def looks(self) -> Floats:
         """|w|^2 at all looks, shape (looks, points)."""
-        t = _ANGLES
-        waves = np.stack([2 * np.sin(t), 2 * np.cos(t), -np.cos(2 * t), np.sin(2 * t), np.ones(len(t))], axis=-1)
-        return np.asarray(waves @ np.stack([self.b, self.c, self.q, self.r, self.mean]))
+        return np.asarray(_WAVES @ self.terms)
 
     def missing(self, sought: Floats) -> tuple[Floats, Floats, Floats]:
         """Half of what |w|^2 is short of what is wanted, with its first two derivatives by the bend."""
         (rise, rise_twice), (height, height_twice) = self._waves(sought)
-        short = (self.wanted - self.mean + height_twice) / 2 - height
+        short = (self.wanted - self.terms[4] + height_twice) / 2 - height
         return short, -rise - rise_twice, height - 2 * height_twice
 
     def slope(self, sought: Floats) -> tuple[Floats, Floats, Floats]:
@@ -162,8 +163,9 @@ class _Distance:
         """b cos t - c sin t and q sin 2t + r cos 2t, b sin t + c cos t and q cos 2t - r sin 2t."""
         cosine, sine = _cosine_and_sine(sought)
         cosine_twice, sine_twice = 1 - 2 * sine * sine, 2 * sine * cosine
-        rises = self.b * cosine - self.c * sine, self.q * sine_twice + self.r * cosine_twice
-        return rises, (self.b * sine + self.c * cosine, self.q * cosine_twice - self.r * sine_twice)
+        b, c, q, r, _ = self.terms
+        rises = b * cosine - c * sine, q * sine_twice + r * cosine_twice
+        return rises, (b * sine + c * cosine, q * cosine_twice - r * sine_twice)
 
 
 def _found(distance: _Distance) -> Floats:
@@ -174,7 +176,7 @@ def _found(distance: _Distance) -> Floats:
     most = squares.max(axis=0)
     is_out = distance.wanted >= most
     # Straight bones are as far as they come where any bend brings the end nearer.
-    is_bent = (distance.b + distance.r > 0) | (most > squares[0])
+    is_bent = (distance.terms[0] + distance.terms[3] > 0) | (most > squares[0])
     sought = np.zeros(len(is_out))
     for points, find in ((np.flatnonzero(is_out & is_bent), _farthest), (np.flatnonzero(~is_out), _met)):
         if len(points):
@@ -254,7 +256,7 @@ def _between_looks(place: Floats) -> Floats:
 
 def _rising(distance: _Distance, course: _Course, sign: Floats, low: Floats, high: Floats, start: Floats) -> Floats:
     """Between two bends the one where a course, times a sign, rises through 0; where it does not, an end."""
-    now = np.fmin(np.fmax(start, low), high)
+    now = np.minimum(np.maximum(start, low), high)
     for _ in range(_ALONE):
         values = course(distance, now)
         before, now = now, np.minimum(np.maximum(_stepped(now, *values), low), high)
@@ -282,10 +284,10 @@ def _enclosed(distance: _Distance, course: _Course, sign: Floats, low: Floats, h
         low, high = np.where(is_low, now, low), np.where(is_low, high, now)
         following = _stepped(now, *values)
         # Bones that are straight lie at an end itself, or the last digit beyond it.
-        is_near = (following >= low - 1e-9) & (following <= high + 1e-9)
+        is_near = (following >= low - _ENCLOSED) & (following <= high + _ENCLOSED)
         inner = np.minimum(np.maximum(following, low), high)
         after = np.where(is_near, inner, (low + high) / 2)
-        on = np.flatnonzero(np.abs(after - now) > _SETTLED)
+        on = np.flatnonzero(np.abs(after - now) > _ENCLOSED)
         found[left] = after
         if not len(on):
             break

@@ -50,7 +50,7 @@ def in_one_piece(rows: npt.NDArray[np.intp]) -> Rows:
 
 def with_rows(value: Entry, rows: Rows, news: Entry, shape: tuple[int, int]) -> Entry:
     """An entry of so many rows and frames with some rows changed; what stays as it is in all of them is not copied."""
-    if isinstance(value, float) and bool(np.all(news == value)):
+    if isinstance(value, float) and (news == value if isinstance(news, float) else bool((news == value).all())):
         return value
     found = np.empty(shape)
     found[:] = value
