@@ -32,7 +32,7 @@ _WAVES = np.stack(
 )
 _PLACES = np.arange(_LOOKS + 1)[:, None]
 #: Halley's method takes so many steps alone. It ends where its last step was this small, the next being its cube.
-_ALONE, _SETTLED = 4, 5e-6
+_ALONE, _SETTLED = 4, 2.5e-6
 #: Halves and whatever else is no step of that method go on to this.
 _ENCLOSED = 1e-9
 
