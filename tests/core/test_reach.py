@@ -181,3 +181,43 @@ class UnevenBonesTests(unittest.TestCase):
                 bone = chain.turned(turned, np.ones(1)).bones[0][:, 0, case]
                 across = float(goal[0, 0, case] * bone[1] - goal[1, 0, case] * bone[0])
                 self.assertGreater(across * bends[0, case], -1e-3)
+
+
+class RangedBonesTests(unittest.TestCase):
+    """Two bones whose joints turn within ranges, the second below a scaled, sheared and mirrored part."""
+
+    def test_the_end_is_as_near_its_goal_as_any_turns_of_a_fine_grid_within_the_ranges_bring_it(self):
+        random = np.random.default_rng(8)
+        count = 160
+        turns, shear = random.uniform(-np.pi, np.pi, (2, count)), random.normal(size=(2, count)) * 0.3
+        sizes = random.uniform(0.5, 1.8, (2, 2, count)) * random.choice([-1.0, 1.0], (2, 2, count))
+        sizes[:, :, : count // 2], shear[:, : count // 2] = 1.0, 0.0  # half of them keep angles
+        cosine, sine = np.cos(turns), np.sin(turns)
+        linear = np.array([[cosine, -sine], [sine, cosine]]) * sizes
+        linear[:, 1] += shear * linear[:, 0]
+        linear = np.moveaxis(linear, 2, 0)
+        carried = np.stack([random.uniform(20, 100, (2, count)), np.zeros((2, count))], axis=1)
+        chain = ChainPose(np.zeros((2, count)), linear, None, carried)
+        low, high = -random.uniform(0, 2.2, (2, count)), random.uniform(0, 2.2, (2, count))
+        for joint in range(2):
+            is_free = random.random(count) < 0.3
+            low[joint, is_free], high[joint, is_free] = -np.inf, np.inf
+        angle, distance = random.uniform(-np.pi, np.pi, count), random.uniform(10, 180, count)
+        goal, bends = distance * np.stack([np.cos(angle), np.sin(angle)]), random.choice([-1.0, 1.0], count)
+        found = turns_to_reach(chain, goal, bends, low, high)
+        self.assertTrue(((found >= low) & (found <= high)).all())
+        free = np.full((2, count), np.inf)
+        without = turns_to_reach(chain, goal, bends, -free, free)
+        beyond = np.flatnonzero(((without < low) | (without > high)).any(axis=0))
+        self.assertGreater(len(beyond), count / 2)
+        miss = np.hypot(*(chain.end(found)[0] - goal))
+        for case in beyond:
+            ends = zip(np.maximum(low[:, case], -np.pi), np.minimum(high[:, case], np.pi), strict=True)
+            grid = np.stack([each.ravel() for each in np.meshgrid(*(np.linspace(*pair, 161) for pair in ends))])
+            one = ChainPose(
+                np.zeros((2, grid.shape[1])),
+                *(np.repeat(of[..., case, None], grid.shape[1], axis=-1) if of is not None else None
+                  for of in (linear, None, carried)),
+            )  # fmt: skip
+            nearest = float(np.hypot(*(one.end(grid)[0] - goal[:, case, None])).min())
+            self.assertLess(miss[case], nearest + 1e-6, case)

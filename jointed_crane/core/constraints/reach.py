@@ -14,7 +14,8 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.two_bones import even_bones, uneven_bones
+from jointed_crane.core.constraints.ranged_bones import ranged_bones
+from jointed_crane.core.constraints.two_bones import two_bones
 from jointed_crane.core.geometry.plane import (
     Floats,
     angle_of,
@@ -214,15 +215,23 @@ def turns_to_reach(chain: ChainPose, goal: Floats, bends: Floats, low: Floats, h
     low, high : arrays, shape (joints, ...), how far each joint may turn, radians
     """
     count, bends = len(chain.linear), np.broadcast_to(bends, goal.shape[1:])
-    start = _two_bones(chain, goal, bends) if count == 2 else _bent(chain, goal, bends)
-    if not (np.isfinite(low).any() or np.isfinite(high).any()) and count <= 2:
+    is_ranged = bool(np.isfinite(low).any() or np.isfinite(high).any())
+    if count == 2:
+        return _two_bones(chain, goal, bends, (low, high) if is_ranged else None)
+    start = _bent(chain, goal, bends)
+    if count == 1 and not is_ranged:
         return start
     turns = np.clip(start, low, high).reshape(count, -1)
     left = np.arange(turns.shape[1]) if count > 2 else np.flatnonzero((turns != start.reshape(count, -1)).any(axis=0))
     if len(left):
-        of = [np.broadcast_to(ends, start.shape).reshape(count, -1)[:, left] for ends in (low, high)]
+        of = [_in_a_row(ends, start.shape)[:, left] for ends in (low, high)]
         turns[:, left] = _searched(chain.in_a_row().of(left), turns[:, left], goal.reshape(2, -1)[:, left], *of)
     return turns.reshape(start.shape)
+
+
+def _in_a_row(ends: Floats, shape: tuple[int, ...]) -> Floats:
+    """Ends of ranges of joints, one for each of the points in a row, shape (joints, points)."""
+    return np.broadcast_to(ends, shape).reshape(shape[0], -1)
 
 
 def _searched(chain: ChainPose, start: Floats, goal: Floats, low: Floats, high: Floats) -> Floats:
@@ -263,31 +272,19 @@ def _approached(chain: ChainPose, goal: Floats, aim: Aim, held: float) -> tuple[
     return chain.begins + towards * factor, stretch
 
 
-def _two_bones(chain: ChainPose, goal: Floats, bends: Floats) -> Floats:
-    """Turns of two joints: by the law of cosines where the second turns below a part that keeps angles, else by finding
-    the bend.
-    """
-    above, towards = chain.above[0].reshape(2, 2, -1), (goal - chain.begins).reshape(2, -1)
+def _two_bones(chain: ChainPose, goal: Floats, bends: Floats, ranges: tuple[Floats, Floats] | None) -> Floats:
+    """Turns of two joints, those that lie beyond their ranges by the nearest way within them."""
     first, second = (applied(*pair).reshape(2, -1) for pair in zip(chain.linear, chain.carried, strict=True))
-    bends = bends.reshape(-1)
-    bones, shape = (first, above, second, towards, bends), goal.shape[1:]
-    even = _is_even(above)
-    if even.all():
-        return even_bones(*bones).reshape(2, *shape)
-    if not even.any():
-        return uneven_bones(*bones).reshape(2, *shape)
-    start = np.empty((2, len(even)))
-    for at, solve in ((even, even_bones), (~even, uneven_bones)):
-        start[:, at] = solve(*(of[..., at] for of in bones))
-    return start.reshape(2, *shape)
-
-
-def _is_even(linear: Floats) -> npt.NDArray[np.bool_]:
-    """Whether linear parts keep angles, mirrored or not, within what their digits can tell."""
-    (a, b), (c, d) = linear
-    size = a * a + b * b + c * c + d * d
-    off = np.minimum((a - d) ** 2 + (b + c) ** 2, (a + d) ** 2 + (b - c) ** 2)
-    return np.asarray(off <= 1e-26 * size, dtype=np.bool_)
+    above, towards = chain.above[0].reshape(2, 2, -1), (goal - chain.begins).reshape(2, -1)
+    bones, shape = (first, above, second, towards, bends.reshape(-1)), (2, *goal.shape[1:])
+    turns = two_bones(*bones)
+    if ranges is not None:
+        low, high = (_in_a_row(ends, shape) for ends in ranges)
+        beyond = np.flatnonzero(((turns < low) | (turns > high)).any(axis=0))
+        if len(beyond):
+            a, m, b, to, side = (of[..., beyond] for of in bones)
+            turns[:, beyond] = ranged_bones((a, m, b, to, side), low[:, beyond], high[:, beyond])
+    return turns.reshape(shape)
 
 
 def _bent(chain: ChainPose, goal: Floats, bends: Floats) -> Floats:

@@ -13,7 +13,7 @@ which sine and cosine are fractions.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -30,6 +30,9 @@ _SOUGHT = np.tan(_ANGLES / 4)
 _WAVES = np.stack(
     [2 * np.sin(_ANGLES), 2 * np.cos(_ANGLES), -np.cos(2 * _ANGLES), np.sin(2 * _ANGLES), np.ones(_LOOKS + 1)], axis=-1
 )
+_RISES = np.stack(
+    [np.cos(_ANGLES), -np.sin(_ANGLES), np.sin(2 * _ANGLES), np.cos(2 * _ANGLES), np.zeros(_LOOKS + 1)], axis=-1
+)
 _PLACES = np.arange(_LOOKS + 1)[:, None]
 #: Halley's method takes so many steps alone. It ends where its last step was this small, the next being its cube.
 _ALONE, _SETTLED = 4, 2.5e-6
@@ -37,15 +40,68 @@ _ALONE, _SETTLED = 4, 2.5e-6
 _ENCLOSED = 1e-9
 
 
-def even_bones(first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats) -> Floats:
-    """How far two joints turn by the law of cosines, d0 and d1, radians, shape (2, points); M keeps angles.
-
-    Its angles come by the area of the triangle (W. Kahan 1986, from memory), which stay exact where it is nearly flat.
-    A goal out of reach leaves the bones straight, or folded, and pointing at it.
+def two_bones(first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats) -> Floats:
+    """How far two joints turn for their end to come to its goal, or as near as it can, d0 and d1, radians, shape (2,
+    points).
 
     Parameters
     ----------
-    first, above, second, towards, bends : as below
+    first, second : arrays, shape (2, points), a and b
+    above : array, shape (2, 2, points), M
+    towards : array, shape (2, points), the goal seen from the first joint
+    bends : array, shape (points,), 1 where the joint lies clockwise of the line to the goal, else -1
+    """
+    bones = (first, above, second, towards, bends)
+    even = _is_even(above)
+    if even.all():
+        return _even_bones(*bones)
+    if not even.any():
+        return _uneven_bones(*bones)
+    found = np.empty((2, len(even)))
+    for at, solve in ((even, _even_bones), (~even, _uneven_bones)):
+        found[:, at] = solve(*(of[..., at] for of in bones))
+    return found
+
+
+def every_bend(
+    first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats
+) -> Iterator[tuple[Floats, npt.NDArray[np.bool_]]]:
+    """All turns on the side asked for that bring the end to its goal or as far as it comes thereabouts, and the points
+    for which they are there: an uneven part leaves up to four.
+    """
+    way = _way(first, above, second, bends)
+    distance = _Distance(way.terms, dot(towards, towards))
+    squares = distance.looks()
+    for end in (0.0, 1.0):  # straight and folded
+        yield way.turns(np.full(squares.shape[1], end), towards), np.ones(squares.shape[1], dtype=np.bool_)
+    slopes = _RISES @ distance.terms
+    for states, seen, find in (
+        (squares > distance.wanted, squares, _crossed),
+        (slopes > 0, slopes, _turned_back),
+    ):
+        changes = states[1:] != states[:-1]
+        count = changes.cumsum(axis=0)
+        for number in range(1, int(count.max(initial=0)) + 1):
+            at = changes & (count == number)
+            look, is_there = at.argmax(axis=0), at.any(axis=0)
+            sign = np.where(states[look, np.arange(len(look))], 1.0, -1.0)
+            with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+                yield way.turns(find(distance, seen, look, sign), towards), is_there
+
+
+def _is_even(linear: Floats) -> npt.NDArray[np.bool_]:
+    """Whether linear parts keep angles, mirrored or not, within what their digits can tell."""
+    (a, b), (c, d) = linear
+    size = a * a + b * b + c * c + d * d
+    off = np.minimum((a - d) ** 2 + (b + c) ** 2, (a + d) ** 2 + (b - c) ** 2)
+    return np.asarray(off <= 1e-26 * size, dtype=np.bool_)
+
+
+def _even_bones(first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats) -> Floats:
+    """By the law of cosines; M keeps angles.
+
+    Its angles come by the area of the triangle (W. Kahan 1986, from memory), which stay exact where it is nearly flat.
+    A goal out of reach leaves the bones straight, or folded, and pointing at it.
     """
     sense = np.where(cross(above[0], above[1]) < 0, -1.0, 1.0)
     second = applied(above, second)
@@ -75,44 +131,65 @@ def _angle(a: Floats, b: Floats, opposite: Floats) -> Floats:
 
 
 @np.errstate(divide="ignore", invalid="ignore", over="ignore")
-def uneven_bones(first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats) -> Floats:
-    """How far the two joints turn, d0 and d1, radians, shape (2, points).
+def _uneven_bones(first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats) -> Floats:
+    """By the bend that is found."""
+    way = _way(first, above, second, bends)
+    return way.turns(_found(_Distance(way.terms, dot(towards, towards))), towards)
 
-    Parameters
+
+@dataclass(frozen=True)
+class _Way:
+    """Where the end comes as the second joint bends: w = (1 + k cos t) a + sin t y.
+
+    Attributes
     ----------
-    first, second : arrays, shape (2, points), a and b
-    above : array, shape (2, 2, points), M
-    towards : array, shape (2, points), the goal seen from the first joint
-    bends : array, shape (points,), 1 where the joint lies clockwise of the line to the goal, else -1
+    first, across : arrays, shape (2, points), a and y
+    share : array, k
+    unturned : array, shape (2, points), the end as hands turned it
+    straight, sense : arrays, the turn of the second joint at which t is 0, radians, and the sense in which t turns it
+    terms : what the distance is made of, as `_Distance` has it
     """
+
+    first: Floats
+    across: Floats
+    share: Floats
+    unturned: Floats
+    straight: Floats
+    sense: Floats
+    terms: Floats
+
+    def turns(self, sought: Floats, towards: Floats) -> Floats:
+        """How far the two joints turn for a bend."""
+        cosine, sine = _cosine_and_sine(sought)
+        end = (1 + self.share * cosine) * self.first + sine * self.across
+        goal = angle_of(towards)
+        is_there = dot(towards, towards) == 0
+        if is_there.any():  # any direction will do
+            goal = np.where(is_there, angle_of(self.unturned), goal)
+        return shortest(np.stack([goal - angle_of(end), self.straight + self.sense * 4 * np.arctan(sought)]))
+
+
+def _way(first: Floats, above: Floats, second: Floats, bends: Floats) -> _Way:
     x, y = above[:, 0], above[:, 1]
     sense = cross(x, y)
     sign = np.where(sense < 0, -1.0, 1.0)
     # Where the second bone points for M to carry it along the first one.
     straight = np.stack([cross(first, y), cross(x, first)]) * sign
-    size = length_of(straight)
-    unit = straight / size
+    size, length = length_of(straight), length_of(second)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        unit = straight / size
+        share = length * np.abs(sense) / size  # M carries what points straight on to |det M| a
     if not size.all():
-        unit[:, size == 0] = np.array([[1.0], [0.0]])
-    length = length_of(second)
-    share = length * np.abs(sense) / size  # M carries what points straight on to |det M| a
-    if not size.all():
-        share[size == 0] = 0.0
+        unit[:, size == 0], share[size == 0] = np.array([[1.0], [0.0]]), 0.0
     sense = -bends * sign
     across = sense * length * (unit[0] * y - unit[1] * x)
     square = dot(first, first)
     skew, pull = dot(first, across), share * square
     difference, mean = dot(across, across) - share * pull, square + share * pull
     terms = np.stack([skew, pull, difference / 2, share * skew, mean + difference / 2])
-    distance = _Distance(terms, dot(towards, towards))
-    sought = _found(distance)
-    cosine, sine = _cosine_and_sine(sought)
-    end = (1 + share * cosine) * first + sine * across
-    goal = angle_of(towards)
-    if not distance.wanted.all():  # any direction will do
-        goal = np.where(distance.wanted > 0, goal, angle_of(first + applied(above, second)))
-    bend = angle_of(straight) + sense * 4 * np.arctan(sought)
-    return shortest(np.stack([goal - angle_of(end), bend - angle_of(second)]))
+    return _Way(
+        first, across, share, first + applied(above, second), angle_of(straight) - angle_of(second), sense, terms
+    )
 
 
 def _cosine_and_sine(sought: Floats) -> tuple[Floats, Floats]:
@@ -213,6 +290,13 @@ def _crossed(distance: _Distance, squares: Floats, look: Places, sign: Floats) -
     here, there = middle + 2 * at / against, middle + against / curve
     start = np.where((here >= look) & (here <= look + 1), here, there)
     return _rising(distance, _Distance.missing, sign, _SOUGHT[look], _SOUGHT[look + 1], _between_looks(start))
+
+
+def _turned_back(distance: _Distance, slopes: Floats, look: Places, sign: Floats) -> Floats:
+    """The farthest bend between a look and the next, or with the sign -1 the nearest."""
+    here, there = (slopes[look + more, np.arange(len(look))] for more in (0, 1))
+    start = _between_looks(look + here / (here - there))
+    return _rising(distance, _Distance.slope, -sign, _SOUGHT[look], _SOUGHT[look + 1], start)
 
 
 def _farthest(distance: _Distance, squares: Floats) -> Floats:

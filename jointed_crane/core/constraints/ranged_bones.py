@@ -1,0 +1,121 @@
+"""Two bones whose joints turn within ranges: where the bend that is asked for lies beyond them, the nearest there is.
+
+The end lies at R(d0) (a + M R(d1) b), as in `two_bones`. Within a box of turns it is nearest to its goal either inside,
+where the ranges have no say, or at an edge: with the second joint at an end the first points the end at the goal, with
+the first at an end the end runs along an ellipse, of which the nearest point is found by looks and Newton's method.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.constraints.two_bones import every_bend, two_bones
+from jointed_crane.core.geometry.plane import Floats, angle_of, applied, dot, length_of, shortest, square_to
+
+Bones = tuple[Floats, Floats, Floats, Floats, Floats]
+Which = npt.NDArray[np.bool_]
+
+#: Places at which the second joint is looked at first, and the steps that follow.
+_LOOKS, _STEPS = 24, 8
+#: Turns beyond a range by so little are at its end, radians.
+_NEAR = 1e-12
+
+
+def ranged_bones(bones: Bones, low: Floats, high: Floats) -> Floats:
+    """How far the two joints turn within ranges for the end to be as near its goal as they let it, radians, shape (2,
+    points).
+
+    Parameters
+    ----------
+    bones : a, M, b, the goal seen from the first joint, and the side of the bend, as `two_bones` takes them
+    low, high : arrays, shape (2, points), radians; 0 lies within
+    """
+    first, above, second, towards, bends = bones
+    best = np.zeros(low.shape)
+    least = _miss(bones, best)
+    worth = 1e-9 * (length_of(first) + length_of(applied(above, second)))  # what is nearer by less is no nearer
+
+    def offer(turns: Floats, is_there: Which) -> None:
+        """Take turns where they bring the end nearer."""
+        miss = np.where(is_there, _miss(bones, turns), np.inf)
+        is_nearer = miss < least - worth
+        best[:, is_nearer], least[is_nearer] = turns[:, is_nearer], miss[is_nearer]
+
+    every = np.ones(low.shape[1], dtype=np.bool_)
+    for side in (bends, -bends):
+        asked = (first, above, second, towards, side)
+        for turns, counts in ((two_bones(*asked), every), *every_bend(*asked)):
+            turns, is_there = _within(turns, low, high)
+            offer(turns, counts & is_there[0] & is_there[1])
+    for turns, counts in _edges(bones, low, high):
+        offer(turns, counts)
+    return best
+
+
+def _edges(bones: Bones, low: Floats, high: Floats) -> Iterator[tuple[Floats, Which]]:
+    """The best turns at each edge of the ranges, and where there is such an edge."""
+    first, above, second, towards, _ = bones
+    for ends in (low, high):
+        has_end = np.isfinite(ends)
+        of_second = np.where(has_end[1], ends[1], 0.0)
+        heading = angle_of(towards) - angle_of(first + applied(above, _turned(second, of_second)))
+        pointing, is_there = _within(heading, low[0], high[0])
+        for of_first, counts in ((pointing, is_there), (low[0], np.isfinite(low[0])), (high[0], np.isfinite(high[0]))):
+            yield np.stack([np.where(counts, of_first, 0.0), of_second]), has_end[1] & counts
+        of_first = np.where(has_end[0], ends[0], 0.0)
+        yield np.stack([of_first, _nearest(bones, of_first, low[1], high[1])]), has_end[0]
+
+
+def _nearest(bones: Bones, of_first: Floats, low: Floats, high: Floats) -> Floats:
+    """The second joint's turn at which the end is nearest with the first one's known: |p + cos d1 x + sin d1 y| is
+    least, with p from the goal to the end of the first bone.
+    """
+    first, above, second, towards, _ = bones
+    gap = first - _turned(towards, -of_first)
+    x, y = applied(above, second), applied(above, square_to(second))
+    begin, until = np.maximum(low, -np.pi), np.minimum(high, np.pi)
+    looks = np.minimum(begin + np.linspace(0.0, 1.0, _LOOKS + 1)[:, None] * (until - begin), until)
+
+    def square(turn: Floats) -> Floats:
+        end = gap[:, None] + np.cos(turn) * x[:, None] + np.sin(turn) * y[:, None]
+        return dot(end, end)
+
+    found = np.take_along_axis(looks, square(looks).argmin(axis=0)[None], axis=0)[0]
+    apart = (until - begin) / _LOOKS
+    least, most = np.maximum(found - apart, low), np.minimum(found + apart, high)
+    turn = found
+    for _ in range(_STEPS):
+        cosine, sine = np.cos(turn), np.sin(turn)
+        end, rate = gap + cosine * x + sine * y, cosine * y - sine * x
+        slope, curve = dot(end, rate), dot(rate, rate) - dot(end, cosine * x + sine * y)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            # Where it is no valley there the way down leads to an end of what is looked at.
+            following = np.where(curve > 0, turn - slope / curve, np.where(slope > 0, least, most))
+        turn = np.minimum(np.maximum(following, least), most)
+    nearest: Floats = np.where(square(turn[None])[0] <= square(found[None])[0], turn, found)
+    return nearest
+
+
+def _within(turns: Floats, low: Floats, high: Floats) -> tuple[Floats, Which]:
+    """Turns by whole turns less or more so that they lie in their ranges, and whether any does."""
+    found = shortest(turns)
+    is_there = (found >= low - _NEAR) & (found <= high + _NEAR)
+    for more in (2 * np.pi, -2 * np.pi):
+        other = shortest(turns) + more
+        fits = ~is_there & (other >= low - _NEAR) & (other <= high + _NEAR)
+        found, is_there = np.where(fits, other, found), is_there | fits
+    return np.clip(found, low, high), is_there
+
+
+def _miss(bones: Bones, turns: Floats) -> Floats:
+    """How far the end is from its goal, px."""
+    first, above, second, towards, _ = bones
+    return length_of(_turned(first + applied(above, _turned(second, turns[1])), turns[0]) - towards)
+
+
+def _turned(vectors: Floats, angle: Floats) -> Floats:
+    cosine, sine = np.cos(angle), np.sin(angle)
+    return np.stack([cosine * vectors[0] - sine * vectors[1], sine * vectors[0] + cosine * vectors[1]])
