@@ -12,7 +12,7 @@ from collections.abc import Iterator
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.two_bones import every_bend, two_bones
+from jointed_crane.core.constraints.two_bones import asked_half, every_bend, two_bones
 from jointed_crane.core.geometry.plane import Floats, angle_of, applied, dot, length_of, shortest, square_to
 
 Bones = tuple[Floats, Floats, Floats, Floats, Floats]
@@ -26,15 +26,34 @@ _NEAR = 1e-12
 
 def ranged_bones(bones: Bones, low: Floats, high: Floats) -> Floats:
     """How far the two joints turn within ranges for the end to be as near its goal as they let it, radians, shape (2,
-    points).
+    points). They bend to the side asked for wherever their ranges leave any of that.
 
     Parameters
     ----------
     bones : a, M, b, the goal seen from the first joint, and the side of the bend, as `two_bones` takes them
     low, high : arrays, shape (2, points), radians; 0 lies within
     """
+    best, least = np.zeros(low.shape), np.full(low.shape[1], np.inf)
+    begin = asked_half(bones)
+    for more in (0.0, 2 * np.pi, -2 * np.pi, None):
+        if more is None:  # nothing of that side is left
+            own, ends, at = low, high, np.flatnonzero(np.isinf(least))
+        else:
+            own = np.stack([low[0], np.maximum(low[1], begin + more)])
+            ends = np.stack([high[0], np.minimum(high[1], begin + more + np.pi)])
+            at = np.flatnonzero(ends[1] - own[1] > _NEAR)
+        if len(at):
+            some = (bones[0][:, at], bones[1][:, :, at], bones[2][:, at], bones[3][:, at], bones[4][at])
+            turns, miss = _nearest_in(some, own[:, at], ends[:, at])
+            is_nearer = miss < least[at]
+            best[:, at[is_nearer]], least[at[is_nearer]] = turns[:, is_nearer], miss[is_nearer]
+    return best
+
+
+def _nearest_in(bones: Bones, low: Floats, high: Floats) -> tuple[Floats, Floats]:
+    """The turns in a box that bring the end nearest, and how far from its goal it is then, px."""
     first, above, second, towards, bends = bones
-    best = np.zeros(low.shape)
+    best = np.minimum(np.maximum(np.zeros(low.shape), low), high)
     least = _miss(bones, best)
     worth = 1e-9 * (length_of(first) + length_of(applied(above, second)))  # what is nearer by less is no nearer
 
@@ -52,7 +71,7 @@ def ranged_bones(bones: Bones, low: Floats, high: Floats) -> Floats:
             offer(turns, counts & is_there[0] & is_there[1])
     for turns, counts in _edges(bones, low, high):
         offer(turns, counts)
-    return best
+    return best, least
 
 
 def _edges(bones: Bones, low: Floats, high: Floats) -> Iterator[tuple[Floats, Which]]:
@@ -76,7 +95,8 @@ def _nearest(bones: Bones, of_first: Floats, low: Floats, high: Floats) -> Float
     first, above, second, towards, _ = bones
     gap = first - _turned(towards, -of_first)
     x, y = applied(above, second), applied(above, square_to(second))
-    begin, until = np.maximum(low, -np.pi), np.minimum(high, np.pi)
+    is_round = high - low > 2 * np.pi
+    begin, until = np.where(is_round, np.maximum(low, -np.pi), low), np.where(is_round, np.minimum(high, np.pi), high)
     looks = np.minimum(begin + np.linspace(0.0, 1.0, _LOOKS + 1)[:, None] * (until - begin), until)
 
     def square(turn: Floats) -> Floats:

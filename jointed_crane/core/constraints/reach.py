@@ -185,9 +185,9 @@ def reached(chain: ChainPose, aim: Aim, held: float = 1.0) -> Reached:
     """How far each joint turns from where hands turned it, and how far bones stretch.
 
     Two bones are solved by the law of cosines, bending on the side that is asked for, or, where the second turns below
-    an unevenly scaled part, by finding the one angle that is left. Longer chains and joints at the end of their ranges
-    step by damped least squares (C. Wampler 1986, from memory) from there, or from the pose of the hands. An end out of
-    reach comes as near as it can.
+    an unevenly scaled part, by finding the one angle that is left; within ranges by the nearest way there is. Longer
+    chains step by damped least squares (C. Wampler 1986, from memory) from the pose of the hands. An end out of reach
+    comes as near as it can.
 
     Parameters
     ----------

@@ -63,6 +63,13 @@ def two_bones(first: Floats, above: Floats, second: Floats, towards: Floats, ben
     return found
 
 
+def asked_half(bones: tuple[Floats, Floats, Floats, Floats, Floats]) -> Floats:
+    """The turn of the second joint, radians, from which on it bends to the side asked for, as far as half a turn."""
+    first, above, second, _, bends = bones
+    way = _way(first, above, second, bends)
+    return np.where(way.sense > 0, way.straight, way.straight - np.pi)
+
+
 def every_bend(
     first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats
 ) -> Iterator[tuple[Floats, npt.NDArray[np.bool_]]]:
