@@ -12,7 +12,7 @@ from collections.abc import Iterator
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.two_bones import asked_half, every_bend, two_bones
+from jointed_crane.core.constraints.two_bones import asked_half, every_bend, is_even, two_bones
 from jointed_crane.core.geometry.plane import Floats, angle_of, applied, dot, length_of, shortest, square_to
 
 Bones = tuple[Floats, Floats, Floats, Floats, Floats]
@@ -44,15 +44,16 @@ def ranged_bones(bones: Bones, low: Floats, high: Floats) -> Floats:
             at = np.flatnonzero(ends[1] - own[1] > _NEAR)
         if len(at):
             some = (bones[0][:, at], bones[1][:, :, at], bones[2][:, at], bones[3][:, at], bones[4][at])
-            turns, miss = _nearest_in(some, own[:, at], ends[:, at])
+            sides = (some[4], -some[4]) if more is None else (some[4],)
+            turns, miss = _nearest_in(some, own[:, at], ends[:, at], sides)
             is_nearer = miss < least[at]
             best[:, at[is_nearer]], least[at[is_nearer]] = turns[:, is_nearer], miss[is_nearer]
     return best
 
 
-def _nearest_in(bones: Bones, low: Floats, high: Floats) -> tuple[Floats, Floats]:
+def _nearest_in(bones: Bones, low: Floats, high: Floats, sides: tuple[Floats, ...]) -> tuple[Floats, Floats]:
     """The turns in a box that bring the end nearest, and how far from its goal it is then, px."""
-    first, above, second, towards, bends = bones
+    first, above, second, towards, _ = bones
     best = np.minimum(np.maximum(np.zeros(low.shape), low), high)
     least = _miss(bones, best)
     worth = 1e-9 * (length_of(first) + length_of(applied(above, second)))  # what is nearer by less is no nearer
@@ -64,9 +65,10 @@ def _nearest_in(bones: Bones, low: Floats, high: Floats) -> tuple[Floats, Floats
         best[:, is_nearer], least[is_nearer] = turns[:, is_nearer], miss[is_nearer]
 
     every = np.ones(low.shape[1], dtype=np.bool_)
-    for side in (bends, -bends):
+    for side in sides:
         asked = (first, above, second, towards, side)
-        for turns, counts in ((two_bones(*asked), every), *every_bend(*asked)):
+        others = () if is_even(above).all() else every_bend(*asked)
+        for turns, counts in ((two_bones(*asked), every), *others):
             turns, is_there = _within(turns, low, high)
             offer(turns, counts & is_there[0] & is_there[1])
     for turns, counts in _edges(bones, low, high):

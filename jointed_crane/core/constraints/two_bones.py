@@ -52,7 +52,7 @@ def two_bones(first: Floats, above: Floats, second: Floats, towards: Floats, ben
     bends : array, shape (points,), 1 where the joint lies clockwise of the line to the goal, else -1
     """
     bones = (first, above, second, towards, bends)
-    even = _is_even(above)
+    even = is_even(above)
     if even.all():
         return _even_bones(*bones)
     if not even.any():
@@ -96,7 +96,7 @@ def every_bend(
                 yield way.turns(find(distance, seen, look, sign), towards), is_there
 
 
-def _is_even(linear: Floats) -> npt.NDArray[np.bool_]:
+def is_even(linear: Floats) -> npt.NDArray[np.bool_]:
     """Whether linear parts keep angles, mirrored or not, within what their digits can tell."""
     (a, b), (c, d) = linear
     size = a * a + b * b + c * c + d * d
