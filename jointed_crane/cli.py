@@ -9,7 +9,7 @@ import os
 import signal
 import sys
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -18,6 +18,7 @@ import click
 if TYPE_CHECKING:  # what a command uses it imports itself, so that help and short commands need not wait for it
     from jointed_crane.formats.artwork import Artwork
     from jointed_crane.store.assets import AssetStore
+    from jointed_crane.store.cards import Card
     from jointed_crane.store.library import Library
     from jointed_crane.store.scenes import Kept
 
@@ -108,20 +109,24 @@ def _library(data: str | None) -> Library:
 
 def _found(name: str, data: str | None) -> tuple[Kept, AssetStore]:
     """The newest scene of this name, and the art of its library."""
-    from jointed_crane.core.errors import RuleError
     from jointed_crane.store.assets import AssetStore
     from jointed_crane.store.cards import cards
     from jointed_crane.store.database import data_folder, opened
     from jointed_crane.store.scenes import SceneStore
 
     engine = opened(data_folder(data))
-    known = cards(engine)
+    assets = AssetStore(engine)
+    return SceneStore(engine, assets).load(_card(cards(engine), name).id), assets
+
+
+def _card(known: Sequence[Card], name: str) -> Card:
+    from jointed_crane.core.errors import RuleError
+
     card = next((card for card in known if card.name == name), None)
     if card is None:
         names = ", ".join(other.name for other in known) or "none yet"
         raise RuleError(f"There is no scene called {name!r}. The scenes are: {names}.")
-    assets = AssetStore(engine)
-    return SceneStore(engine, assets).load(card.id), assets
+    return card
 
 
 @main.command()
@@ -244,17 +249,20 @@ def track(files: tuple[Path, ...], name: str, data: str | None) -> None:
     Either all files come in or none does.
     """
     from jointed_crane.core.edits.tracks import BringTrack
+    from jointed_crane.core.wording import counted
+    from jointed_crane.reading import jobs
     from jointed_crane.reading.foreign_file import ForeignFile
     from jointed_crane.reading.reader import Reader
     from jointed_crane.store.library import new_id
 
-    kept, _ = _found(name, data)
-    reader, job = Reader("fork"), "jointed_crane.reading.jobs:track"
+    library = _library(data)
+    kept = library.scenes.load(_card(library.shelf.cards(), name).id)
     foreign = [ForeignFile(_bytes(file), file.name) for file in files]
-    found = [reader.read(job, file, meanwhile=_load_library) for file in foreign]
+    reader = Reader("fork")
+    found = [reader.read(jobs.track, file) for file in foreign]
     edits = [BringTrack(new_id(), one.name, one.points) for one in found]
-    _library(data).scenes.keep(kept.scene.id, kept.version, edits)
-    click.echo(f"Brought {len(edits)} {'track' if len(edits) == 1 else 'tracks'} into {name}.")
+    library.scenes.keep(kept.scene.id, kept.version, edits)
+    click.echo(f"Brought {counted(len(edits), 'track')} into {name}.")
 
 
 def _load_library() -> None:

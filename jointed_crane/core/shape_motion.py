@@ -94,9 +94,10 @@ def reshaped(shape: Shape, by: Mapping[str, float]) -> Shape:
     collapses.
     """
     fields: dict[str, Any] = {"paint": _painted(shape.paint, by)}
-    for name, number in (form_numbers(shape, by) if any(name in by for name in FORMS[shape.form]) else {}).items():
-        field, place = FORMS[shape.form][name]
-        fields[field] = _with(fields.get(field, getattr(shape, field)), place, float(number))
+    if any(name in by for name in FORMS[shape.form]):
+        for name, number in form_numbers(shape, by).items():
+            field, place = FORMS[shape.form][name]
+            fields[field] = _with(fields.get(field, getattr(shape, field)), place, float(number))
     if isinstance(shape, PenPath):
         fields["contours"] = _moved(shape.contours, by)
     return replace(shape, **fields)

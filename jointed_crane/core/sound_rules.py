@@ -29,12 +29,8 @@ MOST_CONTOURS = 20_000
 
 def ensure_constraints(scene: Scene, part: Part) -> None:
     """Constraints have ids of their own, and refer to what is there."""
-    if len(part.constraints) > MOST_CONSTRAINTS:
-        raise RuleError(f"{part.name} takes {MOST_CONSTRAINTS} constraints at most. Nothing was changed.")
-    if len({one.id for one in part.constraints}) != len(part.constraints):
-        raise RuleError(f"Two constraints of {part.name} would have the same id. Nothing was changed.")
+    _ensure_ids(part, [one.id for one in part.constraints], MOST_CONSTRAINTS, "constraints")
     for one in part.constraints:
-        ensure_id(one.id)
         ensure_name(one.name, "constraint")
         goals = goals_of(one)
         if isinstance(one, Between) and not 2 <= len(goals) <= MOST_GOALS:
@@ -84,12 +80,8 @@ def ensure_lever(part: Part) -> None:
 
 def ensure_links(scene: Scene, part: Part) -> None:
     """Links have ids of their own, and join channels that are there."""
-    if len(part.links) > MOST_LINKS:
-        raise RuleError(f"{part.name} takes {MOST_LINKS} links at most. Nothing was changed.")
-    if len({link.id for link in part.links}) != len(part.links):
-        raise RuleError(f"Two links of {part.name} would have the same id. Nothing was changed.")
+    _ensure_ids(part, [link.id for link in part.links], MOST_LINKS, "links")
     for link in part.links:
-        ensure_id(link.id)
         source = scene.parts[scene.index[link.source]] if link.source in scene.index else None
         if source is None or not (_has(source, link.channel) or _is_of_shape(source, link.channel)):
             what = "what drives it" if source is None else f"{channel_kind(link.channel).label} of {source.name}"
@@ -103,6 +95,16 @@ def ensure_links(scene: Scene, part: Part) -> None:
                 f"The curve of a link of {part.name} goes through {MOST_POINTS} points at most, each farther than the "
                 "last. Nothing was changed."
             )
+
+
+def _ensure_ids(part: Part, ids: list[str], most: int, what: str) -> None:
+    """There are not too many of a part's things, and each has an id of its own."""
+    if len(ids) > most:
+        raise RuleError(f"{part.name} takes {most} {what} at most. Nothing was changed.")
+    if len(set(ids)) != len(ids):
+        raise RuleError(f"Two {what} of {part.name} would have the same id. Nothing was changed.")
+    for one in ids:
+        ensure_id(one)
 
 
 def _has(part: Part, channel: str) -> bool:

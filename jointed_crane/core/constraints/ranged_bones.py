@@ -12,10 +12,10 @@ from collections.abc import Iterator
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.two_bones import asked_half, every_bend, is_even, two_bones
-from jointed_crane.core.geometry.plane import Floats, angle_of, applied, dot, length_of, shortest, square_to
+from jointed_crane.core.constraints.two_bones import Bones, asked_half, every_bend, is_even, two_bones
+from jointed_crane.core.geometry.plane import Floats, angle_of, applied, dot, length_of, shortest, square_to, turned
 
-Bones = tuple[Floats, Floats, Floats, Floats, Floats]
+Places = npt.NDArray[np.intp]
 Which = npt.NDArray[np.bool_]
 
 #: Places at which the second joint is looked at first, and the steps that follow.
@@ -33,21 +33,26 @@ def ranged_bones(bones: Bones, low: Floats, high: Floats) -> Floats:
     bones : a, M, b, the goal seen from the first joint, and the side of the bend, as `two_bones` takes them
     low, high : arrays, shape (2, points), radians; 0 lies within
     """
+    half = asked_half(bones)
     best, least = np.zeros(low.shape), np.full(low.shape[1], np.inf)
-    begin = asked_half(bones)
-    for more in (0.0, 2 * np.pi, -2 * np.pi, None):
-        if more is None:  # nothing of that side is left
-            own, ends, at = low, high, np.flatnonzero(np.isinf(least))
-        else:
-            own = np.stack([low[0], np.maximum(low[1], begin + more)])
-            ends = np.stack([high[0], np.minimum(high[1], begin + more + np.pi)])
-            at = np.flatnonzero(ends[1] - own[1] > _NEAR)
+
+    def look(at: Places, least_second: Floats, most_second: Floats, both_sides: bool) -> None:
+        """Take the best turns of some points, the second joint's between other ends, where they are better."""
+        some = (bones[0][:, at], bones[1][:, :, at], bones[2][:, at], bones[3][:, at], bones[4][at])
+        sides = (some[4], -some[4]) if both_sides else (some[4],)
+        lowest, highest = np.stack([low[0], least_second])[:, at], np.stack([high[0], most_second])[:, at]
+        turns, miss = _nearest_in(some, lowest, highest, sides)
+        is_nearer = miss < least[at]
+        best[:, at[is_nearer]], least[at[is_nearer]] = turns[:, is_nearer], miss[is_nearer]
+
+    for more in (0.0, 2 * np.pi, -2 * np.pi):
+        own, ends = np.maximum(low[1], half + more), np.minimum(high[1], half + more + np.pi)
+        at = np.flatnonzero(ends - own > _NEAR)
         if len(at):
-            some = (bones[0][:, at], bones[1][:, :, at], bones[2][:, at], bones[3][:, at], bones[4][at])
-            sides = (some[4], -some[4]) if more is None else (some[4],)
-            turns, miss = _nearest_in(some, own[:, at], ends[:, at], sides)
-            is_nearer = miss < least[at]
-            best[:, at[is_nearer]], least[at[is_nearer]] = turns[:, is_nearer], miss[is_nearer]
+            look(at, own, ends, both_sides=False)
+    left = np.flatnonzero(np.isinf(least))
+    if len(left):
+        look(left, low[1], high[1], both_sides=True)
     return best
 
 
@@ -82,7 +87,7 @@ def _edges(bones: Bones, low: Floats, high: Floats) -> Iterator[tuple[Floats, Wh
     for ends in (low, high):
         has_end = np.isfinite(ends)
         of_second = np.where(has_end[1], ends[1], 0.0)
-        heading = angle_of(towards) - angle_of(first + applied(above, _turned(second, of_second)))
+        heading = angle_of(towards) - angle_of(first + applied(above, turned(second, of_second)))
         pointing, is_there = _within(heading, low[0], high[0])
         for of_first, counts in ((pointing, is_there), (low[0], np.isfinite(low[0])), (high[0], np.isfinite(high[0]))):
             yield np.stack([np.where(counts, of_first, 0.0), of_second]), has_end[1] & counts
@@ -95,7 +100,7 @@ def _nearest(bones: Bones, of_first: Floats, low: Floats, high: Floats) -> Float
     least, with p from the goal to the end of the first bone.
     """
     first, above, second, towards, _ = bones
-    gap = first - _turned(towards, -of_first)
+    gap = first - turned(towards, -of_first)
     x, y = applied(above, second), applied(above, square_to(second))
     is_round = high - low > 2 * np.pi
     begin, until = np.where(is_round, np.maximum(low, -np.pi), low), np.where(is_round, np.minimum(high, np.pi), high)
@@ -135,9 +140,4 @@ def _within(turns: Floats, low: Floats, high: Floats) -> tuple[Floats, Which]:
 def _miss(bones: Bones, turns: Floats) -> Floats:
     """How far the end is from its goal, px."""
     first, above, second, towards, _ = bones
-    return length_of(_turned(first + applied(above, _turned(second, turns[1])), turns[0]) - towards)
-
-
-def _turned(vectors: Floats, angle: Floats) -> Floats:
-    cosine, sine = np.cos(angle), np.sin(angle)
-    return np.stack([cosine * vectors[0] - sine * vectors[1], sine * vectors[0] + cosine * vectors[1]])
+    return length_of(turned(first + applied(above, turned(second, turns[1])), turns[0]) - towards)

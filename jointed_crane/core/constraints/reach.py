@@ -162,11 +162,10 @@ class Aim:
 
     def of(self, place: int) -> Aim:
         """What one chain is to reach."""
-        by_joint, in_plane = ("low", "high", "origin", "goals"), ("linear",)
-        first = {name: getattr(self, name)[:, place] for name in by_joint}
-        second = {name: getattr(self, name)[:, :, place] for name in in_plane}
-        rest = {name: values[place] for name, values in vars(self).items() if name not in (*by_joint, *in_plane)}
-        return Aim(**first, **second, **rest)
+        return Aim(
+            self.linear[:, :, place], self.origin[:, place], self.goals[:, place], self.bends[place],
+            self.soft[place], self.stretch[place], self.weight[place], self.low[:, place], self.high[:, place],
+        )  # fmt: skip
 
 
 @dataclass(frozen=True)

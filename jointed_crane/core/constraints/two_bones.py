@@ -22,6 +22,8 @@ import numpy.typing as npt
 from jointed_crane.core.geometry.plane import Floats, angle_of, applied, cross, dot, length_of, shortest
 
 Places = npt.NDArray[np.intp]
+#: a, M, b, the goal seen from the first joint, and the side of the bend.
+Bones = tuple[Floats, Floats, Floats, Floats, Floats]
 
 #: A bend is first looked for at so many places of its half circle, then refined so many times at most.
 _LOOKS, _REFINED = 12, 60
@@ -63,7 +65,7 @@ def two_bones(first: Floats, above: Floats, second: Floats, towards: Floats, ben
     return found
 
 
-def asked_half(bones: tuple[Floats, Floats, Floats, Floats, Floats]) -> Floats:
+def asked_half(bones: Bones) -> Floats:
     """The turn of the second joint, radians, from which on it bends to the side asked for, as far as half a turn."""
     first, above, second, _, bends = bones
     way = _way(first, above, second, bends)

@@ -38,7 +38,6 @@ class Chains:
     stretches: dict[int, Floats] = field(default_factory=dict)
     loosened: dict[int, Floats] = field(default_factory=dict)
     level: dict[int, Floats] = field(default_factory=dict)
-    _turned: set[int] = field(default_factory=set)
 
     def __post_init__(self) -> None:
         """Before anything reaches nothing is turned."""
@@ -46,12 +45,14 @@ class Chains:
 
     def reach(self, group: Reaching, world: World, local: Local) -> None:
         """Find how far the joints of some chains turn."""
+        places = np.searchsorted(self.moment.plan.rules.bent, group.joints)
+        so_far = self.turns[places]
         linear, origin = self._above(group.above, world)
-        pose = self._pose(group, local)
+        pose = self._pose(group, local, so_far)
         goals = self.moment.points(self.moment.plan.terms_of(group).goals[0], world)
         numbers = self.moment.numbers(group)
         soft, stretch, weight = (numbers[name] for name in ("soft", "stretch", "weight"))
-        aim = Aim(linear, origin, goals, group.bends, soft, stretch, weight, *self._ranges(group.joints))
+        aim = Aim(linear, origin, goals, group.bends, soft, stretch, weight, *self._ranges(group.joints, so_far))
         found = reached(pose, aim)
         turns = found.turns
         stretches = not (found.stretch == 1).all()
@@ -69,12 +70,10 @@ class Chains:
             if level is not None:
                 self.level[chain.row] = level
             self._stretch(chain, pose.of(place), own.stretch)
-        places = np.searchsorted(self.moment.plan.rules.bent, group.joints)
         if group.is_apart:
-            self.turns[places] += turns
+            self.turns[places] = so_far + turns
         else:
             np.add.at(self.turns, places, turns)
-        self._turned.update(group.joints.ravel().tolist())
 
     def _stretch(self, chain: Chain, pose: ChainPose, stretch: Floats) -> None:
         if (stretch == 1).all():
@@ -98,19 +97,16 @@ class Chains:
             linear[:, :, on_stage], origin[:, on_stage] = np.eye(2)[..., None, None], 0.0
         return linear, origin
 
-    def _pose(self, group: Reaching, local: Local) -> ChainPose:
-        """Chains as hands and the chains before them turned them."""
+    def _pose(self, group: Reaching, local: Local, so_far: Floats) -> ChainPose:
+        """Chains as hands turned them, and those before them so far, radians, shape (joints, chains, frames)."""
         rows = group.joints
         linear = np.moveaxis(self.moment.matrices(local.linear, rows), 2, 0)
         points = self.moment.columns(local.place, group.below)
         for place, chain in enumerate(group.chains):
             if chain.reach.tip is not None:
                 points[:, -1, place] = np.array(chain.reach.tip[:2])[:, None]
-        if not self._turned.isdisjoint(rows.ravel().tolist()):
-            for joint, place in np.ndindex(rows.shape):
-                linear[joint, :, :, place] = plane.turned(
-                    linear[joint, :, :, place], self._turn_of(int(rows[joint, place]))
-                )
+        if so_far.any():
+            linear = np.stack([plane.turned(*pair) for pair in zip(linear, so_far, strict=True)])
         spin = None
         if local.spin is not IDENTITY:
             spins = self.moment.matrices(local.spin, rows)
@@ -118,18 +114,13 @@ class Chains:
         carried = np.moveaxis(points + self.moment.columns(local.tail, rows), 1, 0)
         return ChainPose(self.moment.columns(local.place, rows[0]), linear, spin, carried)
 
-    def _turn_of(self, row: int) -> Floats:
-        """How far a joint is turned so far, shape (frames,)."""
-        found: Floats = self.turns[np.searchsorted(self.moment.plan.rules.bent, row)]
-        return found
-
     def _end_below(self, chain: Chain, local: Local) -> EndPose:
         """The linear parts from the first joint down to the part at the end of a chain."""
         rows = list(dict.fromkeys((*chain.joints, chain.row)))
         linear = [self.moment.matrices(local.linear, np.array(row)) for row in rows]
         return EndPose(linear, [self.moment.matrices(local.spin, np.array(row)) for row in rows[:-1]])
 
-    def _ranges(self, rows: npt.NDArray[np.intp]) -> tuple[Floats, Floats]:
+    def _ranges(self, rows: Places, so_far: Floats) -> tuple[Floats, Floats]:
         """How far joints may turn beyond what hands turned them, radians, shape (joints, chains, frames) or (joints,
         chains, 1).
         """
@@ -143,7 +134,7 @@ class Chains:
             part = self.moment.plan.parts[row]
             if "turn.z" in part.limits:
                 now = np.deg2rad(self.moment.of(self.moment.turns, np.array(row)) - part.rest_value("turn.z"))
-                now = now + self._turn_of(row)
+                now = now + so_far[place]
                 ends = part.limits["turn.z"]
                 if ends[0] is not None:
                     low[place] = np.minimum(np.deg2rad(ends[0]) - now, 0.0)

@@ -41,11 +41,10 @@ from jointed_crane.core.evaluate.plan import Wave
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import (
     Column,
-    Entry,
-    Rows,
     columns_of_rows,
     matrices_of_rows,
     product,
+    put,
     rotation,
     unstacked,
     unstacked_column,
@@ -82,14 +81,14 @@ class Rules:
             else:
                 taken = taken.with_rows(at, self._act(group, taken.of_rows(at), world), shape)
         for i in range(3):
-            _put(world.place[i], rows, taken.place[i])
-            _put(world.origin[i], rows, taken.origin[i])
+            put(world.place[i], rows, taken.place[i])
+            put(world.origin[i], rows, taken.origin[i])
             for j in range(3):
-                _put(world.linear[i][j], rows, taken.art[i][j])
+                put(world.linear[i][j], rows, taken.art[i][j])
         if world.plain:
             plain = product(rotation(2, np.asarray(taken.turned)), matrices_of_rows(own.plain, here))
             for i, j in np.ndindex(3, 3):
-                _put(world.plain[i][j], rows, plain[i][j])
+                put(world.plain[i][j], rows, plain[i][j])
 
     def _levelled(self, placed: Placed, rows: Sequence[int]) -> Placed:
         """Ends of chains that keep their linear parts whatever turns above them."""
@@ -222,12 +221,6 @@ class Rules:
         rings = part.drawing.outline if part.drawing is not None else ()
         corners = [(x, y, 0.0) for ring in rings for x, y in ring] or [part.pivot]
         return np.array(corners)
-
-
-def _put(target: Entry, rows: Rows, values: Entry) -> None:
-    """Some rows of an entry; one that is a plain number is so for all of the world."""
-    if not isinstance(target, float):
-        target[rows] = values
 
 
 def _entries(points: Floats) -> Column:

@@ -26,7 +26,7 @@ class Motions:
     Attributes
     ----------
     motion : array, shape (curves, frames)
-    frames : array, shape (frames,)
+    frames : array, shape (frames,), ascending
     bare : values of channels without a curve, by channel and row; rest values where the scene is at rest
     """
 
@@ -48,8 +48,7 @@ class Motions:
         if curve is not None:
             values = self.motion[curve]
         elif channel in part.channels:  # of a shape, whose numbers have no say in where it lies
-            ascending, back = np.unique(self.frames, return_inverse=True)
-            values = motion_values(part, channel, ascending)[back]
+            values = motion_values(part, channel, self.frames)
         else:
             held = self.bare.get(channel, {}).get(row)
             counts = held is not None and (is_exchanged or not self.is_at_rest)

@@ -11,7 +11,6 @@ from jointed_crane.core.evaluate.inheritance import inherited_linear, inherited_
 from jointed_crane.core.evaluate.plan import Plan, Wave
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import (
-    Entry,
     applied,
     columns_of_rows,
     matrices_of_rows,
@@ -19,6 +18,7 @@ from jointed_crane.core.geometry.fields import (
     of_rows,
     plus,
     product,
+    put,
     stacked,
     stacked_column,
     unstacked,
@@ -50,12 +50,12 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | No
         carried = applied(own.linear, own.tail)
         spun = product(own.linear, own.spin)
         for i in axes:
-            _put(found.place[i], wave.rows, own.place[i])
-            _put(found.origin[i], wave.rows, plus(own.place[i], carried[i]))
+            put(found.place[i], wave.rows, own.place[i])
+            put(found.origin[i], wave.rows, plus(own.place[i], carried[i]))
             for j in axes:
-                _put(found.linear[i][j], wave.rows, spun[i][j])
+                put(found.linear[i][j], wave.rows, spun[i][j])
                 if is_partial:
-                    _put(found.plain[i][j], wave.rows, own.plain[i][j])
+                    put(found.plain[i][j], wave.rows, own.plain[i][j])
         if rules is not None:
             for acting in plan.rules.acting[number]:
                 rules.place(own, wave, acting, found)
@@ -106,8 +106,3 @@ def _inherited(plan: Plan, wave: Wave, above: World, own: Local, frame_count: in
         linear, plain = unstacked(linears), unstacked(plains)
         on_stage = unstacked_column(points)
     return replace(own, linear=product(linear, own.linear), place=on_stage, plain=product(plain, own.plain))
-
-
-def _put(target: Entry, rows: slice, value: Entry) -> None:
-    assert not isinstance(target, float)
-    target[rows] = value

@@ -41,6 +41,12 @@ def matrices_of_rows(matrix: Matrix, rows: Rows) -> Matrix:
     return matrix if matrix is IDENTITY else [columns_of_rows(row, rows) for row in matrix]
 
 
+def put(target: Entry, rows: Rows, news: Entry) -> None:
+    """Write some rows of an entry; one that is a plain number is so in all of them."""
+    if not isinstance(target, float):
+        target[rows] = news
+
+
 def in_one_piece(rows: npt.NDArray[np.intp]) -> Rows:
     """Ascending rows as a slice if they are neighbours: entries of those are seen without being copied."""
     if not len(rows) or rows[-1] - rows[0] + 1 != len(rows):

@@ -51,10 +51,10 @@ def product(a: Floats, b: Floats) -> Floats:
     return found
 
 
-def turned(matrices: Floats, angle: Floats) -> Floats:
-    """Matrices turned by radians, clockwise on the screen."""
+def turned(these: Floats, angle: Floats) -> Floats:
+    """Vectors or matrices turned by radians, clockwise on the screen."""
     cosine, sine = np.cos(angle), np.sin(angle)
-    return np.stack([cosine * matrices[0] - sine * matrices[1], sine * matrices[0] + cosine * matrices[1]])
+    return np.stack([cosine * these[0] - sine * these[1], sine * these[0] + cosine * these[1]])
 
 
 def determinant(matrices: Floats) -> Floats:
