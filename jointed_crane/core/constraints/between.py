@@ -57,4 +57,5 @@ def scaled_between(placed: Placed, sizes: Floats, weights: Floats, by: Floats) -
 def by_a_share(own: Floats, wanted: Floats, share: Floats) -> Floats:
     """The factor that brings a size by a share of the way to another; 1 for one that has vanished."""
     with np.errstate(divide="ignore", invalid="ignore"):
-        return np.where(own > 0, 1 + share * (wanted / own - 1), 1.0)
+        found: Floats = 1 + share * (wanted / own - 1)
+    return found if own.all() else np.where(own > 0, found, 1.0)

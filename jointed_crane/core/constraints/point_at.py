@@ -21,8 +21,9 @@ def pointed(placed: Placed, own: Sequence[Entry], goal: Floats, offset: Floats, 
     goal : array, shape (2, parts, frames), px
     offset, by : arrays, radians beyond the goal's direction; the weight of the constraint
     """
-    own_x, own_y = placed.along(own)
-    x, y = goal[0] - placed.place[0], goal[1] - placed.place[1]
-    turn = shortest(np.arctan2(y, x) + offset - np.arctan2(own_y, own_x))
-    has_none = ((x == 0) & (y == 0)) | ((own_x == 0) & (own_y == 0))
-    return placed.turned_by(np.where(has_none, 0.0, by * turn))
+    x, y = placed.along(own)
+    to_x, to_y = goal[0] - placed.place[0], goal[1] - placed.place[1]
+    across, along = x * to_y - y * to_x, x * to_x + y * to_y
+    turn = by * shortest(np.arctan2(across, along) + offset)
+    has_none = (across == 0) & (along == 0)
+    return placed.turned_by(np.where(has_none, 0.0, turn) if has_none.any() else turn)

@@ -194,7 +194,7 @@ def reached(chain: ChainPose, aim: Aim, held: float = 1.0) -> Reached:
     """
     sense = determinant(aim.linear)
     goal = solved(aim.linear, aim.goals - aim.origin)
-    bends = aim.bends * np.where(sense < 0, -1.0, 1.0)
+    bends = aim.bends * np.copysign(1.0, sense)
     weight = aim.weight if sense.all() else np.where(sense == 0, 0.0, aim.weight)
     goal, stretch = _approached(chain, goal, aim, held)
     stretch = (1 + weight * (stretch - 1)) / held
@@ -213,7 +213,7 @@ def turns_to_reach(chain: ChainPose, goal: Floats, bends: Floats, low: Floats, h
     bends : array, 1 where the joint lies clockwise of the line to the goal in that space, else -1
     low, high : arrays, shape (joints, ...), how far each joint may turn, radians
     """
-    count, bends = len(chain.linear), np.broadcast_to(bends, goal.shape[1:])
+    count = len(chain.linear)
     is_ranged = bool(np.isfinite(low).any() or np.isfinite(high).any())
     if count == 2:
         return _two_bones(chain, goal, bends, (low, high) if is_ranged else None)

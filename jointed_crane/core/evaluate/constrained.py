@@ -44,7 +44,8 @@ from jointed_crane.core.geometry.fields import (
     columns_of_rows,
     matrices_of_rows,
     product,
-    put,
+    put_column,
+    put_matrix,
     rotation,
     unstacked,
     unstacked_column,
@@ -70,7 +71,7 @@ class Rules:
     def place(self, own: Local, wave: Wave, acting: Acting, world: World) -> None:
         """Put parts of a wave that constraints act on in the world; `own` is where they lie without."""
         rows, here = acting.rows, acting.here
-        taken = Placed(own.place, own.linear, own.spin, own.tail, 0.0).of_rows(here)
+        taken = known = Placed(own.place, own.linear, own.spin, own.tail, 0.0).of_rows(here)
         shape = (acting.count, self.moment.frame_count)
         if acting.level:
             level = self._levelled(taken.of_rows(acting.level_at), acting.level)
@@ -80,15 +81,14 @@ class Rules:
                 taken = self._act(group, taken, world)
             else:
                 taken = taken.with_rows(at, self._act(group, taken.of_rows(at), world), shape)
-        for i in range(3):
-            put(world.place[i], rows, taken.place[i])
-            put(world.origin[i], rows, taken.origin[i])
-            for j in range(3):
-                put(world.linear[i][j], rows, taken.art[i][j])
+        put_column(world.origin, rows, taken.origin)
+        if taken.place is not known.place:
+            put_column(world.place, rows, taken.place)
+        if taken.linear is not known.linear:
+            put_matrix(world.linear, rows, taken.art)
         if world.plain:
-            plain = product(rotation(2, np.asarray(taken.turned)), matrices_of_rows(own.plain, here))
-            for i, j in np.ndindex(3, 3):
-                put(world.plain[i][j], rows, plain[i][j])
+            turn = rotation(2, np.asarray(taken.turned))
+            put_matrix(world.plain, rows, product(turn, matrices_of_rows(own.plain, here)))
 
     def _levelled(self, placed: Placed, rows: Sequence[int]) -> Placed:
         """Ends of chains that keep their linear parts whatever turns above them."""

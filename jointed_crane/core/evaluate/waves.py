@@ -18,7 +18,8 @@ from jointed_crane.core.geometry.fields import (
     of_rows,
     plus,
     product,
-    put,
+    put_column,
+    put_matrix,
     stacked,
     stacked_column,
     unstacked,
@@ -49,13 +50,11 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | No
             own = _inherited(plan, wave, found, own, frame_count)
         carried = applied(own.linear, own.tail)
         spun = product(own.linear, own.spin)
-        for i in axes:
-            put(found.place[i], wave.rows, own.place[i])
-            put(found.origin[i], wave.rows, plus(own.place[i], carried[i]))
-            for j in axes:
-                put(found.linear[i][j], wave.rows, spun[i][j])
-                if is_partial:
-                    put(found.plain[i][j], wave.rows, own.plain[i][j])
+        put_column(found.place, wave.rows, own.place)
+        put_column(found.origin, wave.rows, [plus(*pair) for pair in zip(own.place, carried, strict=True)])
+        put_matrix(found.linear, wave.rows, spun)
+        if is_partial:
+            put_matrix(found.plain, wave.rows, own.plain)
         if rules is not None:
             for acting in plan.rules.acting[number]:
                 rules.place(own, wave, acting, found)

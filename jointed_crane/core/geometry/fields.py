@@ -9,6 +9,8 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.geometry.plane import cosine_and_sine
+
 Floats = npt.NDArray[np.float64]
 Entry = float | Floats
 Matrix = list[list[Entry]]
@@ -45,6 +47,18 @@ def put(target: Entry, rows: Rows, news: Entry) -> None:
     """Write some rows of an entry; one that is a plain number is so in all of them."""
     if not isinstance(target, float):
         target[rows] = news
+
+
+def put_column(target: Column, rows: Rows, news: Column) -> None:
+    """The same for the entries of a column."""
+    for pair in zip(target, news, strict=True):
+        put(pair[0], rows, pair[1])
+
+
+def put_matrix(target: Matrix, rows: Rows, news: Matrix) -> None:
+    """The same for the entries of a matrix."""
+    for pair in zip(target, news, strict=True):
+        put_column(pair[0], rows, pair[1])
 
 
 def in_one_piece(rows: npt.NDArray[np.intp]) -> Rows:
@@ -118,7 +132,7 @@ def turned(axis: int, degrees: Entry) -> Matrix:
 
 def rotation(axis: int, radians: Floats) -> Matrix:
     """The same by radians."""
-    cosine, sine = np.cos(radians), np.sin(radians)
+    cosine, sine = cosine_and_sine(radians)
     matrix = [list(row) for row in IDENTITY]
     first, second = ((1, 2), (2, 0), (0, 1))[axis]
     matrix[first][first] = matrix[second][second] = cosine

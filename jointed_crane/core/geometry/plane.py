@@ -17,14 +17,29 @@ def angle_of(vectors: Floats) -> Floats:
     return found
 
 
+def angle_between(vectors: Floats, others: Floats) -> Floats:
+    """How far vectors turn clockwise to point as others do, radians above -pi up to pi; 0 where one has no length."""
+    found: Floats = np.arctan2(cross(vectors, others) + 0.0, dot(vectors, others))  # less than 0 is never -0
+    return found
+
+
 def length_of(vectors: Floats) -> Floats:
     """The length of vectors."""
     return np.sqrt(dot(vectors, vectors))
 
 
+def cosine_and_sine(angle: Floats) -> tuple[Floats, Floats]:
+    """Cosine and sine of radians, by the tangent of the half: of many at once NumPy finds one tangent several
+    times as quickly as both.
+    """
+    tangent = np.tan(angle / 2)
+    by = 2 / (1 + tangent * tangent)
+    return by - 1, tangent * by
+
+
 def square_to(vectors: Floats) -> Floats:
     """Vectors turned by a quarter, clockwise on the screen."""
-    return np.stack([-vectors[1], vectors[0]])
+    return np.array([-vectors[1], vectors[0]])
 
 
 def dot(a: Floats, b: Floats) -> Floats:
@@ -53,8 +68,8 @@ def product(a: Floats, b: Floats) -> Floats:
 
 def turned(these: Floats, angle: Floats) -> Floats:
     """Vectors or matrices turned by radians, clockwise on the screen."""
-    cosine, sine = np.cos(angle), np.sin(angle)
-    return np.stack([cosine * these[0] - sine * these[1], sine * these[0] + cosine * these[1]])
+    cosine, sine = cosine_and_sine(angle)
+    return np.array([cosine * these[0] - sine * these[1], sine * these[0] + cosine * these[1]])
 
 
 def determinant(matrices: Floats) -> Floats:
@@ -66,7 +81,7 @@ def solved(matrices: Floats, right: Floats) -> Floats:
     """The vectors that matrices carry to others; 0 where a matrix has no inverse."""
     (a, b), (c, d) = matrices
     size = a * d - b * c
-    found = np.stack([d * right[0] - b * right[1], a * right[1] - c * right[0]])
+    found = np.array([d * right[0] - b * right[1], a * right[1] - c * right[0]])
     if size.all():
         return np.asarray(found / size)
     with np.errstate(divide="ignore", invalid="ignore"):

@@ -1,0 +1,104 @@
+"""Trigonometric polynomials of degree two, many at once, and where they vanish.
+
+    f(t) = m + b sin t + c cos t + p sin 2t + q cos 2t
+
+The square of a distance is one wherever something turns. By x = tan(t / 2 - pi / 4) they are fractions: (1 + x^2)^2 f
+is a polynomial of degree four, which vanishes where f does.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jointed_crane.core.geometry.plane import Floats, cosine_and_sine
+
+#: What, times m b c p q, gives those of the derivative, and the polynomial of degree four, its constant first.
+_DERIVATIVE = np.array([[0, 0, 0, 0, 0], [0, 0, -1, 0, 0], [0, 1, 0, 0, 0], [0, 0, 0, 0, -2], [0, 0, 0, 2, 0]], float)
+_FRACTION = np.array([[1, 1, 0, 0, -1], [0, 0, -2, -4, 0], [2, 0, 0, 0, 6], [0, 0, -2, 4, 0], [1, -1, 0, 0, -1]], float)
+#: So many steps are taken unwatched. They have arrived where the last one was this small: the next would be its cube.
+_UNWATCHED, _ARRIVED = 3, 5e-6
+#: Steps between ends that close in go on to this, so many at most.
+_ENCLOSED, _CLOSING = 1e-9, 60
+
+
+def values(terms: Floats, angles: Floats) -> Floats:
+    """The values of polynomials, m b c p q, shape (5, points), each at an angle of its own, radians."""
+    m, b, c, p, q = terms
+    cosine, sine = cosine_and_sine(angles)
+    return np.asarray(m + sine * (b + 2 * p * cosine) + cosine * c + q * (1 - 2 * sine * sine))
+
+
+def looks(angles: Floats) -> Floats:
+    """What, times polynomials, gives the values of all of them at some angles, radians, shape (angles, 5)."""
+    waves = (np.sin(angles), np.cos(angles), np.sin(2 * angles), np.cos(2 * angles))
+    return np.stack([np.ones_like(angles), *waves], axis=-1)
+
+
+def derivative(terms: Floats) -> Floats:
+    """The derivatives of polynomials, shape (5, points)."""
+    return np.asarray(_DERIVATIVE @ terms)
+
+
+def rising(terms: Floats, low: Floats, high: Floats) -> Floats:
+    """Between two angles the one at which a polynomial rises through 0; where its values have one sign there, the end
+    that is nearer to 0. Radians from 0 to pi, arrays of shape (points,).
+    """
+    quartic = _FRACTION @ terms
+    low, high = (np.tan(angle / 2 - np.pi / 4) for angle in (low, high))
+    now = (low + high) / 2
+    for _ in range(_UNWATCHED):
+        value, rate, bend = _horner(quartic, now)
+        before, following = now, _stepped(now, value, rate, bend)
+        now = _within(following, low, high)
+    # What lies at an end itself may be found the last digit beyond it.
+    is_zero = (rate > 0) & (np.abs(following - now) <= _ENCLOSED)
+    has_arrived = (np.abs(now - before) <= _ARRIVED) & (is_zero | (now == np.where(value < 0, high, low)))
+    left = np.flatnonzero(~has_arrived)
+    if len(left):
+        now[left] = _enclosed(quartic.take(left, axis=1), low[left], high[left])
+    return np.asarray(np.pi / 2 + 2 * np.arctan(now))
+
+
+def _horner(quartic: Floats, at: Floats) -> tuple[Floats, Floats, Floats]:
+    """The values of polynomials, their derivatives, and half their second ones, by Horner's scheme."""
+    constant, first, second, third, fourth = quartic
+    last = fourth * at
+    value = third + last
+    rate = value + last
+    bend = rate + last
+    value = second + value * at
+    rate = value + rate * at
+    bend = rate + bend * at
+    value = first + value * at
+    return constant + value * at, value + rate * at, bend
+
+
+def _stepped(now: Floats, value: Floats, rate: Floats, bend: Floats) -> Floats:
+    """One step to the nearer zero of a parabola (Cauchy's method); where it has none, twice a step of Newton's."""
+    root = np.sqrt(np.maximum(rate * rate - 4 * bend * value, 0.0))
+    return np.asarray(now - 2 * value / (rate + np.copysign(root, rate)))
+
+
+def _within(value: Floats, low: Floats, high: Floats) -> Floats:
+    return np.asarray(np.minimum(np.maximum(value, low), high))
+
+
+def _enclosed(quartic: Floats, low: Floats, high: Floats) -> Floats:
+    """The zeros by steps that never leave what is known to enclose them."""
+    at_low, at_high = (_horner(quartic, end)[0] for end in (low, high))
+    low, high = np.where(at_high < 0, high, low), np.where(at_low > 0, low, high)
+    found = (low + high) / 2
+    left, now = np.arange(len(found)), found
+    for _ in range(_CLOSING):
+        value, rate, bend = _horner(quartic, now)
+        is_low = value < 0
+        low, high = np.where(is_low, now, low), np.where(is_low, high, now)
+        following = _stepped(now, value, rate, bend)
+        is_near = (following >= low - _ENCLOSED) & (following <= high + _ENCLOSED)
+        after = np.where(is_near, _within(following, low, high), (low + high) / 2)
+        on = np.flatnonzero(np.abs(after - now) > _ENCLOSED)
+        found[left] = after
+        if not len(on):
+            break
+        quartic, left, now, low, high = quartic.take(on, axis=1), left[on], after[on], low[on], high[on]
+    return found
