@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from jointed_crane.core.constraints.placed import Floats, Placed
+from jointed_crane.core.constraints.placed import Floats, Placed, part_way
 from jointed_crane.core.geometry.plane import shortest
 
 
@@ -57,5 +57,5 @@ def scaled_between(placed: Placed, sizes: Floats, weights: Floats, by: Floats) -
 def by_a_share(own: Floats, wanted: Floats, share: Floats) -> Floats:
     """The factor that brings a size by a share of the way to another; 1 for one that has vanished."""
     with np.errstate(divide="ignore", invalid="ignore"):
-        found: Floats = 1 + share * (wanted / own - 1)
+        found = np.asarray(part_way(1.0, wanted / own, share))
     return found if own.all() else np.where(own > 0, found, 1.0)

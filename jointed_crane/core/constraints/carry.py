@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from jointed_crane.core.constraints.placed import Floats, Placed
-from jointed_crane.core.geometry.fields import Column, Entry, Matrix, applied, plus, product, rotation
+from jointed_crane.core.constraints.placed import Floats, Placed, part_way
+from jointed_crane.core.geometry.fields import Column, Matrix, applied, plus, product, rotation
 from jointed_crane.core.geometry.plane import shortest
 
 
@@ -62,12 +62,8 @@ def carried(placed: Placed, linear: Matrix, shift: Column, by: Floats) -> Placed
     turn = np.arctan2(linear[1][0], linear[0][0])
     share = by * shortest(turn)
     stretch = product(rotation(2, -turn), linear)
-    mixed: Matrix = [[_mixed(float(i == j), stretch[i][j], by) for j in range(3)] for i in range(3)]
+    mixed: Matrix = [[part_way(float(i == j), stretch[i][j], by) for j in range(3)] for i in range(3)]
     there = [plus(*pair) for pair in zip(applied(linear, placed.place), shift, strict=True)]
-    place = [_mixed(own, other, by) for own, other in zip(placed.place, there, strict=True)]
+    place = [part_way(own, other, by) for own, other in zip(placed.place, there, strict=True)]
     changed = replace(placed, place=place, linear=product(mixed, placed.linear))
     return changed.turned_by(share)
-
-
-def _mixed(own: Entry, other: Entry, by: Floats) -> Entry:
-    return own if isinstance(other, float) and other == own else own + by * (other - own)

@@ -74,7 +74,7 @@ class Placed:
     def moved_to(self, points: Floats, by: Floats) -> Placed:
         """The parts with their pivots a share of the way to points on the stage, px, shape (2, parts, frames)."""
         x, y, z = self.place
-        return replace(self, place=[x + by * (points[0] - x), y + by * (points[1] - y), z])
+        return replace(self, place=[part_way(x, points[0], by), part_way(y, points[1], by), z])
 
     def turned_by(self, angle: Floats) -> Placed:
         """The parts turned about their pivots, radians."""
@@ -117,6 +117,13 @@ class Placed:
         """Where a point of the art, three entries, lies on the stage, px, shape (2, parts, frames)."""
         about = applied(self.art, list(point))
         return _in_plane([plus(*pair) for pair in zip(self.origin, about, strict=True)])
+
+
+def part_way(own: Entry, other: Entry, by: Floats) -> Entry:
+    """A share of the way from one value to another; the whole of it ends right there."""
+    if (by == 1).all() or (isinstance(other, float) and other == own):
+        return other
+    return own + by * (other - own)
 
 
 def _in_plane(column: Column) -> Floats:

@@ -40,7 +40,6 @@ from jointed_crane.core.evaluate.paths import path_of
 from jointed_crane.core.evaluate.plan import Wave
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import (
-    Column,
     columns_of_rows,
     matrices_of_rows,
     product,
@@ -100,24 +99,20 @@ class Rules:
 
     def _act(self, group: Ruled, placed: Placed, world: World) -> Placed:
         first = group.constraints[0]
-        goals = self.moment.plan.terms_of(group).goals
-        numbers = self.moment.numbers(group)
-        weight = numbers["weight"]
+        terms, numbers = self.moment.plan.terms_of(group), self.moment.numbers(group)
         if isinstance(first, Carry):
-            return self._carried(group, placed, weight, world)
-        points = [self.moment.points(each, world) for each in goals]
+            return self._carried(group, placed, numbers["weight"], world)
+        points = [self.moment.points(each, world) for each in terms.goals]
         if isinstance(first, Between):
             return self._between(group, placed, points, numbers, world)
         if isinstance(first, PointAt):
-            own = np.array([self._direction(row, one) for row, one in _pairs(group, PointAt)])
-            return pointed(placed, _entries(own), points[0], np.deg2rad(numbers["offset"]), weight)
+            return pointed(placed, terms.art[0], points[0], np.deg2rad(numbers["offset"]), numbers["weight"])
         if isinstance(first, Follow):
-            return self._follow(first, placed, goals[0], points[0], numbers, world)
+            return self._follow(first, placed, terms.goals[0], points[0], numbers, world)
         if isinstance(first, AlongPath):
             return self._along(group, placed, numbers, world)
         if isinstance(first, Span):
-            held = np.array([one.points for _, one in _pairs(group, Span)])
-            return spanned(placed, [_entries(held[:, end]) for end in range(2)], points, numbers)
+            return spanned(placed, terms.art, points, numbers)
         return self._stay_above(group, placed, points, numbers)
 
     def _between(
@@ -195,37 +190,9 @@ class Rules:
         direction = np.deg2rad(numbers["direction"])
         if len(points) == 2:
             direction = angle_of(points[1] - points[0])
-        corners = [self._corners(row, one) for row, one in _pairs(group, StayAbove)]
-        most = max(map(len, corners))
-        own = np.full((most, len(corners), 3), np.nan)
-        for place, found in enumerate(corners):
-            own[: len(found), place] = found
-        carried = np.stack([placed.carried(_entries(point)) for point in own], axis=1)
+        carried = np.stack([placed.carried(corner) for corner in self.moment.plan.terms_of(group).art], axis=1)
         side = np.array([[one.side] for _, one in _pairs(group, StayAbove)])
         return lifted(placed, carried, points[0], direction + np.where(side < 0, np.pi, 0.0), numbers["weight"])
-
-    def _direction(self, row: int, one: PointAt) -> Iterable[float]:
-        """The direction of the art that points, shape (3,)."""
-        if one.along == "x":
-            return (1.0, 0.0, 0.0)
-        if one.along == "y":
-            return (0.0, 1.0, 0.0)
-        found: Floats = np.array(one.along) - np.array(self.moment.plan.parts[row].pivot)
-        return found
-
-    def _corners(self, row: int, one: StayAbove) -> Floats:
-        """The points that stay above, px in art space, shape (points, 3)."""
-        part = self.moment.plan.parts[row]
-        if one.point is not None:
-            return np.array([one.point])
-        rings = part.drawing.outline if part.drawing is not None else ()
-        corners = [(x, y, 0.0) for ring in rings for x, y in ring] or [part.pivot]
-        return np.array(corners)
-
-
-def _entries(points: Floats) -> Column:
-    """Points, one a part, shape (parts, 3), as entries."""
-    return unstacked_column(points[:, None])
 
 
 def _pairs(group: Ruled, kind: type[Kind]) -> list[tuple[int, Kind]]:

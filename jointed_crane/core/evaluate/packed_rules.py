@@ -12,7 +12,8 @@ import numpy.typing as npt
 
 from jointed_crane.core.constraints.kinds import Constraint, Goal, Reach, goals_of, number_channel, numbers_of
 from jointed_crane.core.dependencies import chain_of
-from jointed_crane.core.geometry.fields import Rows, in_one_piece
+from jointed_crane.core.evaluate.packed_art import art_of
+from jointed_crane.core.geometry.fields import Column, Rows, in_one_piece
 from jointed_crane.core.scene import Part, Vector
 
 Floats = npt.NDArray[np.float64]
@@ -152,10 +153,13 @@ class GoalRows:
 
 @dataclass(frozen=True)
 class Terms:
-    """The numbers of constraints that act together, by name, and their first goals, their second ones and so on."""
+    """The numbers of constraints that act together, by name, their first goals, their second ones and so on, and what
+    they take of their own parts' art.
+    """
 
     numbers: Mapping[str, Numbered]
     goals: tuple[GoalRows, ...]
+    art: tuple[Column, ...]
 
 
 def packed_rules(parts: Sequence[Part], begun: Sequence[int], row_of: Mapping[str, int]) -> PackedRules:
@@ -187,7 +191,8 @@ def packed_terms(
         rest = np.array([[parts[row].rest_value(channel)] for row, channel in names])
         curves = tuple((place, curve_of[pair]) for place, pair in enumerate(names) if pair in curve_of)
         numbers[name] = Numbered(rest, names, curves)
-    return Terms(numbers, tuple(_goal_rows(goals, parts, row_of, marks) for goals in group.goals))
+    goals = tuple(_goal_rows(goals, parts, row_of, marks) for goals in group.goals)
+    return Terms(numbers, goals, art_of(group.constraints, [parts[row] for row in group.rows.tolist()]))
 
 
 def art_point(part: Part, goal: Goal) -> Vector | None:
