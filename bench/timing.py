@@ -12,7 +12,7 @@ def seconds(act: Callable[[], object], runs: int = 7) -> float:
     return min(_times(act, runs))
 
 
-def ratio(act: Callable[[], object], against: Callable[[], object], runs: int = 15) -> float:
+def ratio(act: Callable[[], object], against: Callable[[], object], runs: int = 40) -> float:
     """The shortest time of one piece of work over that of another, each run in turn with the other: a machine that
     changes its speed meanwhile changes it for both.
     """

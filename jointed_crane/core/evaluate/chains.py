@@ -52,7 +52,7 @@ class Chains:
         goals = self.moment.points(self.moment.plan.terms_of(group).goals[0], world)
         numbers = self.moment.numbers(group)
         soft, stretch, weight = (numbers[name] for name in ("soft", "stretch", "weight"))
-        aim = Aim(linear, origin, goals, group.bends, soft, stretch, weight, *self._ranges(group.joints, so_far))
+        aim = Aim(linear, origin, goals, group.bends, soft, stretch, weight, *self._ranges(group, so_far))
         found = reached(pose, aim)
         turns = found.turns
         stretches = not (found.stretch == 1).all()
@@ -120,14 +120,14 @@ class Chains:
         linear = [self.moment.matrices(local.linear, np.array(row)) for row in rows]
         return EndPose(linear, [self.moment.matrices(local.spin, np.array(row)) for row in rows[:-1]])
 
-    def _ranges(self, rows: Places, so_far: Floats) -> tuple[Floats, Floats]:
+    def _ranges(self, group: Reaching, so_far: Floats) -> tuple[Floats, Floats]:
         """How far joints may turn beyond what hands turned them, radians, shape (joints, chains, frames) or (joints,
         chains, 1).
         """
-        is_free = not any("turn.z" in self.moment.plan.parts[row].limits for row in rows.flat)
-        shape = (*rows.shape, 1 if is_free else self.moment.frame_count)
+        rows = group.joints
+        shape = (*rows.shape, self.moment.frame_count if group.has_ranges else 1)
         low, high = np.full(shape, -np.inf), np.full(shape, np.inf)
-        if is_free:
+        if not group.has_ranges:
             return low, high
         for place in np.ndindex(rows.shape):
             row = int(rows[place])

@@ -112,16 +112,19 @@ class Moment:
     def columns(self, column: Sequence[Entry], rows: Rows, size: int = 2) -> Floats:
         """Some rows of a column over the frames, by default in the plane, shape (size, *rows, frames)."""
         found = np.empty((size, *rows.shape, self.frame_count))
-        for axis in range(size):
-            self._put(found[axis], column[axis], rows)
+        self._put_row(found, column, rows)
         return found
 
     def matrices(self, matrix: Matrix, rows: Rows, size: int = 2) -> Floats:
         """Some rows of a matrix over the frames, by default in the plane, shape (size, size, *rows, frames)."""
         found = np.empty((size, size, *rows.shape, self.frame_count))
-        for i, j in np.ndindex(size, size):
-            self._put(found[i, j], matrix[i][j], rows)
+        for axis in range(size):
+            self._put_row(found[axis], matrix[axis], rows)
         return found
+
+    def _put_row(self, found: Floats, entries: Sequence[Entry], rows: Rows) -> None:
+        for place, each in enumerate(found):
+            self._put(each, entries[place], rows)
 
     def _put(self, found: Floats, value: Entry, rows: Rows) -> None:
         if isinstance(value, float) or len(value) == 1 or value.shape[1] < self.frame_count:

@@ -71,10 +71,12 @@ class Reaching(Ruled):
     Attributes
     ----------
     above : the row that each first joint hangs on, -1 for none
+    has_ranges : whether any joint's turn about z has one
     """
 
     chains: tuple[Chain, ...]
     above: Places
+    has_ranges: bool
 
     @cached_property
     def joints(self) -> Places:
@@ -249,6 +251,7 @@ def _reaching(
                 tuple(chain.reach for chain in chains),
                 tuple(chains),
                 np.array([-1 if parent is None else row_of[parent] for parent in parents], dtype=np.intp),
+                any("turn.z" in parts[row].limits for chain in chains for row in chain.joints),
             )
         )
     return tuple(map(tuple, groups))
