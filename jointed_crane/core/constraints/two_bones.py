@@ -4,10 +4,10 @@ Where the second bone turns below a part that keeps angles the law of cosines sa
 one angle is left to be found. The end lies at R(d0) w, w = a + M R(d1) b. Bent by an angle t from where M R(d1) b lies
 along a, that is
 
-    w = (1 + k cos t) a + sin t y,   |w|^2 = A (1 + k cos t)^2 + 2 B (1 + k cos t) sin t + C sin(t)^2
+    w = a + cos t x + sin t y
 
-and the t at which |w| is the distance of the goal is found on the side that is asked for, first between two looks, then
-by steps from there; d0 is then the angle between w and the goal.
+with x along a, and the t at which |w| is the distance of the goal is found on the side that is asked for, first between
+two looks, then by steps from there; d0 is then the angle between w and the goal.
 """
 
 from __future__ import annotations
@@ -154,19 +154,18 @@ def _pointing(first: Floats, above: Floats, second: Floats, towards: Floats, wan
 
 @dataclass(frozen=True)
 class _Way:
-    """Where the end comes as the second joint bends: w = (1 + k cos t) a + sin t y.
+    """Where the end comes as the second joint bends: w = a + cos t x + sin t y.
 
     Attributes
     ----------
-    first, across : arrays, shape (2, points), a and y
-    share : array, k
+    first, along, across : arrays, shape (2, points), a, x and y
     straight, sense : arrays, the turn of the second joint at which t is 0, radians, and the sense in which t turns it
     terms : array, shape (5, points), |w|^2 as a trigonometric polynomial
     """
 
     first: Floats
+    along: Floats
     across: Floats
-    share: Floats
     straight: Floats
     sense: Floats
     terms: Floats
@@ -174,7 +173,7 @@ class _Way:
     def turns(self, bend: Floats, towards: Floats) -> Floats:
         """How far the two joints turn for a bend that points the end somewhere."""
         cosine, sine = cosine_and_sine(bend)
-        end = (1 + self.share * cosine) * self.first + sine * self.across
+        end = self.first + cosine * self.along + sine * self.across
         return np.array([angle_between(end, towards), shortest(self.straight + self.sense * bend)])
 
 
@@ -185,16 +184,26 @@ def _way(first: Floats, above: Floats, second: Floats, bends: Floats) -> _Way:
     # Where the second bone points for M to carry it along the first one.
     straight = sign * np.array([cross(first, y), cross(x, first)])
     size = length_of(straight)
-    if not size.all():
-        straight[:, size == 0], size[size == 0] = np.array([[1.0], [0.0]]), 1.0
-    longer = length_of(second) / size
-    share, sense = longer * np.abs(sense), -bends * sign  # M carries what points straight on to |det M| a
-    across = sense * longer * (straight[0] * y - straight[1] * x)
-    square, skew, spread = dot(first, first), dot(first, across), dot(across, across)
-    pull = share * square
-    difference = (share * pull - spread) / 2
-    terms = np.array([square + spread + difference, 2 * skew, 2 * pull, share * skew, difference])
-    return _Way(first, across, share, angle_between(second, straight), sense, terms)
+    is_lost = size == 0
+    if is_lost.any():
+        straight = np.where(is_lost, _farthest(first, x, y), straight)
+        size = length_of(straight)
+    longer, turns = length_of(second) / size, -bends * sign
+    along = longer * np.abs(sense) * first  # M carries what points straight on to |det M| a
+    if is_lost.any():
+        along = np.where(is_lost, longer * applied(above, straight), along)
+    across = turns * longer * (straight[0] * y - straight[1] * x)
+    pull, skew = dot(first, along), dot(first, across)
+    square, spread, twist = dot(along, along), dot(across, across), dot(along, across)
+    difference = (square - spread) / 2
+    terms = np.array([dot(first, first) + spread + difference, 2 * skew, 2 * pull, twist, difference])
+    return _Way(first, along, across, angle_between(second, straight), turns, terms)
+
+
+def _farthest(first: Floats, x: Floats, y: Floats) -> Floats:
+    """Where second bones point to come farthest along first ones; anywhere where none comes any way along them."""
+    found = np.array([dot(x, first), dot(y, first)])
+    return np.where(length_of(found) == 0, np.array([[1.0], [0.0]]), found)
 
 
 def _found(terms: Floats, wanted: Floats) -> Floats:

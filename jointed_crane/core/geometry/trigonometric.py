@@ -75,8 +75,9 @@ def _horner(quartic: Floats, at: Floats) -> tuple[Floats, Floats, Floats]:
 
 def _stepped(now: Floats, value: Floats, rate: Floats, bend: Floats) -> Floats:
     """One step to the nearer zero of a parabola (Cauchy's method); where it has none, twice a step of Newton's."""
-    root = np.sqrt(np.maximum(rate * rate - 4 * bend * value, 0.0))
-    return np.asarray(now - 2 * value / (rate + np.copysign(root, rate)))
+    half = rate / 2
+    root = np.sqrt(np.maximum(half * half - bend * value, 0.0))
+    return np.asarray(now - value / (half + np.copysign(root, half)))
 
 
 def _within(value: Floats, low: Floats, high: Floats) -> Floats:
@@ -94,7 +95,8 @@ def _enclosed(quartic: Floats, low: Floats, high: Floats) -> Floats:
         is_low = value < 0
         low, high = np.where(is_low, now, low), np.where(is_low, high, now)
         following = _stepped(now, value, rate, bend)
-        is_near = (following >= low - _ENCLOSED) & (following <= high + _ENCLOSED)
+        # A step may lead to where the values fall through 0.
+        is_near = (rate > 0) & (following >= low - _ENCLOSED) & (following <= high + _ENCLOSED)
         after = np.where(is_near, _within(following, low, high), (low + high) / 2)
         on = np.flatnonzero(np.abs(after - now) > _ENCLOSED)
         found[left] = after
