@@ -1,9 +1,12 @@
-"""Taking times: the best of several runs, since everything else a machine does only adds to one."""
+"""Taking times: the best of several runs, since everything else a machine does only adds to one; of two pieces of work
+the middle of their ratios.
+"""
 
 from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from statistics import median
 
 
 def seconds(act: Callable[[], object], runs: int = 7) -> float:
@@ -12,14 +15,12 @@ def seconds(act: Callable[[], object], runs: int = 7) -> float:
     return min(_times(act, runs))
 
 
-def ratio(act: Callable[[], object], against: Callable[[], object], runs: int = 40) -> float:
-    """The shortest time of one piece of work over that of another, each run in turn with the other: a machine that
-    changes its speed meanwhile changes it for both.
+def ratio(act: Callable[[], object], against: Callable[[], object], runs: int = 60) -> float:
+    """How long one piece of work takes over another that is run right after it, in the middle of many runs: a machine
+    that changes its speed meanwhile changes it for both.
     """
     act(), against()
-    pairs = [(*_times(act, 1), *_times(against, 1)) for _ in range(runs)]
-    own, other = (min(times) for times in zip(*pairs, strict=True))
-    return own / other
+    return median(_times(act, 1)[0] / _times(against, 1)[0] for _ in range(runs))
 
 
 def unsteadiness(runs: int = 200) -> tuple[float, float]:
