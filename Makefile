@@ -26,7 +26,7 @@ serve: $(VENV)/ready
 	$(BIN)/jointed-crane serve --data $(DATA)
 
 browser:
-	@command -v chromium >/dev/null || { $(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq chromium; }
+	@command -v chromium-headless-shell >/dev/null || { $(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq chromium-headless-shell; }
 
 test: $(VENV)/ready-test browser  ## set everything up, Chromium by apt included, and run all tests
 	$(BIN)/unittest-parallel --jobs 2 --start-directory tests --top-level-directory . $(ARGS)

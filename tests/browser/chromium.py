@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from jinja2 import FileSystemBytecodeCache
 from PIL import Image
 from playwright.sync_api import Browser, Error, FloatRect, Page, ViewportSize, sync_playwright
 from waitress.server import create_server
@@ -21,7 +22,7 @@ from jointed_crane.store.library import Library
 from jointed_crane.web import create_app
 from tests.demo_library import READER, copy_demo, copy_empty
 
-CHROMIUM = "/usr/bin/chromium"
+CHROMIUM = "/usr/bin/chromium-headless-shell"
 
 _playwright = None
 _browser: Browser | None = None
@@ -144,6 +145,13 @@ def _switchboard() -> _Switchboard:
     return _Switchboard()
 
 
+@cache
+def _compiled() -> tuple[tempfile.TemporaryDirectory, FileSystemBytecodeCache]:
+    """Templates that one application of the run has compiled, for the others."""
+    folder = tempfile.TemporaryDirectory()
+    return folder, FileSystemBytecodeCache(folder.name)
+
+
 class ServedLibrary:
     """A library in a folder of its own, with the demo scenes if wished, served until it is closed."""
 
@@ -151,6 +159,7 @@ class ServedLibrary:
         self._folder = tempfile.TemporaryDirectory()
         (copy_demo if has_demo else copy_empty)(Path(self._folder.name))
         app = create_app(Path(self._folder.name), build_demo, READER)
+        app.jinja_env.bytecode_cache = _compiled()[1]
         self.library: Library = app.extensions["library"]
         self._app = app.wsgi_app
         _switchboard().open(self._app)

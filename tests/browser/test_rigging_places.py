@@ -33,9 +33,9 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
             self.open_bench(self.heron)
             for name in ("Lower neck", "Heron"):
                 self.pick(name)
-                for tab in ("joint", "art"):
+                for tab, tools in (("constraints", "1"), ("art", "4"), ("joint", "1568")):
                     self.choose(tab)
-                    for tool in "14568":
+                    for tool in tools:
                         self.press(tool)
                         self.assertEqual(self.page.evaluate(CUT_OFF), [], f"{name}, {tab}, {tool} at {width}")
             self.choose("place")
