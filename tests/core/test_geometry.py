@@ -8,11 +8,12 @@ from scipy.linalg import polar as scipy_polar
 from scipy.spatial.transform import Rotation
 from shapely.geometry import Point
 
-from jointed_crane.core.geometry import fields
+from jointed_crane.core.geometry import fields, trigonometric
 from jointed_crane.core.geometry.decomposition import polar, quaternion, rotation_matrices, rotation_shear_scale
 from jointed_crane.core.geometry.nine_points import at_fraction, fraction_of, nine_points
 from jointed_crane.core.geometry.outlines import cubics_points, filled_area, painted, stroked_area
 from jointed_crane.core.geometry.patches import Stroke
+from jointed_crane.core.geometry.plane import cosine_and_sine
 from tests.strategies import seeds
 
 
@@ -95,6 +96,41 @@ class NinePointTests(unittest.TestCase):
         # Common practice, no source: (0.5, 0.5) is the centre, (1, 1) the lower right corner.
         self.assertEqual(at_fraction((0, 0, 400, 400), (0.5, 0.5)), (200, 200))
         self.assertEqual(at_fraction((0, 0, 400, 400), (1, 1)), (400, 400))
+
+
+class TrigonometricTests(unittest.TestCase):
+    def test_where_polynomials_rise_through_0_against_the_roots_that_numpy_finds_of_them_in_e_to_the_it(self):
+        m, b, c, p, q = terms = np.random.default_rng(2).normal(size=(5, 300))
+        found = list(trigonometric.rises(terms))
+        shares = np.pi / trigonometric.SHARES
+        for point in range(300):
+            both = (q - 1j * p, c - 1j * b, 2 * m, c + 1j * b, q + 1j * p)
+            roots = np.roots([each[point] for each in both])
+            angles = np.angle(roots[np.abs(np.abs(roots) - 1) < 1e-9])
+            angles = angles[angles >= 0]
+            alone = angles[[np.sum(angles // shares == angle // shares) == 1 for angle in angles]]
+            slopes = trigonometric.values(
+                trigonometric.derivative(np.repeat(terms[:, point, None], len(alone), axis=1)), alone
+            )
+            rising = sorted(alone[slopes > 0])
+            own = sorted(angle[point] for angle, is_there in found if is_there[point])
+            own = [angle for angle in own if np.sum(angles // shares == angle // shares) == 1]
+            np.testing.assert_allclose(own, rising, rtol=0, atol=1e-9)
+
+    def test_the_square_of_what_turns_is_one(self):
+        first, along, across = np.random.default_rng(3).normal(size=(3, 2, 50))
+        terms = trigonometric.squared_length(first, along, across)
+        for angle in np.linspace(-7, 7, 15):
+            end = first + np.cos(angle) * along + np.sin(angle) * across
+            np.testing.assert_allclose(
+                trigonometric.values(terms, np.full(50, angle)), (end**2).sum(axis=0), rtol=1e-11
+            )
+
+    def test_cosine_and_sine_by_tangents_are_those_of_numpy(self):
+        angles = np.concatenate([np.linspace(-40, 40, 4001), np.arange(-8, 9) * np.pi / 2, [0.0, 1e-300, 1e6]])
+        cosine, sine = cosine_and_sine(angles)
+        np.testing.assert_allclose(cosine, np.cos(angles), rtol=0, atol=1e-15)
+        np.testing.assert_allclose(sine, np.sin(angles), rtol=0, atol=1e-15)
 
 
 class OutlineTests(unittest.TestCase):

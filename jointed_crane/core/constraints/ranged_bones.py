@@ -2,7 +2,7 @@
 
 The end lies at R(d0) (a + M R(d1) b), as in `two_bones`. Within a box of turns it is nearest to its goal either inside,
 where the ranges have no say, or at an edge: with the second joint at an end the first points the end at the goal, with
-the first at an end the end runs along an ellipse, of which the nearest point is found by looks and Newton's method.
+the first at an end the end runs along an ellipse, of which the nearest points are sought.
 """
 
 from __future__ import annotations
@@ -13,13 +13,12 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.constraints.two_bones import Bones, asked_half, every_bend, is_even, two_bones
-from jointed_crane.core.geometry.plane import Floats, angle_of, applied, dot, length_of, shortest, square_to, turned
+from jointed_crane.core.geometry.plane import Floats, angle_of, applied, length_of, shortest, square_to, turned
+from jointed_crane.core.geometry.trigonometric import derivative, rises, squared_length
 
 Places = npt.NDArray[np.intp]
 Which = npt.NDArray[np.bool_]
 
-#: Places at which the second joint is looked at first, and the steps that follow.
-_LOOKS, _STEPS = 24, 8
 #: Turns beyond a range by so little are at its end, radians.
 _NEAR = 1e-12
 
@@ -92,38 +91,21 @@ def _edges(bones: Bones, low: Floats, high: Floats) -> Iterator[tuple[Floats, Wh
         for of_first, counts in ((pointing, is_there), (low[0], np.isfinite(low[0])), (high[0], np.isfinite(high[0]))):
             yield np.stack([np.where(counts, of_first, 0.0), of_second]), has_end[1] & counts
         of_first = np.where(has_end[0], ends[0], 0.0)
-        yield np.stack([of_first, _nearest(bones, of_first, low[1], high[1])]), has_end[0]
+        for turn, counts in _nearest(bones, of_first):
+            of_second, is_there = _within(turn, low[1], high[1])
+            yield np.stack([of_first, of_second]), has_end[0] & counts & is_there
 
 
-def _nearest(bones: Bones, of_first: Floats, low: Floats, high: Floats) -> Floats:
-    """The second joint's turn at which the end is nearest with the first one's known: |p + cos d1 x + sin d1 y| is
-    least, with p from the goal to the end of the first bone.
+def _nearest(bones: Bones, of_first: Floats) -> Iterator[tuple[Floats, Which]]:
+    """The second joint's turns at which the end is nearer than just beside with the first one's known, and where there
+    are such: |p + cos d1 x + sin d1 y| is least, with p from the goal to the end of the first bone.
     """
     first, above, second, towards, _ = bones
     gap = first - turned(towards, -of_first)
-    x, y = applied(above, second), applied(above, square_to(second))
-    is_round = high - low > 2 * np.pi
-    begin, until = np.where(is_round, np.maximum(low, -np.pi), low), np.where(is_round, np.minimum(high, np.pi), high)
-    looks = np.minimum(begin + np.linspace(0.0, 1.0, _LOOKS + 1)[:, None] * (until - begin), until)
-
-    def square(turn: Floats) -> Floats:
-        end = gap[:, None] + np.cos(turn) * x[:, None] + np.sin(turn) * y[:, None]
-        return dot(end, end)
-
-    found = np.take_along_axis(looks, square(looks).argmin(axis=0)[None], axis=0)[0]
-    apart = (until - begin) / _LOOKS
-    least, most = np.maximum(found - apart, low), np.minimum(found + apart, high)
-    turn = found
-    for _ in range(_STEPS):
-        cosine, sine = np.cos(turn), np.sin(turn)
-        end, rate = gap + cosine * x + sine * y, cosine * y - sine * x
-        slope, curve = dot(end, rate), dot(rate, rate) - dot(end, cosine * x + sine * y)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            # Where it is no valley there the way down leads to an end of what is looked at.
-            following = np.where(curve > 0, turn - slope / curve, np.where(slope > 0, least, most))
-        turn = np.minimum(np.maximum(following, least), most)
-    nearest: Floats = np.where(square(turn[None])[0] <= square(found[None])[0], turn, found)
-    return nearest
+    along, across = applied(above, second), applied(above, square_to(second))
+    for begin, sign in ((0.0, 1.0), (np.pi, -1.0)):
+        for turn, is_there in rises(derivative(squared_length(gap, sign * along, sign * across))):
+            yield begin + turn, is_there
 
 
 def _within(turns: Floats, low: Floats, high: Floats) -> tuple[Floats, Which]:

@@ -29,19 +29,25 @@ from jointed_crane.core.geometry.plane import (
     length_of,
     shortest,
 )
-from jointed_crane.core.geometry.trigonometric import derivative, looks, rising, values
+from jointed_crane.core.geometry.trigonometric import (
+    ANGLES,
+    SHARES,
+    between_looks,
+    derivative,
+    looked,
+    rises,
+    rising,
+    squared_length,
+    values,
+)
 
 Places = npt.NDArray[np.intp]
 Which = npt.NDArray[np.bool_]
 #: a, M, b, the goal seen from the first joint, and the side of the bend.
 Bones = tuple[Floats, Floats, Floats, Floats, Floats]
 
-#: Bends are first looked at so many equal shares of their half circle apart.
-_SHARES = 12
-_BENDS = np.linspace(0.0, np.pi, _SHARES + 1)
-_LOOKS = looks(_BENDS)
-_PLACES = np.arange(_SHARES + 1, dtype=np.int8)[:, None]
-_LEFT = _SHARES + 1 - _PLACES
+_PLACES = np.arange(SHARES + 1, dtype=np.int8)[:, None]
+_LEFT = SHARES + 1 - _PLACES
 
 
 def two_bones(first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats) -> Floats:
@@ -85,22 +91,21 @@ def every_bend(
     pointing = _pointing(first, above, second, towards, wanted)
     for end in (0.0, np.pi):  # straight and folded
         yield way.turns(np.full(len(wanted), end), pointing), np.ones(len(wanted), dtype=np.bool_)
-    for terms in (_less(way.terms, wanted), derivative(way.terms)):
-        states = _LOOKS @ terms > 0
-        changes = states[1:] != states[:-1]
-        count = changes.cumsum(axis=0)
-        for number in range(1, int(count.max(initial=0)) + 1):
-            at = changes & (count == number)
-            look, is_there = at.argmax(axis=0), at.any(axis=0)
-            sign = np.where(states[look, np.arange(len(look))], -1.0, 1.0)
-            with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
-                yield way.turns(_between(sign * terms, look, look + 1), pointing), is_there
+    off = way.terms.copy()
+    off[0] -= wanted
+    for terms in (off, derivative(way.terms)):
+        for sign in (1.0, -1.0):
+            for bend, is_there in rises(sign * terms):
+                yield way.turns(bend, pointing), is_there
 
 
 def is_even(linear: Floats) -> Which:
     """Whether linear parts keep angles, mirrored or not, within what their digits can tell."""
     (a, b), (c, d) = linear
-    turned, mirrored = np.square(a + d) + np.square(b - c), np.square(a - d) + np.square(b + c)
+    turned, mirrored = (
+        np.square(a + d) + np.square(b - c),
+        np.square(a - d) + np.square(b + c),
+    )
     return np.asarray(np.minimum(turned, mirrored) <= 5e-27 * np.maximum(turned, mirrored), dtype=np.bool_)
 
 
@@ -137,7 +142,6 @@ def _angle(a: Floats, b: Floats, opposite: Floats) -> Floats:
     return found
 
 
-@np.errstate(divide="ignore", invalid="ignore", over="ignore")
 def _uneven_bones(first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats) -> Floats:
     """By the bend that is found."""
     way = _way(first, above, second, bends)
@@ -193,24 +197,24 @@ def _way(first: Floats, above: Floats, second: Floats, bends: Floats) -> _Way:
     if is_lost.any():
         along = np.where(is_lost, longer * applied(above, straight), along)
     across = turns * longer * (straight[0] * y - straight[1] * x)
-    pull, skew = dot(first, along), dot(first, across)
-    square, spread, twist = dot(along, along), dot(across, across), dot(along, across)
-    difference = (square - spread) / 2
-    terms = np.array([dot(first, first) + spread + difference, 2 * skew, 2 * pull, twist, difference])
+    terms = squared_length(first, along, across)
     return _Way(first, along, across, angle_between(second, straight), turns, terms)
 
 
 def _farthest(first: Floats, x: Floats, y: Floats) -> Floats:
-    """Where second bones point to come farthest along first ones; anywhere where none comes any way along them."""
-    found = np.array([dot(x, first), dot(y, first)])
-    return np.where(length_of(found) == 0, np.array([[1.0], [0.0]]), found)
+    """Where second bones point to come farthest: along first ones, or where those have no say, by the longer axis of
+    what M makes of a circle.
+    """
+    pulled = np.array([dot(x, first), dot(y, first)])
+    axis = np.array(cosine_and_sine(np.arctan2(2 * dot(x, y), dot(x, x) - dot(y, y)) / 2))
+    return np.where(length_of(pulled) == 0, axis, pulled)
 
 
 def _found(terms: Floats, wanted: Floats) -> Floats:
     """The bend, radians, at which the end is as far as wanted, squared, below the farthest bend if it can be; else the
     farthest or nearest there is.
     """
-    squares = _LOOKS @ terms
+    squares = looked(terms)
     most = squares.max(axis=0)
     is_farthest, is_out = squares == most, most <= wanted
     found = np.zeros(len(wanted))
@@ -222,11 +226,11 @@ def _found(terms: Floats, wanted: Floats) -> Floats:
     look, sign, is_met = look.take(bent), sign.take(bent), is_met.take(bent)
     own = terms.take(bent, axis=1)
     slope, own[0] = derivative(own), own[0] - wanted.take(bent)
-    at = _between(sign * np.where(is_met, own, slope), look - ~is_met, look + 1)
+    at = between_looks(sign * np.where(is_met, own, slope), look - ~is_met, look + 1)
     # What is wanted may lie between two looks after all.
     missed = np.flatnonzero(~is_met & (sign * values(own, at) < 0))
     if len(missed):
-        beyond = _BENDS.take((look - sign.astype(np.intp))[missed], mode="clip")
+        beyond = ANGLES.take((look - sign.astype(np.intp))[missed], mode="clip")
         ends = np.sort([at[missed], beyond], axis=0)
         at[missed] = rising(-own[:, missed], *ends)
     found[bent] = at
@@ -240,9 +244,9 @@ def _looked(squares: Floats, wanted: Floats, is_farthest: Which, is_out: Which) 
     is_near, farthest = squares <= wanted, _first(is_farthest)
     after = _first(is_near & (farthest < _PLACES))
     look, sign, is_met = np.where(is_out, farthest, after - 1), np.full(len(is_out), -1.0), ~is_out
-    others = np.flatnonzero(is_met & (after > _SHARES))
+    others = np.flatnonzero(is_met & (after > SHARES))
     if len(others):
-        before = _SHARES - _first((is_near & (farthest > _PLACES))[::-1, others])
+        before = SHARES - _first((is_near & (farthest > _PLACES))[::-1, others])
         is_met[others] = before >= 0
         look[others] = np.where(before >= 0, before, squares[:, others].argmin(axis=0))
         sign[others] = 1.0
@@ -251,15 +255,5 @@ def _looked(squares: Floats, wanted: Floats, is_farthest: Which, is_out: Which) 
 
 def _first(seen: Which) -> npt.NDArray[np.int8]:
     """The first look at which something is seen, shape (points,); one more than there are where it is at none."""
-    found: npt.NDArray[np.int8] = _SHARES + 1 - (seen * _LEFT).max(axis=0)
+    found: npt.NDArray[np.int8] = SHARES + 1 - (seen * _LEFT).max(axis=0)
     return found
-
-
-def _between(terms: Floats, low: Places, high: Places) -> Floats:
-    """The bend between two looks, or the first or last there is, at which polynomials rise through 0."""
-    return rising(terms, _BENDS.take(low, mode="clip"), _BENDS.take(high, mode="clip"))
-
-
-def _less(terms: Floats, wanted: Floats) -> Floats:
-    """Polynomials less a number."""
-    return np.concatenate([terms[:1] - wanted, terms[1:]])

@@ -8,11 +8,23 @@ is a polynomial of degree four, which vanishes where f does.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
+import numpy.typing as npt
 
-from jointed_crane.core.geometry.plane import Floats, cosine_and_sine
+from jointed_crane.core.geometry.plane import Floats, cosine_and_sine, dot
 
-#: What, times m b c p q, gives those of the derivative, and the polynomial of degree four, its constant first.
+Places = npt.NDArray[np.intp]
+Which = npt.NDArray[np.bool_]
+
+#: Polynomials are looked at so many equal shares of half a circle apart, at these angles.
+SHARES = 12
+ANGLES = np.linspace(0.0, np.pi, SHARES + 1)
+_WAVES = (np.ones_like(ANGLES), np.sin(ANGLES), np.cos(ANGLES), np.sin(2 * ANGLES), np.cos(2 * ANGLES))
+#: What, times m b c p q, gives the values at the looks, the derivative, and the polynomial of degree four, its constant
+#: first.
+_LOOKS = np.stack(_WAVES, axis=-1)
 _DERIVATIVE = np.array([[0, 0, 0, 0, 0], [0, 0, -1, 0, 0], [0, 1, 0, 0, 0], [0, 0, 0, 0, -2], [0, 0, 0, 2, 0]], float)
 _FRACTION = np.array([[1, 1, 0, 0, -1], [0, 0, -2, -4, 0], [2, 0, 0, 0, 6], [0, 0, -2, 4, 0], [1, -1, 0, 0, -1]], float)
 #: So many steps are taken unwatched. They have arrived where the last one was this small: the next would be its cube.
@@ -28,10 +40,9 @@ def values(terms: Floats, angles: Floats) -> Floats:
     return np.asarray(m + sine * (b + 2 * p * cosine) + cosine * c + q * (1 - 2 * sine * sine))
 
 
-def looks(angles: Floats) -> Floats:
-    """What, times polynomials, gives the values of all of them at some angles, radians, shape (angles, 5)."""
-    waves = (np.sin(angles), np.cos(angles), np.sin(2 * angles), np.cos(2 * angles))
-    return np.stack([np.ones_like(angles), *waves], axis=-1)
+def looked(terms: Floats) -> Floats:
+    """The values of polynomials at the looks, shape (looks, points)."""
+    return np.asarray(_LOOKS @ terms)
 
 
 def derivative(terms: Floats) -> Floats:
@@ -39,6 +50,37 @@ def derivative(terms: Floats) -> Floats:
     return np.asarray(_DERIVATIVE @ terms)
 
 
+def squared_length(first: Floats, along: Floats, across: Floats) -> Floats:
+    """|a + cos t x + sin t y|^2, of vectors of shape (2, points)."""
+    pull, skew, twist = dot(first, along), dot(first, across), dot(along, across)
+    spread = dot(across, across)
+    difference = (dot(along, along) - spread) / 2
+    return np.array([dot(first, first) + spread + difference, 2 * skew, 2 * pull, twist, difference])
+
+
+def rises(terms: Floats) -> Iterator[tuple[Floats, Which]]:
+    """All angles at which polynomials rise through 0 from one look to another, one of each at a time, and the points
+    for which it is there.
+    """
+    is_above = looked(terms) > 0
+    begins = ~is_above[:-1] & is_above[1:]
+    count = begins.cumsum(axis=0)
+    for number in range(1, int(count.max(initial=0)) + 1):
+        at = begins & (count == number)
+        is_there, found = at.any(axis=0), np.zeros(at.shape[1])
+        look = at[:, is_there].argmax(axis=0)
+        found[is_there] = between_looks(terms[:, is_there], look, look + 1)
+        yield found, is_there
+
+
+def between_looks(terms: Floats, low: Places, high: Places) -> Floats:
+    """The angle between two looks, or the first or last there is, at which a polynomial rises through 0, as `rising`
+    has it.
+    """
+    return rising(terms, ANGLES.take(low, mode="clip"), ANGLES.take(high, mode="clip"))
+
+
+@np.errstate(divide="ignore", invalid="ignore", over="ignore")
 def rising(terms: Floats, low: Floats, high: Floats) -> Floats:
     """Between two angles the one at which a polynomial rises through 0; where its values have one sign there, the end
     that is nearer to 0. Radians from 0 to pi, arrays of shape (points,).
