@@ -9,7 +9,7 @@ from fractions import Fraction
 from functools import cached_property
 from typing import Literal
 
-from jointed_crane.core.channels import channel_kind
+from jointed_crane.core.channels import CHANNELS, channel_kind
 from jointed_crane.core.constraints.kinds import Constraint, moments_of, number_channels, resting
 from jointed_crane.core.driving.kinds import LEVER_CHANNELS, Lever, Link
 from jointed_crane.core.errors import UnknownPart
@@ -199,6 +199,14 @@ class Part:
         """The channels of numbers that not every part has: those of its constraints and its lever."""
         axes = 0 if self.lever is None else len(self.lever.axes)
         return (*number_channels(self.constraints), *LEVER_CHANNELS[:axes])
+
+    @property
+    def is_deep(self) -> bool:
+        """Whether it leaves the plane of its parent."""
+        x, y, _, _ = self.orientation
+        deep = (name for name, kind in CHANNELS.items() if kind.is_deep)
+        moves = any(name in self.channels or self.rest_value(name) != CHANNELS[name].neutral for name in deep)
+        return moves or abs(x) > 1e-12 or abs(y) > 1e-12
 
     def eyelet(self, eyelet_id: str) -> Eyelet | None:
         """The eyelet of this id, or None."""

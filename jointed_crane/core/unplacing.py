@@ -7,7 +7,6 @@ from dataclasses import replace
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.channels import CHANNELS
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.footholds import stands_of
@@ -21,16 +20,10 @@ PLACING = ("move.x", "move.y", "turn.z", "scale.x", "scale.y", "shear.xy")
 
 def refuse_depth(part: Part) -> None:
     """RuleError where a part lies in depth, or links have a say in where it lies."""
-    deep = [kind.label for name, kind in CHANNELS.items() if kind.is_deep and _is_moved(part, name)]
-    x, y, _, _ = part.orientation
-    if deep or abs(x) > 1e-12 or abs(y) > 1e-12:
+    if part.is_deep:
         raise RuleError(f"{part.name} lies in depth, which no keys in the plane follow. Nothing was changed.")
     if part.links:
         raise RuleError(f"Links drive {part.name} as well. Nothing was changed; take them off first.")
-
-
-def _is_moved(part: Part, name: str) -> bool:
-    return name in part.channels or part.rest_value(name) != CHANNELS[name].neutral
 
 
 def placing_values(scene: Scene, part: Part, frames: Floats) -> dict[str, Floats]:

@@ -76,9 +76,3 @@ class Rig:
     def pictured(self) -> Iterator[Part]:
         """Parts that show a picture which is sent out."""
         return (part for part in self.scene.parts if part.drawings and part.is_sent)
-
-
-def corners(bounds: tuple[float, float, float, float]) -> Floats:
-    """The four corners of a box, shape (4, 2)."""
-    left, top, right, bottom = bounds
-    return np.array([(left, top), (right, top), (right, bottom), (left, bottom)])

@@ -6,7 +6,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from jointed_crane.core.checks.finding import Finding, Rig, corners
+from jointed_crane.core.checks.finding import Finding, Rig
+from jointed_crane.core.geometry.nine_points import box_corners
 
 NAME = "Outside the stage"
 
@@ -16,7 +17,7 @@ def find(rig: Rig) -> Iterator[Finding]:
     stage = np.array([rig.scene.width, rig.scene.height])
     for part in rig.pictured():
         world = rig.film.world[rig.film.index[part.id]]
-        points = np.concatenate([corners(drawing.bounds) for drawing in part.drawings])
+        points = np.concatenate([box_corners(drawing.bounds) for drawing in part.drawings])
         places = np.einsum("fij,pj->fpi", world[:, :2, :2], points) + world[:, None, :2, 3]
         low, high = places.min(axis=1), places.max(axis=1)
         if not np.all((high >= 0) & (low <= stage), axis=1).any():

@@ -16,6 +16,7 @@ from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.values import motion_values
+from jointed_crane.core.geometry.nine_points import box_corners
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.cycles import corners
 from jointed_crane.core.motion.fitting import fitted
@@ -170,8 +171,7 @@ def _corners_of(part: Part) -> Floats:
     """The corners of the art, or the pivot where there is none, px in art space, shape (4, 2)."""
     if part.bounds is None:
         return np.repeat([part.pivot[:2]], 4, axis=0)
-    left, top, right, bottom = part.bounds
-    return np.array([(left, top), (right, top), (right, bottom), (left, bottom)])
+    return box_corners(part.bounds)
 
 
 def _until(constraints: tuple[Constraint, ...], known: Constraint) -> tuple[list[Constraint], list[Constraint]]:

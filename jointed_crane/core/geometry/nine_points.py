@@ -37,6 +37,12 @@ def nine_points(bounds: Bounds) -> Floats:
     return np.array([(x, y) for y in ys for x in xs])
 
 
+def box_corners(bounds: Bounds) -> Floats:
+    """The four corners of a box, round it from the upper left, shape (4, 2)."""
+    left, top, right, bottom = bounds
+    return np.array([(left, top), (right, top), (right, bottom), (left, bottom)])
+
+
 def at_fraction(bounds: Bounds, fraction: tuple[float, float]) -> tuple[float, float]:
     """The point at a fraction of a box: (0, 0) is the upper left corner, (1, 1) the lower right, px in art space."""
     left, top, right, bottom = bounds

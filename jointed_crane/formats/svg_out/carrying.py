@@ -8,7 +8,7 @@ from jointed_crane.core.hierarchy import with_descendants
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.scene import Scene
 from jointed_crane.core.shape_motion import shape_channels
-from jointed_crane.formats.svg_out.groups import is_deep, is_native, most_groups
+from jointed_crane.formats.svg_out.groups import is_native, most_groups
 
 #: Placements nest no deeper than this many groups. The reader of XML that most programs use (libxml2) refuses what
 #: nests deeper than 256 unless it is told otherwise, and the art in the innermost group has a depth of its own.
@@ -17,7 +17,7 @@ _DEEPEST = 200
 
 def baked_parts(scene: Scene) -> dict[str, str]:
     """Ids of the parts whose whole placement is written frame by frame, each with the reason in words."""
-    deep = with_descendants(scene, [part.id for part in scene.parts if is_deep(part)])
+    deep = with_descendants(scene, [part.id for part in scene.parts if part.is_deep])
     chained = dependencies_of(scene).companions
     baked: dict[str, str] = {}
     depths: dict[str | None, int] = {None: 0}

@@ -58,18 +58,10 @@ class Moving:
 Factor = Standing | Moving
 
 
-def is_deep(part: Part) -> bool:
-    """Whether a part leaves the plane of the stage."""
-    tilted = abs(part.orientation[0]) > 1e-12 or abs(part.orientation[1]) > 1e-12
-    deep = [name for name, kind in CHANNELS.items() if kind.is_deep]
-    rests = any(part.rest_value(name) != CHANNELS[name].neutral for name in deep)
-    return tilted or rests or any(name in part.channels for name in deep)
-
-
 def is_native(part: Part) -> bool:
     """Whether nested groups can carry a part's placement as it is, without baking."""
     shears = "shear.xy" in part.channels
-    return not is_deep(part) and not part.footholds and not shears and part.inherits == Inherits()
+    return not part.is_deep and not part.footholds and not shears and part.inherits == Inherits()
 
 
 def most_groups(part: Part) -> int:
