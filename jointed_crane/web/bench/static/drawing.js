@@ -7,6 +7,16 @@ export function svg(name, attributes = {}, ...children) {
   return element;
 }
 
+/** Have Enter and Space on a drawn element act as on a button. */
+export function onPressed(element, act) {
+  element.addEventListener("keydown", (event) => {
+    if (event.key !== "Enter" && event.key !== " ") return;
+    event.preventDefault();
+    event.stopPropagation();
+    act(event);
+  });
+}
+
 /** A number with a true minus sign; trailing zeros only where `digits` are asked for. */
 export function readable(value, digits = 3, fixed = false) {
   const text = fixed ? value.toFixed(digits) : String(Number(value.toFixed(digits)));

@@ -1,6 +1,6 @@
 // The small picture of the art with its nine points, on which a click puts the pivot.
 
-import { pin, svg } from "../drawing.js";
+import { onPressed, pin, svg } from "../drawing.js";
 import { ringsPath } from "../stage/figures.js";
 import { movePivot } from "./pivot_numbers.js";
 
@@ -33,7 +33,7 @@ export function drawPivotPicture(picture, bench) {
     button.append(svg("title", {}, `Pivot to the ${NAMES[index]}`));
     const go = () => bench.keep(movePivot(bench, share, "fraction"));
     button.addEventListener("click", go);
-    button.addEventListener("keydown", (event) => (event.key === "Enter" || event.key === " ") && (event.preventDefault(), event.stopPropagation(), go()));
+    onPressed(button, go);
     picture.append(button);
   });
   const at = place(pivot).map((value) => Math.min(Math.max(value, 6), 86));

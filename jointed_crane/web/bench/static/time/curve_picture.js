@@ -1,6 +1,6 @@
 // The picture of one curve: its axis, its line, its keys, and the handles of those that are picked.
 
-import { readable, svg } from "../drawing.js";
+import { onPressed, readable, svg } from "../drawing.js";
 import { NAMES } from "./axis.js";
 
 /** What draws a curve into a group; `rangeOf` gives its lowest and highest value, `press` what a press on a key or handle begins. */
@@ -69,12 +69,7 @@ export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, ran
     element.append(svg("title", {}, `${readable(key.value)} at frame ${readable(key.frame)}`));
     element.keys = [own];
     element.addEventListener("pointerdown", (event) => press.key(event, own));
-    element.addEventListener("keydown", (event) => {
-      if (event.key !== "Enter" && event.key !== " ") return;
-      event.preventDefault();
-      event.stopPropagation();
-      pickKeys([own], event.shiftKey);
-    });
+    onPressed(element, (event) => pickKeys([own], event.shiftKey));
     return element;
   }
 

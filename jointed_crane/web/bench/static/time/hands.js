@@ -1,6 +1,6 @@
 // The rows of what changes hands: a block for each stretch that a part is carried, reaches or is turned by hand.
 
-import { readable, svg } from "../drawing.js";
+import { onPressed, readable, svg } from "../drawing.js";
 import { changesOf, changeWords } from "../goals.js";
 import { ROW } from "./axis.js";
 
@@ -36,12 +36,7 @@ export function makeHands(bench, picture, field, axis, pressStand) {
     });
     element.append(svg("title", {}, `${words}; a drag moves it in time, Delete takes it away`));
     element.addEventListener("pointerdown", (event) => pressStand(event, id, frame, constraint.id));
-    element.addEventListener("keydown", (event) => {
-      if (event.key !== "Enter" && event.key !== " ") return;
-      event.preventDefault();
-      event.stopPropagation();
-      bench.pickStand({ part: id, frame, constraint: constraint.id });
-    });
+    onPressed(element, () => bench.pickStand({ part: id, frame, constraint: constraint.id }));
     return element;
   }
 }

@@ -1,7 +1,7 @@
 // The row of markers: a flag on a named frame, a bar over a named span; dragged in time, and picked to be played.
 
 import { follow } from "../following.js";
-import { readable, svg } from "../drawing.js";
+import { onPressed, readable, svg } from "../drawing.js";
 import { Previewer } from "../previewing.js";
 import { ROW } from "./axis.js";
 
@@ -71,10 +71,7 @@ export function makeMarkers({ bench, play, picture, field, axis, opened }) {
   function named(marker, label) {
     const element = svg("g", { tabindex: 0, role: "button", "aria-label": label, "aria-pressed": bench.pickedMarker === marker.id, "data-marker": marker.id, "data-place": `marker ${marker.id}`, class: "cursor-grab" });
     element.append(svg("title", {}, `${label}. A drag moves it; Enter names it anew${marker.until === null ? "" : "; while it is picked, playing stays in it"}`));
-    element.addEventListener("keydown", (event) => {
-      if (event.key !== "Enter" && event.key !== " ") return;
-      event.preventDefault();
-      event.stopPropagation();
+    onPressed(element, (event) => {
       if (bench.pickedMarker === marker.id && event.key === "Enter") return opened(marker.id);
       bench.pickMarker(marker.id);
     });

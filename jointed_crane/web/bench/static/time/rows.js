@@ -1,6 +1,6 @@
 // The rows of keys: a row for each part with all of its keys together, and one for each of its channels.
 
-import { clamp, readable, svg } from "../drawing.js";
+import { clamp, onPressed, readable, svg } from "../drawing.js";
 import { ROW } from "./axis.js";
 import { makeDrawingBlocks } from "./drawing_blocks.js";
 import { makeSummaries } from "./summaries.js";
@@ -46,12 +46,7 @@ export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, 
     mark.append(svg("rect", { x: 2, y: middle - 11, width: 20, height: 22, fill: "transparent" }), svg("path", { d: row.isFolded ? `M10 ${middle - 4.5}l5 4.5-5 4.5` : `M7.5 ${middle - 2.5}l5 5 5-5`, fill: "none", class: "stroke-mute", "stroke-width": 1.8 }));
     mark.append(svg("title", {}, words));
     mark.addEventListener("click", () => fold(row.id));
-    mark.addEventListener("keydown", (event) => {
-      if (event.key !== "Enter" && event.key !== " ") return;
-      event.preventDefault();
-      event.stopPropagation();
-      fold(row.id);
-    });
+    onPressed(mark, () => fold(row.id));
     return mark;
   }
 
@@ -81,12 +76,7 @@ export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, 
     const own = [{ part: row.id, channel: row.channel, frame: key.frame }];
     element.keys = own;
     element.addEventListener("pointerdown", (event) => pressKeys(event, own));
-    element.addEventListener("keydown", (event) => {
-      if (event.key !== "Enter" && event.key !== " ") return;
-      event.preventDefault();
-      event.stopPropagation();
-      pickKeys(own, event.shiftKey);
-    });
+    onPressed(element, (event) => pickKeys(own, event.shiftKey));
     field.append(element);
   }
 

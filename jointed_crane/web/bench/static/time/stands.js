@@ -1,6 +1,6 @@
 // The row of footholds of a part: a block for each stretch it stands on one point, with a foot where it begins.
 
-import { readable, svg } from "../drawing.js";
+import { onPressed, readable, svg } from "../drawing.js";
 import { ROW } from "./axis.js";
 
 /** What draws the row; `pressStand` begins to drag a foothold in time. */
@@ -24,12 +24,7 @@ export function makeStands(bench, picture, field, axis, pressStand) {
     });
     element.append(svg("title", {}, `From frame ${readable(frame)}; a drag moves it in time, Delete takes it away`));
     element.addEventListener("pointerdown", (event) => pressStand(event, id, frame));
-    element.addEventListener("keydown", (event) => {
-      if (event.key !== "Enter" && event.key !== " ") return;
-      event.preventDefault();
-      event.stopPropagation();
-      bench.pickStand({ part: id, frame });
-    });
+    onPressed(element, () => bench.pickStand({ part: id, frame }));
     return element;
   }
 }
