@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from demo.rigging import started
-from jointed_crane.core.driving.kinds import Axis
+from jointed_crane.core.rules.levers import Axis
 from jointed_crane.core.shapes import Node, Paint, PenPath
 from jointed_crane.store.library import Library
 

@@ -6,8 +6,6 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
-from jointed_crane.core.constraints.kinds import AlongPath, Goal, Span, number_channel
-from jointed_crane.core.driving.kinds import Axis, Lever, Link
 from jointed_crane.core.edits import Edit, applied
 from jointed_crane.core.edits.bench_state import SetBenchState, SilenceFinding
 from jointed_crane.core.edits.changing_hands import CarryFrom
@@ -30,6 +28,8 @@ from jointed_crane.core.edits.stage import SetStage
 from jointed_crane.core.edits.tree import Join
 from jointed_crane.core.motion.channel import SegmentKind, Sway
 from jointed_crane.core.motion.ready_shapes import Shape
+from jointed_crane.core.rules.constraints import AlongPath, Goal, Span, number_channel
+from jointed_crane.core.rules.levers import Axis, Lever, Link
 from jointed_crane.core.scene import Inherits, Scene
 from jointed_crane.core.shapes import PenPath
 from jointed_crane.formats.artwork import Artwork

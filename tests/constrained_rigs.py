@@ -5,7 +5,13 @@ from dataclasses import replace
 import numpy as np
 
 from jointed_crane.core.channels import CHANNELS
-from jointed_crane.core.constraints.kinds import (
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.constraining import Constrain
+from jointed_crane.core.edits.driving import AddLever, SetLink
+from jointed_crane.core.edits.poses import SetValues
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.rules.constraints import (
     AlongPath,
     Between,
     Carry,
@@ -19,13 +25,7 @@ from jointed_crane.core.constraints.kinds import (
     StayAbove,
     number_channel,
 )
-from jointed_crane.core.driving.kinds import Axis, Lever, Link
-from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.constraining import Constrain
-from jointed_crane.core.edits.driving import AddLever, SetLink
-from jointed_crane.core.edits.poses import SetValues
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.rules.levers import Axis, Lever, Link
 from jointed_crane.core.scene import Part, Scene
 
 #: Channels in the plane that links may drive.

@@ -11,8 +11,6 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from jointed_crane.core.channels import CHANNELS
-from jointed_crane.core.constraints import kinds
-from jointed_crane.core.driving.kinds import Axis, Lever, Link
 from jointed_crane.core.edits import (
     appearing,
     bench_state,
@@ -50,6 +48,8 @@ from jointed_crane.core.edits import (
     whole_turns,
 )
 from jointed_crane.core.motion.channel import Channel, Key, Sway
+from jointed_crane.core.rules import constraints
+from jointed_crane.core.rules.levers import Axis, Lever, Link
 from jointed_crane.core.scene import Drawing, Foothold, Inherits, Part, Scene
 from jointed_crane.store.assets import content_hash
 
@@ -181,14 +181,14 @@ def _rule_edits(
 ) -> list[object]:
     """Edits of constraints, levers and links."""
     (part, other), (x, y) = parts, by
-    goal, own = kinds.Goal(part=other), {"id": fresh, "name": "Rule"}
+    goal, own = constraints.Goal(part=other), {"id": fresh, "name": "Rule"}
     rule = scene.part(part).constraints[0].id if scene.part(part).constraints else "none"
     lever = next((found.id for found in scene.parts if found.lever is not None), "none")
     link = Link(id=fresh, source=lever, channel="lever.x", onto="turn.z", amount=x)
     return [
-        constraining.Constrain(part, kinds.Follow(**own, goal=goal), frame=frame),
-        constraining.Constrain(part, kinds.PointAt(**own, goal=goal, along="y"), {"weight": abs(x) / 500}, frame),
-        constraining.Constrain(part, kinds.AlongPath(**own, goal=goal), {"beside": y}, frame),
+        constraining.Constrain(part, constraints.Follow(**own, goal=goal), frame=frame),
+        constraining.Constrain(part, constraints.PointAt(**own, goal=goal, along="y"), {"weight": abs(x) / 500}, frame),
+        constraining.Constrain(part, constraints.AlongPath(**own, goal=goal), {"beside": y}, frame),
         constraining.MakeReach(part, fresh, 2, x > 0, frame),
         constraining.RemoveConstraint(part, rule),
         changing_hands.CarryFrom(part, other if y > 0 else None, abs(x), fresh),

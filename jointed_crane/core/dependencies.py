@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import NoReturn
 
-from jointed_crane.core.constraints.kinds import Reach, goals_of
 from jointed_crane.core.errors import RuleError
+from jointed_crane.core.rules.constraints import Reach, goals_of
 from jointed_crane.core.scene import Inherits, Part, Scene
 
 

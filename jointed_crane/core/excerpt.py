@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from jointed_crane.core.constraints.kinds import retimed
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.editing import moved
+from jointed_crane.core.rules.constraints import retimed
 from jointed_crane.core.scene import Foothold, Part, Scene
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from jointed_crane.core.constraints.kinds import goals_of
+from jointed_crane.core.rules.constraints import goals_of
 from jointed_crane.core.scene import Part, Scene
 
 #: Distance of generations and of neighbouring leaves, px; size of a node, px.

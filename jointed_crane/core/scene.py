@@ -10,12 +10,12 @@ from functools import cached_property
 from typing import Literal
 
 from jointed_crane.core.channels import CHANNELS, channel_kind
-from jointed_crane.core.constraints.kinds import Constraint, moments_of, number_channels, resting
-from jointed_crane.core.driving.kinds import LEVER_CHANNELS, Lever, Link
 from jointed_crane.core.errors import UnknownPart
 from jointed_crane.core.frozen import changed
 from jointed_crane.core.kept import KeptPose, Marker
 from jointed_crane.core.motion.channel import Channel
+from jointed_crane.core.rules.constraints import Constraint, moments_of, number_channels, resting
+from jointed_crane.core.rules.levers import LEVER_CHANNELS, Lever, Link
 from jointed_crane.core.shapes import Shape
 
 Vector = tuple[float, float, float]

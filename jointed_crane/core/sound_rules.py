@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from jointed_crane.core.channels import CHANNELS, channel_kind, is_number
-from jointed_crane.core.constraints.kinds import (
+from jointed_crane.core.constraints.referring import own_points
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.rules.constraints import (
     MOST_CHANGES,
     MOST_GOALS,
     MOST_JOINTS,
@@ -14,9 +16,7 @@ from jointed_crane.core.constraints.kinds import (
     goals_of,
     moments_of,
 )
-from jointed_crane.core.constraints.referring import own_points
-from jointed_crane.core.driving.kinds import CLOSEST_POINTS, MOST_AXES, MOST_LINKS, MOST_POINTS
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.rules.levers import CLOSEST_POINTS, MOST_AXES, MOST_LINKS, MOST_POINTS
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shape_motion import numbers_of_shape
 from jointed_crane.core.sound_numbers import ensure_id, ensure_name, ensure_numbers

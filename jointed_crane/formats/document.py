@@ -13,7 +13,10 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError
 
-from jointed_crane.core.constraints.kinds import (
+from jointed_crane.core.errors import RuleError
+from jointed_crane.core.kept import KeptPose, Marker
+from jointed_crane.core.motion.channel import Channel, Key, Sway
+from jointed_crane.core.rules.constraints import (
     AlongPath,
     Between,
     Carry,
@@ -26,10 +29,7 @@ from jointed_crane.core.constraints.kinds import (
     Span,
     StayAbove,
 )
-from jointed_crane.core.driving.kinds import Axis, Lever, Link
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.kept import KeptPose, Marker
-from jointed_crane.core.motion.channel import Channel, Key, Sway
+from jointed_crane.core.rules.levers import Axis, Lever, Link
 from jointed_crane.core.scene import OWN_FIELDS, Drawing, Eyelet, Foothold, Inherits, Mark, Part, Scene, Source
 from jointed_crane.core.shapes import Ellipse, Node, Paint, PenPath, Polygon, Rectangle, Text
 from jointed_crane.core.soundness import ensure_sound

@@ -16,8 +16,8 @@ from pydantic_core import to_json
 
 from jointed_crane.reading.reader import Reader
 from jointed_crane.store.library import Library
-from jointed_crane.web import art, problems, reading, security
-from jointed_crane.web.api import artwork, courses, evaluation, fusing, rig, scenes, sending
+from jointed_crane.web import art, problems, security
+from jointed_crane.web.api import artwork, courses, evaluation, fusing, reading, rig, scenes, sending
 from jointed_crane.web.bench import routes as bench
 from jointed_crane.web.check import routes as check
 from jointed_crane.web.docs import routes as docs

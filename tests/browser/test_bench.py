@@ -465,7 +465,7 @@ class NumberTests(BenchTestCase):
         wrong = ["", "x", "1+", "(1", "1/0", "alert(1)", "1 2a"]
         found = self.page.evaluate(
             """async ([cases, wrong]) => {
-              const { arithmetic } = await import(document.querySelector("link[href$='/card/fields.js']").href);
+              const { arithmetic } = await import(document.querySelector("link[href$='/fields.js']").href);
               return [cases.map(arithmetic), wrong.map(arithmetic)];
             }""",
             [list(cases), wrong],

@@ -7,19 +7,6 @@ import numpy as np
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from jointed_crane.core.constraints.kinds import (
-    AlongPath,
-    Between,
-    Carry,
-    Change,
-    Follow,
-    Goal,
-    Hold,
-    PointAt,
-    Span,
-    StayAbove,
-    number_channel,
-)
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.changing_hands import MatchReach
 from jointed_crane.core.edits.constraining import (
@@ -39,6 +26,19 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.hierarchy import descendants
 from jointed_crane.core.motion.channel import Channel, Key, Sway
+from jointed_crane.core.rules.constraints import (
+    AlongPath,
+    Between,
+    Carry,
+    Change,
+    Follow,
+    Goal,
+    Hold,
+    PointAt,
+    Span,
+    StayAbove,
+    number_channel,
+)
 from jointed_crane.core.scene import Drawing, Mark, Part, Scene
 from jointed_crane.core.shape_art import shape_drawing
 from jointed_crane.core.shapes import Ellipse

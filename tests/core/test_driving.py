@@ -7,8 +7,6 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jointed_crane.core.constraints.kinds import AlongPath, Between, Goal, number_channel
-from jointed_crane.core.driving.kinds import Axis, Lever, Link
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.copies import Duplicate, MirroredCopy
 from jointed_crane.core.edits.driving import AddLever, ChangeLever, SetLink, Teach, Unlink
@@ -21,6 +19,8 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.played import links_as_keys
+from jointed_crane.core.rules.constraints import AlongPath, Between, Goal, number_channel
+from jointed_crane.core.rules.levers import Axis, Lever, Link
 from jointed_crane.core.scene import Foothold, Scene
 from jointed_crane.core.shapes import Node, Paint, PenPath, Rectangle
 from jointed_crane.core.shown import moved_pose, pose_with, shown_pose

@@ -6,7 +6,6 @@ from dataclasses import replace
 import numpy as np
 from hypothesis import given
 
-from jointed_crane.core.constraints.kinds import Carry, Follow, Goal, PointAt, Reach
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.changing_hands import CarryFrom, MatchReach
 from jointed_crane.core.edits.constraining import Constrain
@@ -16,6 +15,7 @@ from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.motion.channel import Channel, Sway
+from jointed_crane.core.rules.constraints import Carry, Follow, Goal, PointAt, Reach
 from jointed_crane.core.scene import Inherits, Scene
 from jointed_crane.core.unplacing import PLACING, placing_values
 from tests.constrained_rigs import arm, constrained, helper, moving

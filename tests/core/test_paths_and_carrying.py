@@ -8,7 +8,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 from svgelements import Path
 
-from jointed_crane.core.constraints.kinds import AlongPath, Carry, Goal, Hold, number_channel
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.changing_hands import CarryFrom, DropChange, MatchReach, MoveChange
 from jointed_crane.core.edits.constraining import Constrain
@@ -17,6 +16,7 @@ from jointed_crane.core.edits.poses import SetValues
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.rules.constraints import AlongPath, Carry, Goal, Hold, number_channel
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shape_art import path_data, shape_drawing
 from jointed_crane.core.shape_motion import numbers_of_shape, shape_at

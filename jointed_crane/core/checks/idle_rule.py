@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jointed_crane.core.checks.finding import Finding, Rig
-from jointed_crane.core.constraints.kinds import AlongPath, Constraint, Reach
 from jointed_crane.core.dependencies import chain_of
 from jointed_crane.core.edits.constraining import RemoveConstraint
 from jointed_crane.core.evaluate.paths import contour_count
+from jointed_crane.core.rules.constraints import AlongPath, Constraint, Reach
 from jointed_crane.core.scene import Part, Scene
 
 NAME = "Does nothing"

@@ -7,9 +7,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from jointed_crane.core.checks.finding import Finding, Rig
-from jointed_crane.core.constraints.kinds import Goal, Reach, number_channel
 from jointed_crane.core.evaluate.packed_rules import art_point
 from jointed_crane.core.evaluate.pose import Pose
+from jointed_crane.core.rules.constraints import Goal, Reach, number_channel
 from jointed_crane.core.scene import Part
 
 NAME = "Does not reach"

@@ -1,1 +1,1 @@
-"""Rules that place a part from others: what they are (`kinds`), and the placing itself, one module a kind."""
+"""How constraints place a part from others, one module a kind; what they are stands in `rules.constraints`."""

@@ -6,7 +6,7 @@ from collections.abc import Callable, Collection, Mapping
 from dataclasses import replace
 from typing import Any, TypeVar
 
-from jointed_crane.core.constraints.kinds import (
+from jointed_crane.core.rules.constraints import (
     Between,
     Carry,
     Constraint,

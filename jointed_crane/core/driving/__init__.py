@@ -1,1 +1,1 @@
-"""Levers, and the links by which they and other channels drive channels: `kinds`, and in which `order` they act."""
+"""In which `order` links act, and what changes them; what they are stands in `rules.levers`."""

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from jointed_crane.core.channels import channel_kind
-from jointed_crane.core.driving.kinds import Link
 from jointed_crane.core.errors import RuleError
+from jointed_crane.core.rules.levers import Link
 from jointed_crane.core.scene import Part
 
 #: A channel of a part, by the part's id.

@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from jointed_crane.core.constraints.kinds import Carry, Change, Constraint, Hold, Reach, changes_of, changing_by
 from jointed_crane.core.edits.constraining import RemoveConstraint, constraint_of
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.edits.named_things import exchanged_for
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.hierarchy import free_name
 from jointed_crane.core.motion.editing import rounded
+from jointed_crane.core.rules.constraints import Carry, Change, Constraint, Hold, Reach, changes_of, changing_by
 from jointed_crane.core.scene import Part, Scene
 
 

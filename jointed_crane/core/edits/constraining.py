@@ -10,17 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.channels import channel_kind, is_number
-from jointed_crane.core.constraints.kinds import (
-    AlongPath,
-    Constraint,
-    Follow,
-    Goal,
-    Reach,
-    number_channel,
-    number_channels,
-)
 from jointed_crane.core.constraints.referring import loses_goal, without_goals
-from jointed_crane.core.driving.kinds import Link
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.edits.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.errors import RuleError
@@ -29,6 +19,16 @@ from jointed_crane.core.evaluate.paths import path_of
 from jointed_crane.core.geometry.arc_length import Way
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy import ancestors, free_name
+from jointed_crane.core.rules.constraints import (
+    AlongPath,
+    Constraint,
+    Follow,
+    Goal,
+    Reach,
+    number_channel,
+    number_channels,
+)
+from jointed_crane.core.rules.levers import Link
 from jointed_crane.core.scene import Inherits, Part, Scene
 from jointed_crane.core.shown import shown_pivot, shown_world
 

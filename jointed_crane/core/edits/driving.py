@@ -8,7 +8,6 @@ import numpy as np
 
 from jointed_crane.core.channels import CHANNELS, channel_kind
 from jointed_crane.core.driving.changing import with_point
-from jointed_crane.core.driving.kinds import LEVER_CHANNELS, Lever, Link
 from jointed_crane.core.edits.constraining import without_links, without_stray_numbers
 from jointed_crane.core.edits.edit import Edit, unlocked
 from jointed_crane.core.edits.named_things import all_but, exchanged_for
@@ -18,6 +17,7 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.geometry.projection import in_art
 from jointed_crane.core.hierarchy import free_name
+from jointed_crane.core.rules.levers import LEVER_CHANNELS, Lever, Link
 from jointed_crane.core.scene import OWN_FIELDS, Part, Scene
 from jointed_crane.core.shape_motion import is_alike, numbers_of_shape, shape_channels
 from jointed_crane.core.shown import shown_world

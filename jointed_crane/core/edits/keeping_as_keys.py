@@ -9,7 +9,6 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.channels import countable
-from jointed_crane.core.constraints.kinds import Constraint, Reach, moments_of
 from jointed_crane.core.dependencies import chain_of, dependencies_of
 from jointed_crane.core.edits.constraining import constraint_of, without_stray_numbers
 from jointed_crane.core.edits.edit import Edit, unlocked
@@ -20,6 +19,7 @@ from jointed_crane.core.geometry.nine_points import box_corners
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.cycles import corners
 from jointed_crane.core.motion.fitting import fitted
+from jointed_crane.core.rules.constraints import Constraint, Reach, moments_of
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shown import narrowed
 from jointed_crane.core.unplacing import PLACING, placing_values, refuse_depth

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jointed_crane.core.constraints.kinds import Constraint, Goal, Reach, Span
 from jointed_crane.core.edits.constraining import goal_place
 from jointed_crane.core.edits.edit import named, unlocked
 from jointed_crane.core.edits.poses import moved, when
@@ -15,6 +14,7 @@ from jointed_crane.core.edits.setting_values import ValueEdit
 from jointed_crane.core.edits.values import NewValue
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.hierarchy import uppermost
+from jointed_crane.core.rules.constraints import Constraint, Goal, Reach, Span
 from jointed_crane.core.scene import Part, Scene
 
 

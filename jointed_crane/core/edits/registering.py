@@ -7,7 +7,6 @@ from typing import Literal
 
 import numpy as np
 
-from jointed_crane.core.constraints.kinds import Goal
 from jointed_crane.core.constraints.referring import with_goals, with_points
 from jointed_crane.core.edits.drawings import sharing
 from jointed_crane.core.edits.edit import Edit, named, unlocked
@@ -19,6 +18,7 @@ from jointed_crane.core.geometry.decomposition import quaternion, rotation_matri
 from jointed_crane.core.geometry.nine_points import at_fraction
 from jointed_crane.core.geometry.outlines import feet_on_sides
 from jointed_crane.core.motion.editing import have_same_times, weighted_sum
+from jointed_crane.core.rules.constraints import Goal
 from jointed_crane.core.scene import Part, Scene, Vector
 from jointed_crane.core.shown import shown_world
 from jointed_crane.core.snapping import NINE_POINTS, Snap, SnapKind, nearest

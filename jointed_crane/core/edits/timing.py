@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Literal
 
-from jointed_crane.core.constraints.kinds import retimed
 from jointed_crane.core.edits.edit import Edit
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.editing import rounded, stretched
+from jointed_crane.core.rules.constraints import retimed
 from jointed_crane.core.scene import Foothold, Part, Scene
 
 

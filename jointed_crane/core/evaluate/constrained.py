@@ -19,16 +19,6 @@ from jointed_crane.core.constraints.between import (
 )
 from jointed_crane.core.constraints.carry import Carrier, carried, displacement
 from jointed_crane.core.constraints.follow import following_position, following_scale, following_turn
-from jointed_crane.core.constraints.kinds import (
-    AlongPath,
-    Between,
-    Carry,
-    Constraint,
-    Follow,
-    PointAt,
-    Span,
-    StayAbove,
-)
 from jointed_crane.core.constraints.placed import Placed
 from jointed_crane.core.constraints.point_at import pointed
 from jointed_crane.core.constraints.span import spanned
@@ -51,6 +41,16 @@ from jointed_crane.core.geometry.fields import (
 )
 from jointed_crane.core.geometry.plane import angle_of, length_of
 from jointed_crane.core.placement import Local
+from jointed_crane.core.rules.constraints import (
+    AlongPath,
+    Between,
+    Carry,
+    Constraint,
+    Follow,
+    PointAt,
+    Span,
+    StayAbove,
+)
 
 Floats = npt.NDArray[np.float64]
 Kind = TypeVar("Kind", bound=Constraint)

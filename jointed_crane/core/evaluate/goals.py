@@ -9,11 +9,11 @@ from typing import cast
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.kinds import Goal
 from jointed_crane.core.evaluate.packed_rules import GoalRows, Ruled
 from jointed_crane.core.evaluate.plan import Plan
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import Entry, Matrix
+from jointed_crane.core.rules.constraints import Goal
 
 Floats = npt.NDArray[np.float64]
 Rows = npt.NDArray[np.intp]

@@ -7,8 +7,8 @@ from collections.abc import Iterable, Sequence
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.kinds import Constraint, PointAt, Span, StayAbove
 from jointed_crane.core.geometry.fields import Column, unstacked_column
+from jointed_crane.core.rules.constraints import Constraint, PointAt, Span, StayAbove
 from jointed_crane.core.scene import Part, Vector
 
 Floats = npt.NDArray[np.float64]

@@ -10,10 +10,10 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.kinds import Constraint, Goal, Reach, goals_of, number_channel, numbers_of
 from jointed_crane.core.dependencies import chain_of
 from jointed_crane.core.evaluate.packed_art import art_of
 from jointed_crane.core.geometry.fields import Column, Rows, in_one_piece
+from jointed_crane.core.rules.constraints import Constraint, Goal, Reach, goals_of, number_channel, numbers_of
 from jointed_crane.core.scene import Part, Vector
 
 Floats = npt.NDArray[np.float64]

@@ -9,9 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.channels import CHANNELS, countable, is_number
-from jointed_crane.core.constraints.kinds import moments_of
 from jointed_crane.core.dependencies import waves
-from jointed_crane.core.driving.kinds import Link
 from jointed_crane.core.driving.order import links_in_order
 from jointed_crane.core.evaluate.packed_rules import PackedRules, Ruled, Terms, packed_rules, packed_terms
 from jointed_crane.core.frozen import changed
@@ -19,6 +17,8 @@ from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Column, Entry, Matrix, entry, unstacked
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.curves import PackedCurves
+from jointed_crane.core.rules.constraints import moments_of
+from jointed_crane.core.rules.levers import Link
 from jointed_crane.core.scene import UPRIGHT, Inherits, Mark, Part, Scene
 from jointed_crane.core.shape_motion import shape_channels
 

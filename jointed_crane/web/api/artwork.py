@@ -28,9 +28,9 @@ from jointed_crane.web.api.models import (
     Updated,
     UpdateForm,
 )
+from jointed_crane.web.api.reading import foreign, read, request_files
 from jointed_crane.web.api.scenes import kept_answer
 from jointed_crane.web.library import library
-from jointed_crane.web.reading import foreign, read, request_files
 
 api = Blueprint("artwork", __name__, url_prefix="/api")
 

@@ -14,9 +14,9 @@ from jointed_crane.reading.foreign_file import ForeignFile
 from jointed_crane.store.library import new_id
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import ChangeAnswer, FuseParts, SplitPart
+from jointed_crane.web.api.reading import read
 from jointed_crane.web.api.scenes import kept_answer
 from jointed_crane.web.library import library
-from jointed_crane.web.reading import read
 
 api = Blueprint("fusing", __name__, url_prefix="/api")
 

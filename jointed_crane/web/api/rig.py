@@ -17,8 +17,8 @@ from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
 from jointed_crane.reading import jobs
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import Findings, Font, Fonts, FrameQuery, Gaps, JointAnswer, NoForm, NoQuery
+from jointed_crane.web.api.reading import foreign, read, request_files
 from jointed_crane.web.library import library
-from jointed_crane.web.reading import foreign, read, request_files
 
 api = Blueprint("rig", __name__, url_prefix="/api")
 

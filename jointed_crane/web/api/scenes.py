@@ -33,8 +33,8 @@ from jointed_crane.web.api.models import (
     SceneAnswer,
     Step,
 )
+from jointed_crane.web.api.reading import foreign, outlined, read, request_files
 from jointed_crane.web.library import examples, library
-from jointed_crane.web.reading import foreign, outlined, read, request_files
 
 api = Blueprint("scenes", __name__, url_prefix="/api")
 

@@ -9,9 +9,9 @@ from typing import get_args
 from flask import Blueprint, render_template
 
 from jointed_crane.core.channels import CHANNELS, LEVER_KINDS, NUMBER_KINDS, SHAPE_CHANNELS
-from jointed_crane.core.constraints.kinds import NUMBERS
 from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.edits.setting_values import ValueEdit
+from jointed_crane.core.rules.constraints import NUMBERS
 from jointed_crane.core.scene import Tag
 from jointed_crane.core.shape_motion import FORMS
 from jointed_crane.core.snapping import SnapKind

@@ -1,7 +1,7 @@
 // One lever on the board: its name, its picture, teaching, and behind "More" its range and what it drives.
 
 import { svg } from "../drawing.js";
-import { mountField, nameInput, smallButton, tickedWords } from "../card/fields.js";
+import { mountField, nameInput, smallButton, tickedWords } from "../fields.js";
 import { AXES, leverEdits, leverPicture } from "./lever_picture.js";
 import { makeLinkRows } from "./link_rows.js";
 import { linkable, linkForm } from "./linking.js";

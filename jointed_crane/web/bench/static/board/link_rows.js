@@ -1,7 +1,7 @@
 // Links as rows: what drives a channel of a part, by an amount or a curve through points; on the board and on the card.
 
 import { readable } from "../drawing.js";
-import { mountField, smallButton } from "../card/fields.js";
+import { mountField, smallButton } from "../fields.js";
 
 /** A channel of a part as people say it. */
 export function channelWords(bench, id, channel) {

@@ -1,6 +1,6 @@
 // Links made by hand: which channels of a part may drive and be driven, and the choices that join two of them.
 
-import { smallButton } from "../card/fields.js";
+import { smallButton } from "../fields.js";
 import { freshId } from "../fresh_id.js";
 import { AXES } from "./lever_picture.js";
 import { channelWords } from "./link_rows.js";

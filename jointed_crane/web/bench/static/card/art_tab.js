@@ -2,7 +2,7 @@
 
 import { notice } from "../../notices.js";
 import { mountDrawingList } from "./drawing_list.js";
-import { mountField } from "./fields.js";
+import { mountField } from "../fields.js";
 import { mountShapeFields } from "./shape_fields.js";
 
 export function mountArtTab(root, bench, acts, previewer, { pickFile, drawingFromFile, openCompare }) {

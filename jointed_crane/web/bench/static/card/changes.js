@@ -2,7 +2,7 @@
 
 import { readable } from "../drawing.js";
 import { changesOf, changeWords } from "../goals.js";
-import { smallButton } from "./fields.js";
+import { smallButton } from "../fields.js";
 
 /** What gives the elements for one constraint. */
 export function makeChanges(bench, acts) {

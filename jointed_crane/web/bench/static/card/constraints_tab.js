@@ -1,7 +1,7 @@
 // The Constraints tab of the card: the rules that place the picked part from others, in the order in which they act.
 
 import { heldDown } from "../drawing.js";
-import { mountField, nameInput, smallButton, ticked, tickedWords } from "./fields.js";
+import { mountField, nameInput, smallButton, ticked, tickedWords } from "../fields.js";
 import { goalChoice } from "./goal_choice.js";
 import { referringTo } from "../goals.js";
 import { makeLinkRows } from "../board/link_rows.js";

@@ -2,7 +2,7 @@
 
 import { thumbnail } from "../drawing.js";
 import { freshId } from "../fresh_id.js";
-import { nameInput, smallButton } from "./fields.js";
+import { nameInput, smallButton } from "../fields.js";
 
 export function mountDrawingList(root, bench, find, { drawingFromFile, openCompare, redraw }) {
   const part = () => bench.part(bench.lead);

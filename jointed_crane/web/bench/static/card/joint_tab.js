@@ -3,7 +3,7 @@
 import { get } from "../../api.js";
 import { saying } from "../../notices.js";
 import { readable } from "../drawing.js";
-import { mountField, nameInput } from "./fields.js";
+import { mountField, nameInput } from "../fields.js";
 import { drawGaps, drawRound } from "./joint_ends.js";
 import { freshId } from "../fresh_id.js";
 

@@ -1,6 +1,6 @@
 // The numbers of the picked part: its channels, its turn in two fields, and its pivot.
 
-import { mountField } from "./fields.js";
+import { mountField } from "../fields.js";
 import { makePivotNumbers } from "./pivot_numbers.js";
 
 /** Mounts the fields; returns what draws each of them anew. */

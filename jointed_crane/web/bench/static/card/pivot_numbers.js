@@ -1,6 +1,6 @@
 // The pivot in numbers: px of the art, shares of its box, and px on the stage.
 
-import { mountField } from "./fields.js";
+import { mountField } from "../fields.js";
 
 /** The edit that moves the pivot of the part picked last to a point. */
 export const movePivot = (bench, point, unit) => [{ edit: "move_pivot", part: bench.lead, point, unit, keep: bench.keeps, frame: bench.at }];

@@ -3,7 +3,7 @@
 import { get } from "../../api.js";
 import { postFiles } from "../../reading.js";
 import { saying } from "../../notices.js";
-import { mountField } from "./fields.js";
+import { mountField } from "../fields.js";
 
 const FORMS = {
   rectangle: [["left", "Left", "px"], ["top", "Top", "px"], ["right", "Right", "px"], ["bottom", "Bottom", "px"], ["corner", "Corner radius", "corner"]],

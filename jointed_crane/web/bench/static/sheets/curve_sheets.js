@@ -1,7 +1,7 @@
 // The sheets of curves: parts between their keys, sways, and sways and cycles turned into keys.
 
 import { notice } from "../../notices.js";
-import { arithmetic } from "../card/fields.js";
+import { arithmetic } from "../fields.js";
 import { readable } from "../drawing.js";
 import { mountPreviewed } from "./previewed.js";
 

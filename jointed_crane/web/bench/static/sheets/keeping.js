@@ -1,7 +1,7 @@
 // The sheets of what a scene keeps by name: markers and spans in time, and poses.
 
 import { notice } from "../../notices.js";
-import { arithmetic } from "../card/fields.js";
+import { arithmetic } from "../fields.js";
 import { freshId } from "../fresh_id.js";
 import { mountPreviewed } from "./previewed.js";
 

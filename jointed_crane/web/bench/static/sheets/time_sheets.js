@@ -1,7 +1,7 @@
 // The sheets of time: parts that follow each other, and whole turns between two frames.
 
 import { notice } from "../../notices.js";
-import { arithmetic } from "../card/fields.js";
+import { arithmetic } from "../fields.js";
 import { readable } from "../drawing.js";
 import { mountPreviewed } from "./previewed.js";
 

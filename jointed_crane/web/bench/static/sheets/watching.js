@@ -2,7 +2,7 @@
 
 import { get } from "../../api.js";
 import { notice, saying } from "../../notices.js";
-import { arithmetic } from "../card/fields.js";
+import { arithmetic } from "../fields.js";
 import { readable } from "../drawing.js";
 import { line } from "./previewed.js";
 

@@ -1,6 +1,6 @@
 // The numbers of one picked key: where it stands, its value, and how far its handles reach.
 
-import { arithmetic } from "../card/fields.js";
+import { arithmetic } from "../fields.js";
 import { readable } from "../drawing.js";
 
 const FIELDS = ["frame", "value", "in-frames", "in-value", "out-frames", "out-value"];

@@ -1,7 +1,7 @@
-// A number on the card: typed with arithmetic, dragged by its unit, stepped by arrow keys, neutral by double-click.
+// A number in a field: typed with arithmetic, dragged by its unit, stepped by arrow keys, neutral by double-click.
 
-import { notice } from "../../notices.js";
-import { readable } from "../drawing.js";
+import { notice } from "../notices.js";
+import { readable } from "./drawing.js";
 
 /** The value of "45/2", "-(3+4)*2" and the like, or null. Only numbers, + - * / and brackets are read. */
 export function arithmetic(text) {

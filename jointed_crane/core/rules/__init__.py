@@ -1,0 +1,1 @@
+"""The rules that parts hold, as frozen values: constraints that place them, levers and links that drive them."""
