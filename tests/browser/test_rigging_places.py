@@ -26,14 +26,16 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
     def test_nothing_is_cut_off_on_any_tab_and_page(self):
         for width, height in ((1280, 800), (1024, 768), (1920, 1080)):
             self.page.set_viewport_size({"width": width, "height": height})
-            for address in ("", "/map", "/check"):
+            for address in ("/map", "/check", ""):
                 self.page.goto(f"{self.served.address}/scenes/{self.heron}{address}")
                 self.settled()
                 self.assertEqual(self.page.evaluate(CUT_OFF), [], f"{address} at {width}")
-            self.open_bench(self.heron)
-            for name in ("Lower neck", "Heron"):
+            for name, tabs in (
+                ("Lower neck", {"constraints": "1", "art": "4", "joint": "1568"}),
+                ("Heron", {"joint": "1"}),
+            ):
                 self.pick(name)
-                for tab, tools in (("constraints", "1"), ("art", "4"), ("joint", "1568")):
+                for tab, tools in tabs.items():
                     self.choose(tab)
                     for tool in tools:
                         self.press(tool)

@@ -37,7 +37,7 @@ class KeepAsKeysTests(unittest.TestCase):
         return most
 
     @given(seeds)
-    @examples(5)
+    @examples(3)
     def test_keys_stay_within_the_tolerance_in_random_scenes(self, seed):
         scene = replace(constrained(random_scene(seed, 6), seed), length=40)
         for part in scene.parts:
