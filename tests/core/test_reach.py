@@ -200,6 +200,14 @@ class UnevenBonesTests(unittest.TestCase):
         miss = length_of(turned(first + applied(above, turned(second, turns[1])), turns[0]) - goal)
         self.assertLess(float((miss - nearest).max()), 1e-2)
 
+    def test_a_goal_at_the_first_joint_is_met_folded_where_nothing_comes_nearer(self):
+        # Beside the folded bones the distance turns back first: a case that a random search found.
+        above = np.array([[1.71479865, -0.55443642], [-0.69308626, 0.45078036]])
+        first, second = np.array([[180.91047843], [-77.60521443]]), np.array([[103.2421161], [-3.96403806]])
+        turns = two_bones(first, above[..., None], second, np.zeros((2, 1)), np.array([-1.0]))
+        carried = applied(above[..., None], turned(second, turns[1]))
+        self.assertAlmostEqual(float(length_of(first + carried)[0]), 4.402105, delta=1e-6)
+
 
 class RangedBonesTests(unittest.TestCase):
     """Two bones whose joints turn within ranges, the second below a scaled, sheared and mirrored part."""

@@ -227,6 +227,12 @@ def _found(terms: Floats, wanted: Floats) -> Floats:
     own = terms.take(bent, axis=1)
     slope, own[0] = derivative(own), own[0] - wanted.take(bent)
     at = between_looks(sign * np.where(is_met, own, slope), look - ~is_met, look + 1)
+    # Beyond a place where the distance turns back folded bones may do better.
+    last = np.flatnonzero(~is_met & (look == SHARES))
+    if len(last):
+        terms_there, folded = own[:, last], np.full(len(last), np.pi)
+        gain = sign[last] * (values(terms_there, at[last]) - values(terms_there, folded))
+        at[last] = np.where(gain > 0, folded, at[last])
     # What is wanted may lie between two looks after all.
     missed = np.flatnonzero(~is_met & (sign * values(own, at) < 0))
     if len(missed):

@@ -82,8 +82,8 @@ def between_looks(terms: Floats, low: Places, high: Places) -> Floats:
 
 @np.errstate(divide="ignore", invalid="ignore", over="ignore")
 def rising(terms: Floats, low: Floats, high: Floats) -> Floats:
-    """Between two angles the one at which a polynomial rises through 0; where its values have one sign there, the end
-    that is nearer to 0. Radians from 0 to pi, arrays of shape (points,).
+    """Between two angles the one at which a polynomial rises through 0; where it does not, the first one if its values
+    begin above 0, else the last. Radians from 0 to pi, arrays of shape (points,).
     """
     quartic = _FRACTION @ terms
     low, high = (np.tan(angle / 2 - np.pi / 4) for angle in (low, high))
@@ -129,7 +129,8 @@ def _within(value: Floats, low: Floats, high: Floats) -> Floats:
 def _enclosed(quartic: Floats, low: Floats, high: Floats) -> Floats:
     """The zeros by steps that never leave what is known to enclose them."""
     at_low, at_high = (_horner(quartic, end)[0] for end in (low, high))
-    low, high = np.where(at_high < 0, high, low), np.where(at_low > 0, low, high)
+    is_outside, end = (at_low > 0) | (at_high < 0), np.where(at_low > 0, low, high)
+    low, high = (np.where(is_outside, end, each) for each in (low, high))
     found = (low + high) / 2
     left, now = np.arange(len(found)), found
     for _ in range(_CLOSING):
