@@ -121,7 +121,7 @@ class Placed:
 
 def part_way(own: Entry, other: Entry, by: Floats) -> Entry:
     """A share of the way from one value to another; the whole of it ends right there."""
-    if (by == 1).all() or (isinstance(other, float) and other == own):
+    if (isinstance(other, float) and other == own) or (by == 1).all():
         return other
     return own + by * (other - own)
 

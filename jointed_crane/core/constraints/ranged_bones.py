@@ -10,14 +10,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import numpy as np
-import numpy.typing as npt
 
 from jointed_crane.core.constraints.two_bones import Bones, asked_half, every_bend, is_even, two_bones
 from jointed_crane.core.geometry.plane import Floats, angle_of, applied, length_of, shortest, square_to, turned
-from jointed_crane.core.geometry.trigonometric import derivative, rises, squared_length
-
-Places = npt.NDArray[np.intp]
-Which = npt.NDArray[np.bool_]
+from jointed_crane.core.geometry.trigonometric import Places, Which, derivative, rises, squared_length
 
 #: Turns beyond a range by so little are at its end, radians.
 _NEAR = 1e-12

@@ -32,6 +32,8 @@ from jointed_crane.core.geometry.plane import (
 from jointed_crane.core.geometry.trigonometric import (
     ANGLES,
     SHARES,
+    Places,
+    Which,
     between_looks,
     derivative,
     looked,
@@ -41,8 +43,6 @@ from jointed_crane.core.geometry.trigonometric import (
     values,
 )
 
-Places = npt.NDArray[np.intp]
-Which = npt.NDArray[np.bool_]
 #: a, M, b, the goal seen from the first joint, and the side of the bend.
 Bones = tuple[Floats, Floats, Floats, Floats, Floats]
 
@@ -102,10 +102,8 @@ def every_bend(
 def is_even(linear: Floats) -> Which:
     """Whether linear parts keep angles, mirrored or not, within what their digits can tell."""
     (a, b), (c, d) = linear
-    turned, mirrored = (
-        np.square(a + d) + np.square(b - c),
-        np.square(a - d) + np.square(b + c),
-    )
+    turned = np.square(a + d) + np.square(b - c)
+    mirrored = np.square(a - d) + np.square(b + c)
     return np.asarray(np.minimum(turned, mirrored) <= 5e-27 * np.maximum(turned, mirrored), dtype=np.bool_)
 
 
@@ -188,14 +186,13 @@ def _way(first: Floats, above: Floats, second: Floats, bends: Floats) -> _Way:
     # Where the second bone points for M to carry it along the first one.
     straight = sign * np.array([cross(first, y), cross(x, first)])
     size = length_of(straight)
+    carried = np.abs(sense) * first  # M carries what points straight on to |det M| a
     is_lost = size == 0
     if is_lost.any():
         straight = np.where(is_lost, _farthest(first, x, y), straight)
-        size = length_of(straight)
+        size, carried = length_of(straight), np.where(is_lost, applied(above, straight), carried)
     longer, turns = length_of(second) / size, -bends * sign
-    along = longer * np.abs(sense) * first  # M carries what points straight on to |det M| a
-    if is_lost.any():
-        along = np.where(is_lost, longer * applied(above, straight), along)
+    along = longer * carried
     across = turns * longer * (straight[0] * y - straight[1] * x)
     terms = squared_length(first, along, across)
     return _Way(first, along, across, angle_between(second, straight), turns, terms)
