@@ -5,6 +5,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 DATA ?= .data
 FUZZ ?= 20
+SEED ?= 1
 
 .PHONY: demo serve test fuzz lint bench assets screenshots lock browser clean
 
@@ -29,10 +30,10 @@ browser:
 	@command -v chromium-headless-shell >/dev/null || { $(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq chromium-headless-shell; }
 
 test: $(VENV)/ready-test browser  ## set everything up, Chromium by apt included, and run all tests
-	$(BIN)/unittest-parallel --jobs 2 --start-directory tests --top-level-directory . $(ARGS)
+	JOINTED_CRANE_SEED=$(SEED) $(BIN)/python -m tests $(ARGS)
 
 fuzz: $(VENV)/ready-test browser  ## the same promises on many more random scenes, files, requests and kills
-	JOINTED_CRANE_FUZZ=$(FUZZ) $(BIN)/unittest-parallel --jobs 2 --start-directory tests --top-level-directory . $(ARGS)
+	JOINTED_CRANE_FUZZ=$(FUZZ) JOINTED_CRANE_LIMIT=3600 $(BIN)/python -m tests $(ARGS)
 
 lint: $(VENV)/ready-test
 	$(BIN)/ruff check .

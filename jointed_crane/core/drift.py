@@ -63,8 +63,8 @@ def _way(world: Floats, point: tuple[float, float, float]) -> Floats:
 
 def stands(part: Part) -> list[tuple[float, float, tuple[float, float, float]]]:
     """From which frame to which a part stands on which point, px in art space; the last stand has no end."""
-    ends = [*(foothold.frame for foothold in part.footholds[1:]), np.inf]
-    return [(hold.frame, end, hold.point) for hold, end in zip(part.footholds, ends, strict=True)]
+    ends = (*(foothold.frame for foothold in part.footholds[1:]), np.inf)
+    return [(hold.frame, end, hold.point) for hold, end in zip(part.footholds, ends, strict=False)]
 
 
 def _world_of(scene: Scene, part_id: str, frames: Floats) -> Floats:

@@ -5,6 +5,7 @@ import numpy as np
 import shapely
 from hypothesis import assume, given, settings
 
+from jointed_crane.core.dependencies import dependencies_of
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.eyelets import AddEyelet, DeleteEyelet, MoveEyelet, RenameEyelet, Seat, Unseat
 from jointed_crane.core.edits.pivots import MovePivot
@@ -18,7 +19,8 @@ from jointed_crane.core.geometry.outlines import filled_area
 from jointed_crane.core.scene import Drawing, Part, Scene
 from jointed_crane.core.seating import gaps
 from jointed_crane.core.snapping import circle_centre, nearest, nearest_on_ring
-from tests.strategies import random_scene, seeds
+from tests.constrained_rigs import constrained, linked
+from tests.strategies import examples, random_scene, seeds
 
 
 def part(name, **fields):
@@ -71,6 +73,22 @@ class SeatTests(unittest.TestCase):
             after = applied(after, [SetValues((p.id,), {"move.x": x, "move.y": y}, frame)])
         after = applied(after, [Seat(frame=frame)])
         self.assertLess(widest(after, frame), 1e-6)
+
+    @examples(40)
+    @given(seeds)
+    def test_seat_all_among_constraints_and_links(self, seed):
+        scene = linked(constrained(random_scene(seed), seed), seed)
+        frame = [None, 7.5][seed % 2]
+        edits = [AddEyelet(child.parent, f"e-{child.id}", (9.0, 4.0), name=child.name)
+                 for child in scene.parts if child.parent]  # fmt: skip
+        assume(edits)
+        after = applied(scene, [*edits, Seat(frame=frame)])
+        # What constraints make of a part comes after its own place, and chains stretch what hangs on their joints.
+        placed = {part.id for part in after.parts if part.constraints}
+        placed |= {joint for chain in dependencies_of(after).companions.values() for joint in chain}
+        for gap in gaps(after, frame):
+            if gap.part not in placed:
+                self.assertLess(gap.distance, 1e-6, gap.part)
 
     def test_a_seated_child_stays_seated_when_the_eyelet_moves(self):
         scene = applied(arm(), [Seat()])

@@ -11,8 +11,10 @@ from scipy.optimize import brentq
 from jointed_crane.core.drift import contact_speeds, course_of
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.appearing import ShowFrom
+from jointed_crane.core.edits.constraining import Constrain
 from jointed_crane.core.edits.curving import Bake, LayHandles, ShapeLike, ShapeSegments
 from jointed_crane.core.edits.inbetween import InBetween
+from jointed_crane.core.edits.keeping_as_keys import KeepAsKeys
 from jointed_crane.core.edits.keys import DeleteKeys, KeyAt, SetHandles, SetOutside, SetSegmentKind, SetSway
 from jointed_crane.core.edits.poses import SetValues
 from jointed_crane.core.edits.rolling import Roll
@@ -24,6 +26,7 @@ from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.motion.curves import PackedCurves, value_at, values
 from jointed_crane.core.rolling import hull_of
+from jointed_crane.core.rules.constraints import Follow, Goal
 from jointed_crane.core.scene import Drawing, Part, Scene
 from tests.strategies import cornered_scene, examples, seeds
 
@@ -146,6 +149,22 @@ class BakeTests(unittest.TestCase):
         self.assertTrue(after.parts[0].channels["turn.z"].is_plain)
         every = np.arange(0.0, 96.0)
         np.testing.assert_allclose(turns(after, every), turns(scene, every), atol=0.0501)
+
+    def test_what_would_take_endless_samples_or_corners_is_refused(self):
+        swaying = Part("reed", "Reed", channels={"move.x": Channel(sway=Sway(12.0, 24.0))})
+        keys = (Key(0.0, 0.0), Key(0.001, 9.0))
+        whirring = Part("wheel", "Wheel", channels={"turn.z": Channel(keys, after="repeat")})
+        far = Part("far", "Far", channels={"turn.z": Channel((Key(-9e6, 0.0), Key(9e6, 1.0)))})
+        scene = Scene("s", "Scene", parts=(swaying, whirring, far, Part("goal", "Goal")))
+        follow = Follow(id="f", name="Follow", goal=Goal(part="goal"))
+        for edits in (
+            [Bake(-1e7, 95.0, parts=("reed",))],
+            [Bake(0.0, 95.0, parts=("wheel",))],
+            [MovePivotThroughout("far", (5.0, 5.0))],
+            [Constrain("far", follow), KeepAsKeys("far", "f")],
+        ):
+            with self.subTest(edits[-1].kind), self.assertRaisesRegex(RuleError, "most.*Nothing was changed"):
+                applied(scene, edits)
 
     def test_pictures_that_come_round_again_are_keyed_where_they_change(self):
         drawings = tuple(Drawing(f"d{i}", f"d{i}", "art", (0, 0, 1, 1), (0, 0, 1, 1)) for i in range(3))

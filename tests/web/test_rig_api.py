@@ -35,6 +35,13 @@ class ArtworkApiTests(ApiTestCase):
         answer = self.send(f"/api/scenes/{scene_id}/artwork", LAYERED, version="1", choices=json.dumps(choices))
         return answer, self.library.scenes.load(scene_id).scene
 
+    def test_a_part_that_stands_on_nothing_does_not_slip(self):
+        kept = self.with_heron()
+        answer = self.client.get(f"{self.path}/drift?part={kept.scene.parts[3].id}")
+        self.assertEqual(answer.status_code, 200, answer.get_data(as_text=True))
+        found = answer.get_json()
+        self.assertEqual((found["slips"], set(found["speeds"])), ([], {0.0}))
+
     def test_parts_are_fused_and_split_with_undo_and_refusals_in_words(self):
         _, scene = self.brought_in(opened=["0/0"])
         mast, jib, hook = (part.id for part in scene.parts)

@@ -15,7 +15,7 @@ from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.motion.cycles import corners
 from jointed_crane.core.motion.editing import with_handles_laid
-from jointed_crane.core.motion.fitting import fitted, stepped
+from jointed_crane.core.motion.fitting import ensure_followable, fitted, stepped
 from jointed_crane.core.motion.ready_shapes import Shape, shaped, shaped_like
 from jointed_crane.core.motion.segments import Floats
 from jointed_crane.core.scene import Part, Scene
@@ -103,12 +103,21 @@ class Bake(Edit, kind="bake"):
                 "Curves are turned into keys from an earlier frame to a later one, within a tolerance above 0. "
                 "Nothing was changed."
             )
-        return scene.with_parts(self._baked(part) for part in chosen(scene, self.parts))
+        parts = chosen(scene, self.parts)
+        ensure_followable((self.last - self.first) * sum(len(self._names(part)) for part in parts))
+        return scene.with_parts(self._baked(part) for part in parts)
+
+    def _names(self, part: Part) -> list[str]:
+        """The channels of a part that become keys."""
+        return [
+            name
+            for name, channel in part.channels.items()
+            if (not self.channels or name in self.channels) and not channel.is_plain
+        ]
 
     def _baked(self, part: Part) -> Part:
-        for name, channel in part.channels.items():
-            if (not self.channels or name in self.channels) and not channel.is_plain:
-                part = part.with_channel(name, self._as_keys(name, countable(name, channel)))
+        for name in self._names(part):
+            part = part.with_channel(name, self._as_keys(name, countable(name, part.channels[name])))
         return part
 
     def _as_keys(self, name: str, channel: Channel) -> Channel:

@@ -10,7 +10,7 @@ import numpy.typing as npt
 from jointed_crane.core.dependencies import waves
 from jointed_crane.core.edits.constraining import without_constraints
 from jointed_crane.core.edits.edit import Edit, chosen, named, unlocked
-from jointed_crane.core.edits.placing import PointUnit, inverse_of
+from jointed_crane.core.edits.placing import PointUnit, inverse_of, own_place
 from jointed_crane.core.edits.points import PointEdit
 from jointed_crane.core.edits.values import motion_value, with_value
 from jointed_crane.core.errors import RuleError
@@ -22,6 +22,8 @@ from jointed_crane.core.shown import shown_pivot, shown_world
 from jointed_crane.core.snapping import NINE_POINTS, Snap, SnapKind, nearest
 
 Floats = npt.NDArray[np.float64]
+#: A pivot this near its eyelet has come home, px.
+_HOME = 1e-9
 
 
 def _known(part: Part, eyelet_id: str) -> Eyelet:
@@ -207,22 +209,43 @@ class Seat(Edit, kind="seat"):
 
     def apply(self, scene: Scene) -> Scene:
         ids = {part.id for part in chosen(scene, self.parts)}
-        after, count = scene, 0
-        for wave in waves(scene.parts):  # parents come home first: some seats lie where their parent is shown
-            seated = []
-            for part in (after.parts[place] for place in wave if after.parts[place].id in ids):
-                eyelet = self._eyelet(after, part)
+        wanted = self._wanted(scene, ids)
+        if not wanted:
+            raise RuleError("No part has an eyelet to lie in. Add eyelets to the parents, named like the children.")
+        after = self._brought(scene, wanted, nearer_than=-1.0)
+        # What is moved may drive the moves of others. No loop is driven, so each round is the last one for some.
+        for _ in ids if any(part.links for part in scene.parts) else ():
+            before, after = after, self._brought(after, wanted, nearer_than=_HOME)
+            if after is before:
+                break
+        return after
+
+    def _wanted(self, scene: Scene, ids: set[str]) -> list[list[tuple[str, Eyelet]]]:
+        """The parts that have an eyelet to lie in, with it; parents before their children, since some seats lie where
+        their parent is shown.
+        """
+        found = []
+        for wave in waves(scene.parts):
+            own = []
+            for part in (scene.parts[place] for place in wave if scene.parts[place].id in ids):
+                eyelet = self._eyelet(scene, part)
                 if eyelet is not None:
-                    seated.append(self._seated(after, part, eyelet))
+                    own.append((part.id, eyelet))
                 elif self.parts:
                     raise RuleError(
                         f"{part.name} has no eyelet to lie in: its parent has none of its name. "
                         "Nothing was changed; add one to the parent or choose one on the joint card."
                     )
-            after, count = after.with_parts(seated) if seated else after, count + len(seated)
-        if not count:
-            raise RuleError("No part has an eyelet to lie in. Add eyelets to the parents, named like the children.")
-        return after
+            found.append(own)
+        return [own for own in found if own]
+
+    def _brought(self, scene: Scene, wanted: list[list[tuple[str, Eyelet]]], nearer_than: float) -> Scene:
+        """The scene with those parts seated that lie no nearer than so many px; the scene itself where all do."""
+        for own in wanted:
+            steps = ((scene.part(part_id), eyelet, self._step(scene, part_id, eyelet)) for part_id, eyelet in own)
+            seated = [self._seated(*each) for each in steps if np.abs(each[2]).max() > nearer_than]
+            scene = scene.with_parts(seated) if seated else scene
+        return scene
 
     def _eyelet(self, scene: Scene, part: Part) -> Eyelet | None:
         if self.eyelet is None:
@@ -231,11 +254,13 @@ class Seat(Edit, kind="seat"):
             raise RuleError(f"{part.name} has no parent to be seated in. Nothing was changed; join it first.")
         return _known(scene.part(part.parent), self.eyelet)
 
-    def _seated(self, scene: Scene, part: Part, eyelet: Eyelet) -> Part:
-        bare = Scene("bare", "Bare", parts=(replace(part, parent=None),))
+    def _step(self, scene: Scene, part_id: str, eyelet: Eyelet) -> Floats:
+        """How far the pivot of a part is from its eyelet, px in the space where the part has its own place."""
+        part = scene.part(part_id)
         world = np.eye(4) if part.inherits.position else shown_world(scene, part.parent, self.frame)
-        wanted = _place(part, eyelet, world)
-        step = wanted - shown_pivot(bare, part.id, self.frame)
+        return _place(part, eyelet, world) - own_place(scene, part, self.frame)
+
+    def _seated(self, part: Part, eyelet: Eyelet, step: Floats) -> Part:
         if self.frame is None:
             return replace(part, seat=eyelet.id).with_rest_moved(step)
         for axis, by in zip("xyz", step, strict=True):

@@ -18,7 +18,7 @@ from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.geometry.nine_points import box_corners
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.cycles import corners
-from jointed_crane.core.motion.fitting import fitted
+from jointed_crane.core.motion.fitting import ensure_followable, fitted
 from jointed_crane.core.rules.constraints import Constraint, Reach, moments_of
 from jointed_crane.core.scene import Part, Scene
 from jointed_crane.core.shown import narrowed
@@ -95,6 +95,7 @@ class _Film:
         sources = [self.scene.part(name) for name in dependencies_of(self.acting).with_sources(names)]
         every = [frame for part in sources for channel in part.channels.values() for frame in channel.frames]
         self.first, self.last = min([0.0, *every]), max([self.scene.length - 1.0, *every])
+        ensure_followable((self.last - self.first) * len(self.parts) * len(PLACING))
         self.grid = np.arange(self.first, self.last + 0.25, 0.25)
         found = {frame for part in sources for frame in self._corners(part)}
         self.corners = sorted(frame for frame in found if self.first < frame < self.last)

@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.dependencies import dependencies_of, reached
 from jointed_crane.core.edits.values import driven_values
 from jointed_crane.core.errors import RuleError
 from jointed_crane.core.evaluate.inheritance import inherited_linear
@@ -59,6 +60,16 @@ def own_linear(part: Part, values: Values) -> Floats:
     """A = O R K S of one part with effective values at one moment, shape (3, 3)."""
     turn = rotation(values, "turn", part.turn_order)
     return stacked(linear_part(Setting(values, _orientation(part), turn)), ())
+
+
+def own_place(scene: Scene, part: Part, frame: float | None) -> Floats:
+    """Where a part's own values and what drives them put its pivot in its parent, px, shape (3,): what constraints make
+    of that comes after it.
+    """
+    drivers = dependencies_of(scene).drivers
+    names = reached([part.id], lambda part_id: drivers.get(part_id, ()))
+    alone = tuple(replace(one, parent=None, constraints=()) for one in scene.parts if one.id in names)
+    return shown_pivot(Scene("own", "Own", parts=alone), part.id, frame)
 
 
 def inverse_of(linear: Floats, part: Part) -> Floats:

@@ -13,7 +13,7 @@ from jointed_crane.core.evaluate.footholds import linear_at
 from jointed_crane.core.motion.channel import BARE, Channel
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.motion.cycles import corners
-from jointed_crane.core.motion.fitting import fitted
+from jointed_crane.core.motion.fitting import ensure_followable, fitted
 from jointed_crane.core.motion.segments import Floats
 from jointed_crane.core.scene import Inherits, Scene
 
@@ -62,6 +62,7 @@ class MovePivotThroughout(Edit, kind="move_pivot_throughout"):
         moved = moved.with_rest_moved(at_rest.tolist())
         frames = [frame for channel in part.channels.values() for frame in channel.frames]
         first, last = min([0.0, *frames]), max([scene.length - 1.0, *frames])
+        ensure_followable((last - first) * len(_MOVES))
         meets = {
             frame for name, channel in part.channels.items() for frame in corners(countable(name, channel), first, last)
         }

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Callable, Collection
 from dataclasses import replace
 
 import numpy as np
 
+from jointed_crane.core.errors import RuleError
 from jointed_crane.core.motion.channel import Key
 from jointed_crane.core.motion.segments import Floats
 
@@ -14,6 +16,17 @@ from jointed_crane.core.motion.segments import Floats
 _FINE = 4
 #: Two keys this far apart stand for a course that jumps, frames.
 _JUMP = 1e-3
+#: Frames that one edit follows, those of all its channels together: what it takes goes with them.
+MOST_FOLLOWED = 50_000
+
+
+def ensure_followable(frames: float) -> None:
+    """RuleError where so many frames, of all channels together, are too many to be followed."""
+    if not frames <= MOST_FOLLOWED:
+        raise RuleError(
+            f"Keys are fitted over {MOST_FOLLOWED} frames of all channels together at most, and this would take "
+            f"{frames:.0f}. Nothing was changed; take a shorter span, or fewer parts and channels at once."
+        )
 
 
 def fitted(
@@ -67,35 +80,40 @@ def _jumps(course: Callable[[Floats], Floats], begin: float, end: float, toleran
 
 def _followed(frames: Floats, values: Floats, tolerance: float) -> list[Key]:
     keys = [Key(float(frames[0]), float(values[0]))]
+    last = len(frames) - 1
+    stops = [i for i, frame in enumerate(frames.tolist()) if frame.is_integer() or i == last]
     at = 0
-    while at < len(frames) - 1:
-        reached, handles = _farthest(frames, values, at, tolerance)
+    while at < last:
+        reached, handles = _farthest(frames, values, at, stops, tolerance)
         out, back = handles
         third = float(frames[reached] - frames[at]) / 3
-        last = keys[-1]
-        keys[-1] = Key(last.frame, last.value, "eased", last.handle_in, (third, out - last.value))
+        before = keys[-1]
+        keys[-1] = Key(before.frame, before.value, "eased", before.handle_in, (third, out - before.value))
         end = float(values[reached])
         keys.append(Key(float(frames[reached]), end, "eased", (-third, back - end)))
         at = reached
     return keys
 
 
-def _farthest(frames: Floats, values: Floats, at: int, tolerance: float) -> tuple[int, tuple[float, float]]:
-    """The farthest whole frame, or end, that one cubic reaches from a sample, and the cubic's two inner control values;
-    the next sample where none is reached.
+def _farthest(
+    frames: Floats, values: Floats, at: int, stops: list[int], tolerance: float
+) -> tuple[int, tuple[float, float]]:
+    """The farthest of the stops (whole frames, and the end) that one cubic reaches from a sample, and the cubic's two
+    inner control values; the next sample where none is reached.
     """
-    stops = [at + 1, *(i for i in range(at + 2, len(frames)) if frames[i].is_integer() or i == len(frames) - 1)]
-    near, far = 0, len(stops)
-    found, _ = _cubic(frames, values, at, stops[0])
+    begin = bisect_left(stops, at + 2)
+    near, far = begin - 1, len(stops)  # near is the last that is reached, begin - 1 stands for the next sample
+    reached = at + 1
+    found, _ = _cubic(frames, values, at, reached)
     ahead = 1
     while far - near > 1:  # ever farther while it is reached, then between a stop that is reached and one that is not
         middle = min(near + ahead, far - 1) if far == len(stops) else (near + far) // 2
         controls, off = _cubic(frames, values, at, stops[middle])
         if off <= tolerance:
-            near, found, ahead = middle, controls, ahead * 2
+            near, reached, found, ahead = middle, stops[middle], controls, ahead * 2
         else:
             far = middle
-    return stops[near], found
+    return reached, found
 
 
 def _cubic(frames: Floats, values: Floats, begin: int, end: int) -> tuple[tuple[float, float], float]:
