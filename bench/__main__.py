@@ -8,7 +8,7 @@ from bench.page import dense_figures, page_figures
 from bench.preview import DRAGS, FRAME_OF_60_HZ, goal_drag, round_trips
 from bench.scenes import crowd, dense
 from bench.timing import unsteadiness
-from jointed_crane.core.edits.poses import TurnBy
+from jointed_crane.core.edits.placing.poses import TurnBy
 from jointed_crane.memory import hold_freed
 
 

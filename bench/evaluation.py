@@ -12,12 +12,12 @@ from pydantic_core import from_json, to_json
 from bench.scenes import FRAMES, constrained, crowd
 from bench.timing import ratio, seconds
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.poses import TurnBy
+from jointed_crane.core.edits.placing.poses import TurnBy
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.plan import hand_plan_on
+from jointed_crane.core.evaluate.packing.plan import hand_plan_on
+from jointed_crane.core.evaluate.pose_at_frame import shown_pose
+from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel
-from jointed_crane.core.scene import Part, Scene
-from jointed_crane.core.shown import shown_pose
 from jointed_crane.store.rows import scene_from_rows, scene_rows
 
 

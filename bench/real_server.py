@@ -10,7 +10,7 @@ from pathlib import Path
 
 from bench.scenes import constrained, crowd, dense
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.eyelets import MakeJoints
+from jointed_crane.core.edits.joints.eyelets import MakeJoints
 from jointed_crane.store.library import Library
 from tests.hostile.served import served, stop
 

@@ -7,11 +7,11 @@ from dataclasses import replace
 import numpy as np
 
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.constraining import Constrain
+from jointed_crane.core.edits.constraints.constraining import Constrain
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.model.constraints import Between, Follow, Goal, PointAt, Reach
+from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.rules.constraints import Between, Follow, Goal, PointAt, Reach
-from jointed_crane.core.scene import Drawing, Part, Scene
 
 KEYS = 8
 MANY_KEYS = 40

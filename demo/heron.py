@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from demo.rigging import started
-from jointed_crane.core.edits.kept_poses import KeepPose
-from jointed_crane.core.edits.markers import AddMarker
+from jointed_crane.core.edits.placing.kept_poses import KeepPose
+from jointed_crane.core.edits.time.time_markers import AddMarker
 from jointed_crane.store.library import Library
 
 NAME = "Heron on the sill"

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from demo.rigging import started
-from jointed_crane.core.rules.levers import Axis
-from jointed_crane.core.shapes import Node, Paint, PenPath
+from jointed_crane.core.model.forms import Node, Paint, PenPath
+from jointed_crane.core.model.levers import Axis
 from jointed_crane.store.library import Library
 
 NAME = "Lock gates, one lever"

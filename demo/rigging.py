@@ -7,31 +7,31 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from jointed_crane.core.edits import Edit, applied
-from jointed_crane.core.edits.bench_state import SetBenchState, SilenceFinding
-from jointed_crane.core.edits.changing_hands import CarryFrom
-from jointed_crane.core.edits.constraining import Constrain, MakeReach
-from jointed_crane.core.edits.curving import ShapeSegments
-from jointed_crane.core.edits.driving import AddLever, SetLink
-from jointed_crane.core.edits.eyelets import MakeJoints
-from jointed_crane.core.edits.helpers import AddHelper
-from jointed_crane.core.edits.keys import KeyAt, SetSegmentKind, SetSway
-from jointed_crane.core.edits.limiting import SetLimits
-from jointed_crane.core.edits.painting import Reorder
-from jointed_crane.core.edits.pivots import MovePivot
-from jointed_crane.core.edits.placements import SetPlacement
-from jointed_crane.core.edits.poses import SetValues
-from jointed_crane.core.edits.repeating import CopiedKeys, PasteKeys
-from jointed_crane.core.edits.retiming import Stagger
-from jointed_crane.core.edits.rolling import Roll
-from jointed_crane.core.edits.shapes import AddShape
-from jointed_crane.core.edits.stage import SetStage
-from jointed_crane.core.edits.tree import Join
+from jointed_crane.core.edits.constraints.changing_hands import CarryFrom
+from jointed_crane.core.edits.constraints.constraining import Constrain, MakeReach
+from jointed_crane.core.edits.constraints.levers_and_links import AddLever, SetLink
+from jointed_crane.core.edits.joints.eyelets import MakeJoints
+from jointed_crane.core.edits.joints.helpers import AddHelper
+from jointed_crane.core.edits.joints.limiting import SetLimits
+from jointed_crane.core.edits.joints.tree import Join
+from jointed_crane.core.edits.pictures.making_shapes import AddShape
+from jointed_crane.core.edits.pictures.painting import Reorder
+from jointed_crane.core.edits.placing.pivots import MovePivot
+from jointed_crane.core.edits.placing.placement_choices import SetPlacement
+from jointed_crane.core.edits.placing.poses import SetValues
+from jointed_crane.core.edits.placing.rolling import Roll
+from jointed_crane.core.edits.scene.bench_state import SetBenchState, SilenceFinding
+from jointed_crane.core.edits.scene.stage import SetStage
+from jointed_crane.core.edits.time.curving import ShapeSegments
+from jointed_crane.core.edits.time.keys import KeyAt, SetSegmentKind, SetSway
+from jointed_crane.core.edits.time.repeating import CopiedKeys, PasteKeys
+from jointed_crane.core.edits.time.retiming import Stagger
+from jointed_crane.core.model.constraints import AlongPath, Goal, Span, number_channel
+from jointed_crane.core.model.forms import PenPath
+from jointed_crane.core.model.levers import Axis, Lever, Link
+from jointed_crane.core.model.scene import Inherits, Scene
 from jointed_crane.core.motion.channel import SegmentKind, Sway
 from jointed_crane.core.motion.ready_shapes import Shape
-from jointed_crane.core.rules.constraints import AlongPath, Goal, Span, number_channel
-from jointed_crane.core.rules.levers import Axis, Lever, Link
-from jointed_crane.core.scene import Inherits, Scene
-from jointed_crane.core.shapes import PenPath
 from jointed_crane.formats.artwork import Artwork
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.store.library import Library, scene_of

@@ -61,7 +61,7 @@ def _say_and_end(sentence: str) -> None:
 
 
 def _is_refusal(error: ValueError) -> bool:
-    from jointed_crane.core.errors import RuleError
+    from jointed_crane.core.basics.errors import RuleError
 
     return isinstance(error, RuleError)
 
@@ -120,7 +120,7 @@ def _found(name: str, data: str | None) -> tuple[Kept, AssetStore]:
 
 
 def _card(known: Sequence[Card], name: str) -> Card:
-    from jointed_crane.core.errors import RuleError
+    from jointed_crane.core.basics.errors import RuleError
 
     card = next((card for card in known if card.name == name), None)
     if card is None:
@@ -142,7 +142,7 @@ def serve(data: str | None, port: int) -> None:
 @_port
 def demo(data: str | None, port: int) -> None:
     """Serve, with the Heron Lock scenes on the shelf; scenes that are there already are left as they are."""
-    from jointed_crane.core.errors import RuleError
+    from jointed_crane.core.basics.errors import RuleError
 
     build = _demo()
     if build is None:
@@ -166,7 +166,7 @@ def _serve(data: str | None, port: int) -> None:
     from waitress.server import create_server
 
     from jointed_crane import memory
-    from jointed_crane.core.errors import RuleError
+    from jointed_crane.core.basics.errors import RuleError
     from jointed_crane.store.database import data_folder
     from jointed_crane.web import create_app
 
@@ -248,8 +248,8 @@ def track(files: tuple[Path, ...], name: str, data: str | None) -> None:
 
     Either all files come in or none does.
     """
-    from jointed_crane.core.edits.tracks import BringTrack
-    from jointed_crane.core.wording import counted
+    from jointed_crane.core.basics.wording import counted
+    from jointed_crane.core.edits.time.bringing_tracks import BringTrack
     from jointed_crane.reading import jobs
     from jointed_crane.reading.foreign_file import ForeignFile
     from jointed_crane.reading.reader import Reader
@@ -270,7 +270,7 @@ def _load_library() -> None:
 
 
 def _bytes(file: Path) -> bytes:
-    from jointed_crane.core.errors import RuleError
+    from jointed_crane.core.basics.errors import RuleError
 
     try:
         return file.read_bytes()
@@ -316,7 +316,7 @@ def pose(name: str, frames: str, data: str | None) -> None:
     """Print where every part is, as JSON: world matrix (4 x 4, row by row), opacity, drawing and shown."""
     import json
 
-    from jointed_crane.core.errors import RuleError
+    from jointed_crane.core.basics.errors import RuleError
     from jointed_crane.core.evaluate import evaluate
 
     try:

@@ -4,14 +4,13 @@ from dataclasses import replace
 
 import numpy as np
 
-from jointed_crane.core.channels import CHANNELS
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.constraining import Constrain
-from jointed_crane.core.edits.driving import AddLever, SetLink
-from jointed_crane.core.edits.poses import SetValues
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.rules.constraints import (
+from jointed_crane.core.edits.constraints.constraining import Constrain
+from jointed_crane.core.edits.constraints.levers_and_links import AddLever, SetLink
+from jointed_crane.core.edits.placing.poses import SetValues
+from jointed_crane.core.model.channels import CHANNELS
+from jointed_crane.core.model.constraints import (
     AlongPath,
     Between,
     Carry,
@@ -25,8 +24,9 @@ from jointed_crane.core.rules.constraints import (
     StayAbove,
     number_channel,
 )
-from jointed_crane.core.rules.levers import Axis, Lever, Link
-from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.model.levers import Axis, Lever, Link
+from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.motion.channel import Channel, Key
 
 #: Channels in the plane that links may drive.
 TARGETS = [name for name, kind in CHANNELS.items() if not kind.is_deep and not kind.stepped and name != "scale.z"]

@@ -10,47 +10,30 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from jointed_crane.core.channels import CHANNELS
-from jointed_crane.core.edits import (
-    appearing,
-    bench_state,
-    changing_hands,
-    constraining,
-    copies,
-    curving,
-    drawings,
-    driving,
-    eyelets,
-    fusing,
-    helpers,
-    inbetween,
+from jointed_crane.core.edits.constraints import changing_hands, constraining
+from jointed_crane.core.edits.constraints import levers_and_links as driving
+from jointed_crane.core.edits.joints import eyelets, helpers, limiting, tree
+from jointed_crane.core.edits.pictures import drawings, fusing, painting, registering
+from jointed_crane.core.edits.placing import (
     kept_poses,
-    keys,
     leading,
-    limiting,
-    markers,
-    naming,
-    painting,
-    parts,
     pasting,
     pivots,
     poses,
-    registering,
-    repeating,
-    retiming,
     rolling,
     settling,
-    stage,
-    throughout,
-    timing,
-    tree,
     turning,
     whole_turns,
 )
+from jointed_crane.core.edits.placing import pivot_throughout as throughout
+from jointed_crane.core.edits.scene import bench_state, copies, naming, parts, stage
+from jointed_crane.core.edits.time import appearing, curving, inbetween, keys, repeating, retiming, timing
+from jointed_crane.core.edits.time import time_markers as markers
+from jointed_crane.core.model import constraints
+from jointed_crane.core.model.channels import CHANNELS
+from jointed_crane.core.model.levers import Axis, Lever, Link
+from jointed_crane.core.model.scene import Drawing, Foothold, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
-from jointed_crane.core.rules import constraints
-from jointed_crane.core.rules.levers import Axis, Lever, Link
-from jointed_crane.core.scene import Drawing, Foothold, Inherits, Part, Scene
 from jointed_crane.store.assets import content_hash
 
 numbers = st.floats(-200, 200, allow_nan=False).map(lambda value: round(value, 3))

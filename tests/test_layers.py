@@ -14,6 +14,17 @@ MAY_IMPORT = {
     "cli": {"core", "formats", "reading", "store", "web"},
 }
 CORE_MAY_USE = {"numpy", "scipy", "shapely", "contourpy"}
+#: The rooms of the core from the ground up, and the families of edits: each may import those that stand before it.
+STOREYS = {
+    "core": (
+        "basics", "geometry", "motion", "model", "hierarchy", "constraints", "driving", "shapes", "evaluate",
+        "soundness", "measures", "edits", "checks",
+    ),
+    "core/edits": ("shared", "constraints", "placing", "time", "joints", "scene", "pictures", "every"),
+}  # fmt: skip
+#: No room has more doors than a reader can take in at once.
+MOST_ROOMS, MOST_FILES = 14, 16
+SCRIPT_IMPORT = re.compile(r"""^(?:import|export)\b[^;"']*?["'](\.[^"']+)["']""", re.M)
 
 
 def imports(path: Path) -> set[str]:
@@ -27,7 +38,80 @@ def imports(path: Path) -> set[str]:
     return found
 
 
+def python_imports() -> dict[Path, set[Path]]:
+    """The files of the product that each of them imports."""
+    found = {}
+    for path in sorted(ROOT.rglob("*.py")):
+        found[path] = set()
+        for name in imports(path):
+            if name.split(".")[0] == "jointed_crane":
+                stem = ROOT.parent.joinpath(*name.split("."))
+                found[path].add(stem / "__init__.py" if stem.is_dir() else stem.with_suffix(".py"))
+    # `from a.package import module` names the package; the module is what is meant.
+    for path in found:
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("jointed_crane"):
+                stem = ROOT.parent.joinpath(*node.module.split("."))
+                found[path] |= {
+                    stem / f"{alias.name}.py" for alias in node.names if (stem / f"{alias.name}.py").exists()
+                }
+    return found
+
+
+def script_imports() -> dict[Path, set[Path]]:
+    """The scripts that each script imports."""
+    scripts = [path for path in (ROOT / "web").rglob("static/**/*.js") if "vendor" not in path.parts]
+    return {
+        path: {(path.parent / name).resolve() for name in SCRIPT_IMPORT.findall(path.read_text())}
+        for path in sorted(scripts)
+    }
+
+
+def circles(graph: dict[Path, set[Path]]) -> list[str]:
+    """In each folder the files and folders that import each other in a circle, by their names."""
+    found = []
+    for folder in sorted({parent for path in graph for parent in path.parents if ROOT in (parent, *parent.parents)}):
+        arrows: dict[str, set[str]] = {}
+        for path, others in graph.items():
+            if folder not in path.parents:
+                continue
+            own = path.relative_to(folder).parts[0]
+            inside = {other.relative_to(folder).parts[0] for other in others if folder in other.parents}
+            arrows.setdefault(own, set()).update(inside - {own})
+        while free := [name for name, others in arrows.items() if not others & arrows.keys()]:
+            for name in free:
+                del arrows[name]
+        if arrows:
+            found.append(f"{folder.relative_to(ROOT)}: {', '.join(sorted(arrows))}")
+    return found
+
+
 class LayerTests(unittest.TestCase):
+    def test_no_two_rooms_import_each_other_in_any_folder(self):
+        self.assertEqual(circles(python_imports()), [])
+        self.assertEqual(circles(script_imports()), [])
+
+    def test_rooms_of_the_core_import_what_lies_below_them(self):
+        for folder, storeys in STOREYS.items():
+            rooms = {path.stem for path in (ROOT / folder).iterdir() if path.name not in ("__init__.py", "__pycache__")}
+            self.assertEqual(rooms, set(storeys))
+            for path, others in python_imports().items():
+                for other in others:
+                    inside = [
+                        each.relative_to(ROOT / folder) for each in (path, other) if ROOT / folder in each.parents
+                    ]
+                    if len(inside) == 2 and len(inside[0].parts) > 1 and len(inside[1].parts) > 1:
+                        own, below = (storeys.index(each.parts[0]) for each in inside)
+                        self.assertGreaterEqual(own, below, f"{inside[0]} imports {inside[1]}")
+
+    def test_no_folder_is_a_hall(self):
+        folders = [folder for folder in (ROOT, *ROOT.rglob("*")) if folder.is_dir() and folder.name != "__pycache__"]
+        for folder in folders:
+            files = [path for path in folder.iterdir() if path.suffix == ".py"]
+            self.assertLessEqual(len(files), MOST_FILES, folder)
+        core = [path for path in (ROOT / "core").iterdir() if path.name not in ("__init__.py", "__pycache__")]
+        self.assertLessEqual(len(core), MOST_ROOMS)
+
     def test_imports_run_downwards_only(self):
         for room, below in MAY_IMPORT.items():
             files = [ROOT / "cli.py"] if room == "cli" else sorted((ROOT / room).rglob("*.py"))

@@ -9,8 +9,8 @@ from playwright.sync_api import Page
 from demo import dock_crane, heron, lantern, lock_gates, quay_crate
 from demo.build import build_demo
 from demo.rigging import ART
-from jointed_crane.core.edits.poses import MoveBy, SetValues
-from jointed_crane.core.scene import Scene
+from jointed_crane.core.edits.placing.poses import MoveBy, SetValues
+from jointed_crane.core.model.scene import Scene
 from tests.browser.chromium import ServedLibrary, browser
 
 HERE = Path(__file__).parent

@@ -6,9 +6,10 @@ import hashlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.hierarchy import free_name
-from jointed_crane.core.scene import Bounds, Drawing, Part, PartKind, Ring, Source
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.geometry.coordinates import Bounds, Ring
+from jointed_crane.core.hierarchy.tree import free_name
+from jointed_crane.core.model.scene import Drawing, Part, PartKind, Source
 
 
 class ArtworkError(RuleError):

@@ -8,8 +8,8 @@ import warnings
 import numpy as np
 from PIL import Image, ImageOps
 
+from jointed_crane.core.geometry.coordinates import Bounds, Ring
 from jointed_crane.core.geometry.tracing import traced_rings
-from jointed_crane.core.scene import Bounds, Ring
 from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece, title_of
 
 MOST_PIXELS = 64_000_000

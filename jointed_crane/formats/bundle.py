@@ -11,16 +11,16 @@ import zipfile
 import zlib
 from dataclasses import dataclass, replace
 
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.scene import Drawing, Scene
-from jointed_crane.core.shape_art import made_art
-from jointed_crane.core.shapes import Text
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.model.forms import Text
+from jointed_crane.core.model.scene import Drawing, Scene
+from jointed_crane.core.shapes.art import made_art
 from jointed_crane.formats.bitmap import read_bitmap
 from jointed_crane.formats.document import scene_document, scene_from
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
 from jointed_crane.formats.older import NEWEST, brought_up_to_date
 from jointed_crane.formats.strict_json import parsed_json
-from jointed_crane.formats.svg.reading import cleaned
+from jointed_crane.formats.svg.parsing import cleaned
 from jointed_crane.formats.svg_out.inlining import ArtSource
 
 FORMAT = "jointed-crane-scene"

@@ -7,7 +7,8 @@ from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from jointed_crane.core.scene import Bounds, Drawing, Scene, Source
+from jointed_crane.core.geometry.coordinates import Bounds
+from jointed_crane.core.model.scene import Drawing, Scene, Source
 from jointed_crane.formats.artwork import Artwork, Piece, drawing_of
 
 #: Boxes that share less than this of the area they cover together are not taken for the same shape.

@@ -1,6 +1,6 @@
 """A scene as a JSON document and back: the one form of the API, the zip and the command line.
 
-Fields are those of `core.scene`, by the same names; docs/format.md describes them.
+Fields are those of `core.model.scene`, by the same names; docs/format.md describes them.
 """
 
 from __future__ import annotations
@@ -13,10 +13,8 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError
 
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.kept import KeptPose, Marker
-from jointed_crane.core.motion.channel import Channel, Key, Sway
-from jointed_crane.core.rules.constraints import (
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.model.constraints import (
     AlongPath,
     Between,
     Carry,
@@ -29,13 +27,15 @@ from jointed_crane.core.rules.constraints import (
     Span,
     StayAbove,
 )
-from jointed_crane.core.rules.levers import Axis, Lever, Link
-from jointed_crane.core.scene import OWN_FIELDS, Drawing, Eyelet, Foothold, Inherits, Mark, Part, Scene, Source
-from jointed_crane.core.shapes import Ellipse, Node, Paint, PenPath, Polygon, Rectangle, Text
-from jointed_crane.core.soundness import ensure_sound
+from jointed_crane.core.model.forms import Ellipse, Node, Paint, PenPath, Polygon, Rectangle, Text
+from jointed_crane.core.model.levers import Axis, Lever, Link
+from jointed_crane.core.model.markers import KeptPose, Marker
+from jointed_crane.core.model.scene import OWN_FIELDS, Drawing, Eyelet, Foothold, Inherits, Mark, Part, Scene, Source
+from jointed_crane.core.motion.channel import Channel, Key, Sway
+from jointed_crane.core.soundness.whole_scene import ensure_sound
 
 if TYPE_CHECKING:
-    from jointed_crane.core.edits.numbers import Numbers
+    from jointed_crane.core.edits.shared.dragged_numbers import Numbers
 
 Kind = TypeVar("Kind")
 _VALUES = (

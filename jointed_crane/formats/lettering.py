@@ -11,9 +11,10 @@ from importlib.resources import files
 import uharfbuzz
 from fontTools.ttLib import TTFont
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import Edit
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.shapes import Contour, Node, Point, Text
+from jointed_crane.core.geometry.coordinates import Point
+from jointed_crane.core.model.forms import Contour, Node, Text
 from jointed_crane.formats.artwork import ArtworkError
 
 MOST_BYTES = 8_000_000

@@ -7,7 +7,7 @@ import math
 import re
 from typing import Any
 
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
 
 #: No number of a document goes beyond this; the rules of a scene are tighter.
 LARGEST = 1e15

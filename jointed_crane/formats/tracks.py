@@ -8,7 +8,7 @@ import math
 from dataclasses import dataclass
 from pathlib import PurePath
 
-from jointed_crane.core.edits.tracks import MOST_POINTS
+from jointed_crane.core.edits.time.bringing_tracks import MOST_POINTS
 from jointed_crane.formats.artwork import ArtworkError
 
 LARGEST_FILE = 10_000_000

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from jointed_crane.core.scene import Drawing
-from jointed_crane.core.shapes import Text
+from jointed_crane.core.model.forms import Text
+from jointed_crane.core.model.scene import Drawing
 from jointed_crane.formats import progress
 from jointed_crane.formats.artwork import Artwork, together
 from jointed_crane.formats.bring_in import read_again, read_artwork
 from jointed_crane.formats.bundle import Bundle, read_bundle
 from jointed_crane.formats.comparing import Origin
 from jointed_crane.formats.lettering import FONT_TYPE, font_name, lettered
-from jointed_crane.formats.moving import Moving, read_moving
+from jointed_crane.formats.moving_pictures import Moving, read_moving
 from jointed_crane.formats.svg.pieces import Cut, pieces_of
 from jointed_crane.formats.tracks import Track, read_track
 from jointed_crane.reading.foreign_file import ForeignFile

@@ -16,7 +16,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any, Literal, TypeVar, overload
 
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.formats.artwork import ArtworkError
 from jointed_crane.reading.worker import receive, send, work
 

@@ -18,7 +18,7 @@ import struct
 import sys
 from typing import Any
 
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.formats import progress
 from jointed_crane.formats.artwork import ArtworkError
 

@@ -10,7 +10,7 @@ from platformdirs import user_data_path
 from pydantic_core import from_json
 from sqlalchemy import Connection, Engine, create_engine, event, inspect
 
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
 
 if TYPE_CHECKING:
     from alembic.config import Config

@@ -9,10 +9,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from jointed_crane.core.edits import Edit
-from jointed_crane.core.edits.drawings import Fit, ReplaceDrawing
-from jointed_crane.core.edits.parts import AddParts
-from jointed_crane.core.hierarchy import free_name
-from jointed_crane.core.scene import NO_GROUND, Part, Scene
+from jointed_crane.core.edits.pictures.drawings import Fit, ReplaceDrawing
+from jointed_crane.core.edits.scene.parts import AddParts
+from jointed_crane.core.hierarchy.tree import free_name
+from jointed_crane.core.model.scene import NO_GROUND, Part, Scene
 from jointed_crane.formats.artwork import Artwork, Choices, parts_of
 from jointed_crane.formats.comparing import LayerChange, compared
 from jointed_crane.store.assets import Art, AssetStore

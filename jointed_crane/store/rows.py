@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from jointed_crane.core.kept import KeptPose, Marker
-from jointed_crane.core.scene import Mark, Part, Scene
+from jointed_crane.core.model.markers import KeptPose, Marker
+from jointed_crane.core.model.scene import Mark, Part, Scene
 from jointed_crane.formats.document import adapter, part_document, part_from
 
 #: A row's table and its key within the scene, for example ("channels", "part", "turn.z").

@@ -13,11 +13,11 @@ from sqlalchemy import Connection, Engine, Table, bindparam, delete, insert, sel
 from sqlalchemy.dialects import sqlite
 from sqlalchemy.exc import IntegrityError
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import Edit, applied
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.evaluate.plan import hand_plan_on
-from jointed_crane.core.scene import Scene
-from jointed_crane.core.soundness import ensure_sound
+from jointed_crane.core.evaluate.packing.plan import hand_plan_on
+from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.store import tables
 from jointed_crane.store.assets import Art, AssetStore, put_art, put_made_art
 from jointed_crane.store.database import writing

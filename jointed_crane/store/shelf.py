@@ -9,11 +9,11 @@ from typing import Any
 
 from sqlalchemy import Connection, Engine, delete, insert, select, update
 
-from jointed_crane.core.edits.stage import RenameScene
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.hierarchy import free_name
-from jointed_crane.core.scene import Scene
-from jointed_crane.core.soundness import ensure_sound
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.edits.scene.stage import RenameScene
+from jointed_crane.core.hierarchy.tree import free_name
+from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.store.assets import Art
 from jointed_crane.store.cards import Card, cards
 from jointed_crane.store.database import writing

@@ -6,8 +6,8 @@ from typing import cast
 
 from flask import Blueprint, Response, redirect, url_for
 
-from jointed_crane.core.edits.kept_poses import pose_of
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.edits.placing.kept_poses import pose_of
 from jointed_crane.formats.svg_out.pose_picture import pose_svg
 from jointed_crane.formats.svg_out.still import still_svg
 from jointed_crane.web.library import library

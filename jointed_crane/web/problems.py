@@ -8,7 +8,7 @@ from flask_wtf.csrf import CSRFError
 from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.reading.reader import Busy
 from jointed_crane.store.scenes import SceneMissing, StaleVersion
 

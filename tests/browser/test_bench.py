@@ -6,17 +6,17 @@ import numpy as np
 from playwright.sync_api import expect
 
 from demo.heron import NAME
-from jointed_crane.core.edits.bench_state import SetBenchState
-from jointed_crane.core.edits.copies import with_drawings_of_its_own
-from jointed_crane.core.edits.drawings import ReplaceDrawing
-from jointed_crane.core.edits.parts import AddParts
-from jointed_crane.core.edits.poses import SetValues
-from jointed_crane.core.edits.shapes import AddShape
-from jointed_crane.core.edits.stage import RenameScene
+from jointed_crane.core.edits.pictures.drawings import ReplaceDrawing
+from jointed_crane.core.edits.pictures.making_shapes import AddShape
+from jointed_crane.core.edits.placing.poses import SetValues
+from jointed_crane.core.edits.scene.bench_state import SetBenchState
+from jointed_crane.core.edits.scene.copies import with_drawings_of_its_own
+from jointed_crane.core.edits.scene.parts import AddParts
+from jointed_crane.core.edits.scene.stage import RenameScene
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.model.forms import Ellipse, Node, Paint, PenPath, Rectangle, Text
+from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.scene import Part, Scene
-from jointed_crane.core.shapes import Ellipse, Node, Paint, PenPath, Rectangle, Text
 from jointed_crane.formats.artwork import drawing_of
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.lettering import lettered

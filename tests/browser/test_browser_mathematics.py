@@ -5,9 +5,9 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.motion.curves import PackedCurves, values
-from jointed_crane.core.scene import Scene
 from tests.browser.chromium import browser
 from tests.strategies import random_scene
 

@@ -4,11 +4,11 @@ import numpy as np
 from playwright.sync_api import expect
 
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.shapes import AddShape
-from jointed_crane.core.edits.tree import Join
+from jointed_crane.core.edits.joints.tree import Join
+from jointed_crane.core.edits.pictures.making_shapes import AddShape
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.scene import Part, Scene
-from jointed_crane.core.shapes import Rectangle
+from jointed_crane.core.model.forms import Rectangle
+from jointed_crane.core.model.scene import Part, Scene
 from tests.browser.test_whole_way import BenchTestCase
 from tests.core.test_shape_motion import SHAPES
 

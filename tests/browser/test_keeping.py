@@ -6,8 +6,8 @@ from dataclasses import replace
 from PIL import Image
 from playwright.sync_api import expect
 
-from jointed_crane.core.edits.parts import AddParts
-from jointed_crane.core.edits.timing import SetLength
+from jointed_crane.core.edits.scene.parts import AddParts
+from jointed_crane.core.edits.time.timing import SetLength
 from jointed_crane.core.motion.channel import Channel, Key
 from tests.browser.test_time import TimeTestCase
 

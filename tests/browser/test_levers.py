@@ -4,9 +4,9 @@ import numpy as np
 from playwright.sync_api import expect
 
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.shapes import AddShape
+from jointed_crane.core.edits.pictures.making_shapes import AddShape
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.scene import Scene
+from jointed_crane.core.model.scene import Scene
 from tests.browser.test_whole_way import BenchTestCase
 from tests.core.test_shape_motion import SHAPES
 

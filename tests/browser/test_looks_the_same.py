@@ -3,8 +3,8 @@ from dataclasses import replace
 from pathlib import Path
 
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.fusing import Fuse, Split, layers
-from jointed_crane.core.scene import Scene
+from jointed_crane.core.edits.pictures.fusing import Fuse, Split, layers
+from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.artwork import drawing_of, parts_of
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.svg.pieces import pieces_of

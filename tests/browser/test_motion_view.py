@@ -3,9 +3,9 @@
 import numpy as np
 from playwright.sync_api import expect
 
-from jointed_crane.core.drift import contact_speeds
+from jointed_crane.core.measures.drift import contact_speeds
+from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.scene import Drawing, Part, Scene
 from tests.browser.test_whole_way import BenchTestCase
 
 _CRATE = (

@@ -3,7 +3,7 @@ import re
 
 from playwright.sync_api import expect
 
-from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.model.scene import Part, Scene
 from tests.browser.test_whole_way import BenchTestCase
 
 

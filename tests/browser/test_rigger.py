@@ -8,12 +8,12 @@ import numpy as np
 from bench.scenes import crowd
 from demo.heron import PARENTS, PIVOTS
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.eyelets import MakeJoints
-from jointed_crane.core.edits.poses import MoveBy, SetValues
+from jointed_crane.core.edits.joints.eyelets import MakeJoints
+from jointed_crane.core.edits.placing.poses import MoveBy, SetValues
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.scene import Scene
-from jointed_crane.core.seating import gaps
-from jointed_crane.core.shown import shown_pivot, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.measures.gaps import gaps
+from jointed_crane.core.model.scene import Scene
 from tests.browser.test_whole_way import HERON, BenchTestCase
 from tests.strategies import STUB, STUB_NAME
 

@@ -5,11 +5,11 @@ import io
 import numpy as np
 from PIL import Image
 
-from jointed_crane.core.edits.eyelets import AddEyelet
-from jointed_crane.core.edits.shapes import AddShape
+from jointed_crane.core.edits.joints.eyelets import AddEyelet
+from jointed_crane.core.edits.pictures.making_shapes import AddShape
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.shapes import Rectangle
-from jointed_crane.core.shown import shown_pivot
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
+from jointed_crane.core.model.forms import Rectangle
 from tests.browser.chromium import share_of_different_pixels
 from tests.browser.test_bench import CUT_OFF, DemoTestCase
 from tests.browser.test_rigger import RiggerTestCase

@@ -4,8 +4,8 @@ import numpy as np
 from playwright.sync_api import expect
 
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.scene import Drawing, Part, Scene
 from tests.browser.test_whole_way import BenchTestCase
 
 _STALL = (

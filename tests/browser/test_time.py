@@ -2,8 +2,8 @@ import unittest
 
 from playwright.sync_api import expect
 
+from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.scene import Part, Scene
 from tests.browser.test_whole_way import BenchTestCase
 
 KEYS = (Key(0.0, 0.0), Key(6.0, 40.0), Key(12.0, 0.0))

@@ -6,7 +6,7 @@ import numpy as np
 from playwright.sync_api import Error, expect
 
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.scene import Scene
+from jointed_crane.core.model.scene import Scene
 from tests.browser.chromium import SETTLED, ServedLibrary, browser, fresh_page, leave
 from tests.browser.test_sent_svg import differences
 

@@ -7,26 +7,25 @@ import numpy as np
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.changing_hands import MatchReach
-from jointed_crane.core.edits.constraining import (
+from jointed_crane.core.edits.constraints.changing_hands import MatchReach
+from jointed_crane.core.edits.constraints.constraining import (
     ChangeConstraint,
     Constrain,
     MakeReach,
     OrderConstraint,
     RemoveConstraint,
 )
-from jointed_crane.core.edits.copies import Duplicate, MirroredCopy
-from jointed_crane.core.edits.keys import SetSway
-from jointed_crane.core.edits.leading import Lead
-from jointed_crane.core.edits.parts import DeleteParts
-from jointed_crane.core.edits.poses import SetValues
-from jointed_crane.core.edits.registering import MoveRegistration
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.pictures.registering import MoveRegistration
+from jointed_crane.core.edits.placing.leading import Lead
+from jointed_crane.core.edits.placing.poses import SetValues
+from jointed_crane.core.edits.scene.copies import Duplicate, MirroredCopy
+from jointed_crane.core.edits.scene.parts import DeleteParts
+from jointed_crane.core.edits.time.keys import SetSway
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.hierarchy import descendants
-from jointed_crane.core.motion.channel import Channel, Key, Sway
-from jointed_crane.core.rules.constraints import (
+from jointed_crane.core.hierarchy.tree import descendants
+from jointed_crane.core.model.constraints import (
     AlongPath,
     Between,
     Carry,
@@ -39,10 +38,11 @@ from jointed_crane.core.rules.constraints import (
     StayAbove,
     number_channel,
 )
-from jointed_crane.core.scene import Drawing, Mark, Part, Scene
-from jointed_crane.core.shape_art import shape_drawing
-from jointed_crane.core.shapes import Ellipse
-from jointed_crane.core.soundness import ensure_sound
+from jointed_crane.core.model.forms import Ellipse
+from jointed_crane.core.model.scene import Drawing, Mark, Part, Scene
+from jointed_crane.core.motion.channel import Channel, Key, Sway
+from jointed_crane.core.shapes.art import shape_drawing
+from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.formats.document import part_document, part_from
 from jointed_crane.store.rows import scene_from_rows, scene_rows
 from tests.constrained_rigs import arm, constrained, helper, moving

@@ -7,23 +7,23 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.copies import Duplicate, MirroredCopy
-from jointed_crane.core.edits.driving import AddLever, ChangeLever, SetLink, Teach, Unlink
-from jointed_crane.core.edits.parts import DeleteParts
-from jointed_crane.core.edits.poses import SetValues
-from jointed_crane.core.edits.settling import Settle
-from jointed_crane.core.edits.shapes import AddShape, MoveNode, SetShape
-from jointed_crane.core.edits.tree import Join
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.constraints.levers_and_links import AddLever, ChangeLever, SetLink, Teach, Unlink
+from jointed_crane.core.edits.joints.tree import Join
+from jointed_crane.core.edits.pictures.making_shapes import AddShape, MoveNode, SetShape
+from jointed_crane.core.edits.placing.poses import SetValues
+from jointed_crane.core.edits.placing.settling import Settle
+from jointed_crane.core.edits.scene.copies import Duplicate, MirroredCopy
+from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.links_as_keys import links_as_keys
+from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_with, shown_pose
+from jointed_crane.core.model.constraints import AlongPath, Between, Goal, number_channel
+from jointed_crane.core.model.forms import Node, Paint, PenPath, Rectangle
+from jointed_crane.core.model.levers import Axis, Lever, Link
+from jointed_crane.core.model.scene import Foothold, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.played import links_as_keys
-from jointed_crane.core.rules.constraints import AlongPath, Between, Goal, number_channel
-from jointed_crane.core.rules.levers import Axis, Lever, Link
-from jointed_crane.core.scene import Foothold, Scene
-from jointed_crane.core.shapes import Node, Paint, PenPath, Rectangle
-from jointed_crane.core.shown import moved_pose, pose_with, shown_pose
 from jointed_crane.formats.document import part_document, part_from
 from jointed_crane.store.rows import scene_from_rows, scene_rows
 from tests.constrained_rigs import helper, linked, moving

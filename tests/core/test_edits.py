@@ -5,21 +5,21 @@ import numpy as np
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.bench_state import SetBenchState
-from jointed_crane.core.edits.helpers import AddHelper
-from jointed_crane.core.edits.keys import DeleteKeys, KeyAt, SetKeys, SetSway
-from jointed_crane.core.edits.painting import PlaceInOrder, Reorder
-from jointed_crane.core.edits.parts import DeleteParts, RenamePart
-from jointed_crane.core.edits.pivots import MovePivot, SetFoothold
-from jointed_crane.core.edits.poses import MoveBy, ScaleToward, SetValues, TurnBy
-from jointed_crane.core.edits.retiming import MoveKeys
-from jointed_crane.core.edits.tree import Join
-from jointed_crane.core.edits.values import motion_value
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.joints.helpers import AddHelper
+from jointed_crane.core.edits.joints.tree import Join
+from jointed_crane.core.edits.pictures.painting import PlaceInOrder, Reorder
+from jointed_crane.core.edits.placing.pivots import MovePivot, SetFoothold
+from jointed_crane.core.edits.placing.poses import MoveBy, ScaleToward, SetValues, TurnBy
+from jointed_crane.core.edits.scene.bench_state import SetBenchState
+from jointed_crane.core.edits.scene.parts import DeleteParts, RenamePart
+from jointed_crane.core.edits.shared.shown_values import motion_value
+from jointed_crane.core.edits.time.keys import DeleteKeys, KeyAt, SetKeys, SetSway
+from jointed_crane.core.edits.time.retiming import MoveKeys
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.model.scene import Drawing, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Sway
-from jointed_crane.core.scene import Drawing, Inherits, Part, Scene
 from tests.strategies import random_scene, seeds
 
 

@@ -8,30 +8,30 @@ from hypothesis import assume, example, given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from jointed_crane.core.channels import CHANNELS
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.copies import MirroredCopy
-from jointed_crane.core.edits.drawings import AddDrawing, CopyDrawing, OrderDrawing
-from jointed_crane.core.edits.eyelets import AddEyelet, MakeJoints, MoveEyelet, Seat
-from jointed_crane.core.edits.helpers import AddHelper, UnscaleHelper
-from jointed_crane.core.edits.keys import SetKeys, SetSway
-from jointed_crane.core.edits.parts import DeleteParts
-from jointed_crane.core.edits.pasting import PastePose
-from jointed_crane.core.edits.pivots import MovePivot, SetFoothold
-from jointed_crane.core.edits.placing import art_point, parent_linear
-from jointed_crane.core.edits.poses import SetValues
-from jointed_crane.core.edits.registering import AlignAxes, MoveRegistration
-from jointed_crane.core.edits.settling import Settle
-from jointed_crane.core.edits.tree import Join
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.joints.eyelets import AddEyelet, MakeJoints, MoveEyelet, Seat
+from jointed_crane.core.edits.joints.helpers import AddHelper, UnscaleHelper
+from jointed_crane.core.edits.joints.tree import Join
+from jointed_crane.core.edits.pictures.drawings import AddDrawing, CopyDrawing, OrderDrawing
+from jointed_crane.core.edits.pictures.registering import AlignAxes, MoveRegistration
+from jointed_crane.core.edits.placing.pasting import PastePose
+from jointed_crane.core.edits.placing.pivots import MovePivot, SetFoothold
+from jointed_crane.core.edits.placing.poses import SetValues
+from jointed_crane.core.edits.placing.settling import Settle
+from jointed_crane.core.edits.scene.copies import MirroredCopy
+from jointed_crane.core.edits.scene.parts import DeleteParts
+from jointed_crane.core.edits.shared.kept_in_place import art_point, parent_linear
+from jointed_crane.core.edits.time.keys import SetKeys, SetSway
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.projection import on_stage
-from jointed_crane.core.hierarchy import descendants
+from jointed_crane.core.hierarchy.tree import descendants
+from jointed_crane.core.measures.gaps import gaps
+from jointed_crane.core.model.channels import CHANNELS
+from jointed_crane.core.model.scene import Drawing, Foothold, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
-from jointed_crane.core.scene import Drawing, Foothold, Inherits, Part, Scene
-from jointed_crane.core.seating import gaps
-from jointed_crane.core.shown import shown_pivot, shown_world
 from tests.strategies import cornered_scene, examples, random_channel, random_scene, seeds
 
 FRAMES = np.linspace(-3.0, 55.0, 59)

@@ -7,16 +7,16 @@ import numpy as np
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.fusing import Fuse, Split, layers, staying
-from jointed_crane.core.edits.painting import PlaceInOrder
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.pictures.fusing import Fuse, Split, layers, staying
+from jointed_crane.core.edits.pictures.painting import PlaceInOrder
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.pose_at_frame import shown_world
 from jointed_crane.core.geometry.projection import carried
-from jointed_crane.core.hierarchy import ancestors, descendants
+from jointed_crane.core.hierarchy.tree import ancestors, descendants
+from jointed_crane.core.model.scene import Drawing, Eyelet, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.scene import Drawing, Eyelet, Part, Scene
-from jointed_crane.core.shown import shown_world
 from tests.core.test_exactness import FRAMES, ExactnessCase, moments, pictures
 from tests.strategies import STUB_NAME, cornered_scene, examples, random_scene, seeds
 

@@ -5,20 +5,20 @@ import numpy as np
 import shapely
 from hypothesis import assume, given, settings
 
-from jointed_crane.core.dependencies import dependencies_of
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.eyelets import AddEyelet, DeleteEyelet, MoveEyelet, RenameEyelet, Seat, Unseat
-from jointed_crane.core.edits.pivots import MovePivot
-from jointed_crane.core.edits.poses import MoveBy, SetValues
-from jointed_crane.core.edits.settling import Reset, Settle
-from jointed_crane.core.edits.tree import Join
-from jointed_crane.core.edits.turning import AddMark, DeleteMark, ScaleAbout, SetMark, TurnAbout
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.joints.eyelets import AddEyelet, DeleteEyelet, MoveEyelet, RenameEyelet, Seat, Unseat
+from jointed_crane.core.edits.joints.tree import Join
+from jointed_crane.core.edits.placing.pivots import MovePivot
+from jointed_crane.core.edits.placing.poses import MoveBy, SetValues
+from jointed_crane.core.edits.placing.settling import Reset, Settle
+from jointed_crane.core.edits.placing.turning import AddMark, DeleteMark, ScaleAbout, SetMark, TurnAbout
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.outlines import filled_area
-from jointed_crane.core.scene import Drawing, Part, Scene
-from jointed_crane.core.seating import gaps
-from jointed_crane.core.snapping import circle_centre, nearest, nearest_on_ring
+from jointed_crane.core.hierarchy.dependencies import dependencies_of
+from jointed_crane.core.measures.gaps import gaps
+from jointed_crane.core.measures.snapping import circle_centre, nearest, nearest_on_ring
+from jointed_crane.core.model.scene import Drawing, Part, Scene
 from tests.constrained_rigs import constrained, linked
 from tests.strategies import examples, random_scene, seeds
 

@@ -6,18 +6,18 @@ from dataclasses import replace
 import numpy as np
 from hypothesis import given
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.changing_hands import CarryFrom, MatchReach
-from jointed_crane.core.edits.constraining import Constrain
-from jointed_crane.core.edits.keeping_as_keys import KeepAsKeys
-from jointed_crane.core.edits.values import motion_value
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.constraints.changing_hands import CarryFrom, MatchReach
+from jointed_crane.core.edits.constraints.constraining import Constrain
+from jointed_crane.core.edits.constraints.keeping_as_keys import KeepAsKeys
+from jointed_crane.core.edits.shared.shown_values import motion_value
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.inverse_placement import PLACING, placing_values
 from jointed_crane.core.evaluate.values import motion_values
+from jointed_crane.core.model.constraints import Carry, Follow, Goal, PointAt, Reach
+from jointed_crane.core.model.scene import Inherits, Scene
 from jointed_crane.core.motion.channel import Channel, Sway
-from jointed_crane.core.rules.constraints import Carry, Follow, Goal, PointAt, Reach
-from jointed_crane.core.scene import Inherits, Scene
-from jointed_crane.core.unplacing import PLACING, placing_values
 from tests.constrained_rigs import arm, constrained, helper, moving
 from tests.strategies import examples, random_scene, seeds
 

@@ -5,20 +5,20 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jointed_crane.core.channels import CHANNELS
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.kept_poses import DeletePose, KeepPose, PutPose
-from jointed_crane.core.edits.markers import AddMarker, DeleteMarker, SetMarker
-from jointed_crane.core.edits.poses import SetValues
-from jointed_crane.core.edits.timing import SetLength, SetRate
-from jointed_crane.core.edits.values import shown_value
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.placing.kept_poses import DeletePose, KeepPose, PutPose
+from jointed_crane.core.edits.placing.poses import SetValues
+from jointed_crane.core.edits.shared.shown_values import shown_value
+from jointed_crane.core.edits.time.time_markers import AddMarker, DeleteMarker, SetMarker
+from jointed_crane.core.edits.time.timing import SetLength, SetRate
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.excerpt import excerpt
+from jointed_crane.core.model.channels import CHANNELS
+from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import BARE, Channel, Sway
 from jointed_crane.core.motion.cycles import swayed
-from jointed_crane.core.scene import Part, Scene
-from jointed_crane.core.soundness import ensure_sound
+from jointed_crane.core.soundness.whole_scene import ensure_sound
+from jointed_crane.formats.excerpt import excerpt
 from tests.strategies import cornered_scene, seeds
 
 FRAMES = np.arange(0, 200, 0.5)

@@ -8,26 +8,26 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import brentq
 
-from jointed_crane.core.drift import contact_speeds, course_of
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.appearing import ShowFrom
-from jointed_crane.core.edits.constraining import Constrain
-from jointed_crane.core.edits.curving import Bake, LayHandles, ShapeLike, ShapeSegments
-from jointed_crane.core.edits.inbetween import InBetween
-from jointed_crane.core.edits.keeping_as_keys import KeepAsKeys
-from jointed_crane.core.edits.keys import DeleteKeys, KeyAt, SetHandles, SetOutside, SetSegmentKind, SetSway
-from jointed_crane.core.edits.poses import SetValues
-from jointed_crane.core.edits.rolling import Roll
-from jointed_crane.core.edits.throughout import MovePivotThroughout
-from jointed_crane.core.edits.timing import SetLength, SetRate
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.constraints.constraining import Constrain
+from jointed_crane.core.edits.constraints.keeping_as_keys import KeepAsKeys
+from jointed_crane.core.edits.placing.pivot_throughout import MovePivotThroughout
+from jointed_crane.core.edits.placing.poses import SetValues
+from jointed_crane.core.edits.placing.rolling import Roll
+from jointed_crane.core.edits.time.appearing import ShowFrom
+from jointed_crane.core.edits.time.curving import Bake, LayHandles, ShapeLike, ShapeSegments
+from jointed_crane.core.edits.time.inbetween import InBetween
+from jointed_crane.core.edits.time.keys import DeleteKeys, KeyAt, SetHandles, SetOutside, SetSegmentKind, SetSway
+from jointed_crane.core.edits.time.timing import SetLength, SetRate
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.projection import on_stage
+from jointed_crane.core.geometry.tumbling import hull_of
+from jointed_crane.core.measures.drift import contact_speeds, course_of
+from jointed_crane.core.model.constraints import Follow, Goal
+from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.motion.curves import PackedCurves, value_at, values
-from jointed_crane.core.rolling import hull_of
-from jointed_crane.core.rules.constraints import Follow, Goal
-from jointed_crane.core.scene import Drawing, Part, Scene
 from tests.strategies import cornered_scene, examples, seeds
 
 HEXAGON = [(50 * np.cos(angle), 50 * np.sin(angle)) for angle in np.arange(6) * np.pi / 3]

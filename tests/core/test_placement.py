@@ -8,8 +8,8 @@ from pxr import Usd as SceneDescription
 from scipy.spatial.transform import Rotation
 
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.model.scene import Drawing, Foothold, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.scene import Drawing, Foothold, Inherits, Part, Scene
 from tests.strategies import random_scene, seeds
 
 

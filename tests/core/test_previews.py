@@ -8,12 +8,12 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.numbers import numbers_of
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.shared.dragged_numbers import numbers_of
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.plan import hand_plan_on
-from jointed_crane.core.shown import moved_pose, pose_with, shown_pose
+from jointed_crane.core.evaluate.packing.plan import hand_plan_on
+from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_with, shown_pose
 from jointed_crane.formats.document import put_documents
 from jointed_crane.web.api.answers import change_document
 from tests.strategies import cornered_scene, edit_for, examples, seeds, value_edit_for

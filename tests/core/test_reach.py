@@ -10,12 +10,12 @@ from jointed_crane.core.constraints.reach import ChainPose, turns_to_reach
 from jointed_crane.core.constraints.two_bones import two_bones
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.plane import applied, length_of, turned
-from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.rules.constraints import (
+from jointed_crane.core.model.constraints import (
     number_channel,
 )
-from jointed_crane.core.scene import Scene
-from jointed_crane.core.soundness import ensure_sound
+from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.soundness.whole_scene import ensure_sound
 from tests.constrained_rigs import arm
 
 FRAMES = np.arange(0.0, 48.0, 3.5)

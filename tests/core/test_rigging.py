@@ -5,10 +5,13 @@ import numpy as np
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.bench_state import Isolate, SetTag, SilenceFinding
-from jointed_crane.core.edits.copies import Duplicate, MirroredCopy, Paste
-from jointed_crane.core.edits.drawings import (
+from jointed_crane.core.edits.joints.eyelets import AddEyelet, MakeJoints
+from jointed_crane.core.edits.joints.helpers import UnscaleHelper
+from jointed_crane.core.edits.joints.limiting import FixChannels, KeepWithinLimits, SetLimits
+from jointed_crane.core.edits.joints.tree import Join
+from jointed_crane.core.edits.pictures.drawings import (
     AddDrawing,
     CopyDrawing,
     DeleteDrawing,
@@ -16,24 +19,21 @@ from jointed_crane.core.edits.drawings import (
     RenameDrawing,
     ReplaceDrawing,
 )
-from jointed_crane.core.edits.eyelets import AddEyelet, MakeJoints
-from jointed_crane.core.edits.helpers import UnscaleHelper
-from jointed_crane.core.edits.limiting import FixChannels, KeepWithinLimits, SetLimits
-from jointed_crane.core.edits.naming import NameByPattern
-from jointed_crane.core.edits.parts import DeleteParts
-from jointed_crane.core.edits.pasting import PastePose
-from jointed_crane.core.edits.poses import MoveBy, ScaleBy, SetValues, TurnBy
-from jointed_crane.core.edits.registering import AlignAxes, MoveRegistration, PlacePivots
-from jointed_crane.core.edits.settling import Settle
-from jointed_crane.core.edits.tree import Join
-from jointed_crane.core.edits.turning import AddMark, SetMark, TurnAbout
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.pictures.registering import AlignAxes, MoveRegistration, PlacePivots
+from jointed_crane.core.edits.placing.pasting import PastePose
+from jointed_crane.core.edits.placing.poses import MoveBy, ScaleBy, SetValues, TurnBy
+from jointed_crane.core.edits.placing.settling import Settle
+from jointed_crane.core.edits.placing.turning import AddMark, SetMark, TurnAbout
+from jointed_crane.core.edits.scene.bench_state import Isolate, SetTag, SilenceFinding
+from jointed_crane.core.edits.scene.copies import Duplicate, MirroredCopy, Paste
+from jointed_crane.core.edits.scene.naming import NameByPattern
+from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
+from jointed_crane.core.hierarchy.sides import other_side, side_of
+from jointed_crane.core.measures.gaps import gaps
+from jointed_crane.core.model.scene import Drawing, Inherits, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.scene import Drawing, Inherits, Scene
-from jointed_crane.core.seating import gaps
-from jointed_crane.core.shown import shown_pivot
-from jointed_crane.core.sides import other_side, side_of
 from tests.core.test_joints import arm, part
 from tests.strategies import random_scene, seeds
 

@@ -7,17 +7,17 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jointed_crane.core.channels import channel_kind
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.fusing import ensure_splittable, layers
-from jointed_crane.core.edits.keys import SetKeys
-from jointed_crane.core.edits.settling import Reset, Settle
-from jointed_crane.core.edits.shapes import AddShape, KeyShape, MoveNode
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.pictures.fusing import ensure_splittable, layers
+from jointed_crane.core.edits.pictures.making_shapes import AddShape, KeyShape, MoveNode
+from jointed_crane.core.edits.placing.settling import Reset, Settle
+from jointed_crane.core.edits.time.keys import SetKeys
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.shape_motion import numbers_of_shape, reshaped, shape_at
-from jointed_crane.core.shapes import Ellipse, Node, Paint, PenPath, Polygon, Rectangle, Text, ensure_drawable
-from jointed_crane.core.soundness import ensure_sound
+from jointed_crane.core.model.channels import channel_kind
+from jointed_crane.core.model.forms import Ellipse, Node, Paint, PenPath, Polygon, Rectangle, Text, ensure_drawable
+from jointed_crane.core.shapes.reshaping import numbers_of_shape, reshaped, shape_at
+from jointed_crane.core.soundness.whole_scene import ensure_sound
 from tests.strategies import examples, random_scene, seeds
 
 PAINT = Paint("#204060", "#d2512f", 4.0)

@@ -6,14 +6,14 @@ import shapely
 from shapely.geometry import LineString, Point, Polygon
 from svgelements import Path
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.shapes import AddShape, MoveNode, SetShape
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.joints import inscribed_radius
-from jointed_crane.core.scene import Scene
-from jointed_crane.core.shape_art import path_data, shape_drawing
-from jointed_crane.core.shapes import Ellipse, Node, Paint, PenPath, Rectangle, Text
-from jointed_crane.core.shapes import Polygon as RegularPolygon
+from jointed_crane.core.edits.pictures.making_shapes import AddShape, MoveNode, SetShape
+from jointed_crane.core.measures.round_joints import inscribed_radius
+from jointed_crane.core.model.forms import Ellipse, Node, Paint, PenPath, Rectangle, Text
+from jointed_crane.core.model.forms import Polygon as RegularPolygon
+from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.shapes.art import path_data, shape_drawing
 
 EMPTY = Scene("s", "S")
 PEN = PenPath(((Node((0.0, 0.0), None, (30.0, 0.0)), Node((40.0, 40.0), (0.0, -30.0), None), Node((0.0, 40.0))),))

@@ -7,19 +7,19 @@ import numpy as np
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from jointed_crane.core.channels import CHANNELS
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.copies import MirroredCopy
-from jointed_crane.core.edits.keys import KeyAt
-from jointed_crane.core.edits.repeating import CopiedKeys, HoldUntil, PasteKeys
-from jointed_crane.core.edits.retiming import ReverseKeys, Stagger, StretchKeys
-from jointed_crane.core.edits.whole_turns import TurnRound
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.placing.whole_turns import TurnRound
+from jointed_crane.core.edits.scene.copies import MirroredCopy
+from jointed_crane.core.edits.time.keys import KeyAt
+from jointed_crane.core.edits.time.repeating import CopiedKeys, HoldUntil, PasteKeys
+from jointed_crane.core.edits.time.retiming import ReverseKeys, Stagger, StretchKeys
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.hierarchy import descendants
+from jointed_crane.core.hierarchy.tree import descendants
+from jointed_crane.core.model.channels import CHANNELS
+from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.motion.curves import PackedCurves, values
-from jointed_crane.core.scene import Part, Scene
 from tests.strategies import cornered_scene, examples, random_channel, random_scene, seeds
 
 KEYS = (Key(0.0, 0.0), Key(10.0, 90.0, "straight"), Key(16.0, 30.0, "eased", (-2.0, 5.0), (3.0, -4.0)))

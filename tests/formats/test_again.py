@@ -4,8 +4,8 @@ import unittest
 from dataclasses import replace
 
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.parts import AddParts
-from jointed_crane.core.scene import Scene
+from jointed_crane.core.edits.scene.parts import AddParts
+from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.artwork import parts_of
 from jointed_crane.formats.bring_in import read_again, read_artwork
 from jointed_crane.formats.comparing import compared, origins

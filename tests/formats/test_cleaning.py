@@ -8,11 +8,11 @@ import zipfile
 
 from lxml import etree
 
-from jointed_crane.core.scene import Drawing, Part, Scene
+from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import read_bundle
 from jointed_crane.formats.document import scene_document
-from jointed_crane.formats.svg.reading import cleaned
+from jointed_crane.formats.svg.parsing import cleaned
 from jointed_crane.formats.svg.tags import ALLOWED, ATTRIBUTES, STYLE_ONLY, SVG
 from jointed_crane.formats.svg_out.animated import animated_svg
 

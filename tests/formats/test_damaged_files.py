@@ -6,7 +6,7 @@ import numpy as np
 from lxml import etree
 from PIL import Image
 
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import bundle_bytes, read_bundle
 from tests.strategies import random_scene

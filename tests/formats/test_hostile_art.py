@@ -4,7 +4,7 @@ import zipfile
 
 from PIL import Image
 
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import read_bundle
 

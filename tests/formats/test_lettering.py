@@ -8,10 +8,10 @@ from fontTools.pens.ttGlyphPen import TTGlyphPen
 from fontTools.ttLib import TTFont
 from fontTools.varLib.instancer import instantiateVariableFont
 
-from jointed_crane.core.edits.shapes import AddShape
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.shape_art import shape_drawing
-from jointed_crane.core.shapes import Text
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.edits.pictures.making_shapes import AddShape
+from jointed_crane.core.model.forms import Text
+from jointed_crane.core.shapes.art import shape_drawing
 from jointed_crane.formats.artwork import ArtworkError
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name, lettered, line_width, with_outlines
 

@@ -5,9 +5,9 @@ import unittest.mock
 import numpy as np
 from PIL import Image
 
-from jointed_crane.formats import moving
+from jointed_crane.formats import moving_pictures as moving
 from jointed_crane.formats.artwork import ArtworkError
-from jointed_crane.formats.moving import read_moving
+from jointed_crane.formats.moving_pictures import read_moving
 
 
 def picture(shade: int, size: tuple[int, int] = (12, 8)) -> Image.Image:

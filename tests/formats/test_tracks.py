@@ -4,11 +4,11 @@ import unittest
 
 import numpy as np
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.tracks import BringTrack
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.time.bringing_tracks import BringTrack
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.scene import Scene
+from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.artwork import ArtworkError
 from jointed_crane.formats.tracks import read_track
 

@@ -5,7 +5,7 @@ import unittest
 from contextlib import closing
 from pathlib import Path
 
-from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.store.database import FILE_NAME
 from jointed_crane.store.library import Library
 from tests.browser.chromium import browser

@@ -3,7 +3,7 @@ import threading
 import time
 import unittest
 
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.formats import progress
 from jointed_crane.formats.artwork import ArtworkError
 from jointed_crane.reading import jobs

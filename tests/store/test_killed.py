@@ -17,7 +17,7 @@ from demo import bridge_market, lantern, lock_gates, quay_crate
 from demo.build import build_demo
 from demo.dock_crane import NAME as CRANE_NAME
 from demo.heron import NAME as HERON_NAME
-from jointed_crane.core.scene import Part, Scene
+from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.store.database import FILE_NAME
 from jointed_crane.store.library import Library
 from tests.hostile.served import Client, served

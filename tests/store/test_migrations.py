@@ -8,10 +8,10 @@ from pathlib import Path
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 
-from jointed_crane.core.edits.stage import RenameScene
+from jointed_crane.core.edits.scene.stage import RenameScene
+from jointed_crane.core.model.scene import Drawing, Part, Scene, Source
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.scene import Drawing, Part, Scene, Source
-from jointed_crane.core.soundness import ensure_sound
+from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.store.database import FILE_NAME, opened
 from jointed_crane.store.library import Library
 from jointed_crane.store.tables import METADATA

@@ -10,14 +10,14 @@ from hypothesis import strategies as st
 from pydantic_core import from_json, to_json
 from sqlalchemy import event
 
-from jointed_crane.core.channels import CHANNELS
-from jointed_crane.core.edits.parts import AddParts
-from jointed_crane.core.edits.poses import TurnBy
-from jointed_crane.core.edits.stage import RenameScene
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.edits.placing.poses import TurnBy
+from jointed_crane.core.edits.scene.parts import AddParts
+from jointed_crane.core.edits.scene.stage import RenameScene
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.model.channels import CHANNELS
+from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.scene import Scene
 from jointed_crane.formats.document import scene_document
 from jointed_crane.store.library import Library
 from jointed_crane.store.rows import difference, scene_from_rows, scene_rows

@@ -4,10 +4,12 @@ from dataclasses import replace
 
 import numpy as np
 
-from jointed_crane.core.edits import curving, inbetween, kept_poses, keys, markers, repeating, retiming, timing
-from jointed_crane.core.edits.appearing import ShowFrom
-from jointed_crane.core.edits.whole_turns import TurnRound
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.edits.placing import kept_poses
+from jointed_crane.core.edits.placing.whole_turns import TurnRound
+from jointed_crane.core.edits.time import curving, inbetween, keys, repeating, retiming, timing
+from jointed_crane.core.edits.time import time_markers as markers
+from jointed_crane.core.edits.time.appearing import ShowFrom
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.motion.channel import Sway
 from jointed_crane.core.motion.segments import controls

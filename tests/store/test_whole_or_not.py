@@ -6,12 +6,12 @@ from unittest.mock import patch
 
 from demo import bridge_market, dock_crane, heron, lantern, lock_gates, quay_crate
 from demo.build import build_demo
-from jointed_crane.core.edits.drawings import AddDrawing
-from jointed_crane.core.edits.parts import AddParts, DeleteParts
-from jointed_crane.core.edits.shapes import AddShape
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.scene import Drawing, Part, Scene
-from jointed_crane.core.shapes import Rectangle
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.edits.pictures.drawings import AddDrawing
+from jointed_crane.core.edits.pictures.making_shapes import AddShape
+from jointed_crane.core.edits.scene.parts import AddParts, DeleteParts
+from jointed_crane.core.model.forms import Rectangle
+from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.store import scenes as scene_store
 from jointed_crane.store.assets import content_hash

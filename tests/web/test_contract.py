@@ -11,13 +11,13 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 from openapi_spec_validator import validate
 
+from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.edits.every import EDITS
-from jointed_crane.core.edits.eyelets import AddEyelet
-from jointed_crane.core.edits.parts import AddParts
-from jointed_crane.core.edits.shapes import AddShape
-from jointed_crane.core.scene import Scene
-from jointed_crane.core.shapes import Polygon, Text
-from jointed_crane.core.wording import counted
+from jointed_crane.core.edits.joints.eyelets import AddEyelet
+from jointed_crane.core.edits.pictures.making_shapes import AddShape
+from jointed_crane.core.edits.scene.parts import AddParts
+from jointed_crane.core.model.forms import Polygon, Text
+from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.lettering import with_outlines
 from jointed_crane.web import create_app
 from tests.demo_library import READER

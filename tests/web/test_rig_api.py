@@ -10,7 +10,7 @@ from openapi_spec_validator import OpenAPIV31SpecValidator
 from demo.heron import NAME
 from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.scene import Scene
+from jointed_crane.core.model.scene import Scene
 from tests.formats.test_lettering import block_font
 from tests.web.test_api import ApiTestCase
 

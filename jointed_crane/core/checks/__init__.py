@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from jointed_crane.core.checks import does_nothing as idle_rule
 from jointed_crane.core.checks import (
     far_pivot,
-    idle_rule,
     missed_goal,
     missing_font,
     never_seen,
@@ -18,7 +18,7 @@ from jointed_crane.core.checks import (
     skew,
 )
 from jointed_crane.core.checks.finding import Check, Finding, Rig
-from jointed_crane.core.scene import Scene
+from jointed_crane.core.model.scene import Scene
 
 #: In the order in which their findings are read.
 CHECKS: tuple[Check, ...] = (

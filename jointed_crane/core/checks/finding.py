@@ -12,8 +12,8 @@ import numpy.typing as npt
 
 from jointed_crane.core.edits import Edit
 from jointed_crane.core.evaluate import Pose, evaluate
-from jointed_crane.core.scene import Part, Scene
-from jointed_crane.core.shown import shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import shown_pose
+from jointed_crane.core.model.scene import Part, Scene
 
 Floats = npt.NDArray[np.float64]
 #: Most frames of a film that checks look at; a longer one is looked at in as many even steps.

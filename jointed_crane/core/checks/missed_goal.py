@@ -7,10 +7,10 @@ from collections.abc import Iterator
 import numpy as np
 
 from jointed_crane.core.checks.finding import Finding, Rig
-from jointed_crane.core.evaluate.packed_rules import art_point
+from jointed_crane.core.evaluate.packing.packed_constraints import art_point
 from jointed_crane.core.evaluate.pose import Pose
-from jointed_crane.core.rules.constraints import Goal, Reach, number_channel
-from jointed_crane.core.scene import Part
+from jointed_crane.core.model.constraints import Goal, Reach, number_channel
+from jointed_crane.core.model.scene import Part
 
 NAME = "Does not reach"
 #: An end nearer to its goal has come to it, px.

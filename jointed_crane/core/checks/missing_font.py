@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jointed_crane.core.checks.finding import Finding, Rig
-from jointed_crane.core.shapes import Text
+from jointed_crane.core.model.forms import Text
 
 NAME = "Font missing"
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jointed_crane.core.checks.finding import Finding, Rig
-from jointed_crane.core.edits.parts import DeleteParts
+from jointed_crane.core.edits.scene.parts import DeleteParts
 
 NAME = "Part without a picture"
 

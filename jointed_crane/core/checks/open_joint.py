@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jointed_crane.core.checks.finding import Finding, Rig
-from jointed_crane.core.edits.eyelets import Seat
-from jointed_crane.core.seating import gaps
+from jointed_crane.core.edits.joints.eyelets import Seat
+from jointed_crane.core.measures.gaps import gaps
 
 NAME = "Joint open"
 #: Gaps below this are not seen, px.

@@ -6,9 +6,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from jointed_crane.core.channels import channel_kind
 from jointed_crane.core.checks.finding import Finding, Rig
-from jointed_crane.core.edits.limiting import KeepWithinLimits
+from jointed_crane.core.edits.joints.limiting import KeepWithinLimits
+from jointed_crane.core.model.channels import channel_kind
 
 NAME = "Outside its range"
 

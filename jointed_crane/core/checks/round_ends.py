@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jointed_crane.core.checks.finding import Finding, Rig
-from jointed_crane.core.joints import round_joint
+from jointed_crane.core.measures.round_joints import round_joint
 
 NAME = "Round ends differ"
 #: Radii that differ by less are taken as equal: px, and share of the larger one.

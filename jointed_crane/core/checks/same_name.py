@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jointed_crane.core.checks.finding import Finding, Rig
-from jointed_crane.core.edits.parts import RenamePart
-from jointed_crane.core.hierarchy import free_name
+from jointed_crane.core.edits.scene.parts import RenamePart
+from jointed_crane.core.hierarchy.tree import free_name
 
 NAME = "Same name twice"
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.checks.finding import Finding, Rig
-from jointed_crane.core.edits.helpers import UnscaleHelper
-from jointed_crane.core.wording import counted
+from jointed_crane.core.edits.joints.helpers import UnscaleHelper
 
 NAME = "Helper scaled"
 

@@ -7,8 +7,8 @@ from collections.abc import Iterator
 import numpy as np
 
 from jointed_crane.core.checks.finding import Finding, Floats, Rig
-from jointed_crane.core.hierarchy import descendants
-from jointed_crane.core.scene import Part
+from jointed_crane.core.hierarchy.tree import descendants
+from jointed_crane.core.model.scene import Part
 
 NAME = "Skewed by its parent"
 #: Skews below this are not seen, degrees.

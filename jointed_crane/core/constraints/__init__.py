@@ -1,1 +1,1 @@
-"""How constraints place a part from others, one module a kind; what they are stands in `rules.constraints`."""
+"""How constraints place a part from others, one module a kind; what they are stands in `model.constraints`."""

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from jointed_crane.core.constraints.placed import Floats, Placed, part_way
+from jointed_crane.core.constraints.placed_parts import Floats, Placed, part_way
 from jointed_crane.core.geometry.fields import Column, Matrix, applied, plus, product, rotation
 from jointed_crane.core.geometry.plane import shortest
 

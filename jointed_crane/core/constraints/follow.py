@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from jointed_crane.core.constraints.between import by_a_share
-from jointed_crane.core.constraints.placed import Floats, Placed
+from jointed_crane.core.constraints.placed_parts import Floats, Placed
 from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
 
 Pair = tuple[Floats, Floats]

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from jointed_crane.core.constraints.placed import Floats, Placed
+from jointed_crane.core.constraints.placed_parts import Floats, Placed
 from jointed_crane.core.geometry.fields import Entry
 from jointed_crane.core.geometry.plane import shortest
 

@@ -6,7 +6,8 @@ from collections.abc import Callable, Collection, Mapping
 from dataclasses import replace
 from typing import Any, TypeVar
 
-from jointed_crane.core.rules.constraints import (
+from jointed_crane.core.geometry.coordinates import Vector
+from jointed_crane.core.model.constraints import (
     Between,
     Carry,
     Constraint,
@@ -16,7 +17,6 @@ from jointed_crane.core.rules.constraints import (
     Reach,
     Span,
     StayAbove,
-    Vector,
     goals_of,
 )
 

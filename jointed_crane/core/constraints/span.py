@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from jointed_crane.core.constraints.placed import Floats, Placed
+from jointed_crane.core.constraints.placed_parts import Floats, Placed
 from jointed_crane.core.geometry.fields import Entry, Matrix, product, rotation
 from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from jointed_crane.core.constraints.placed import Floats, Placed
+from jointed_crane.core.constraints.placed_parts import Floats, Placed
 
 
 def lifted(placed: Placed, points: Floats, line: Floats, direction: Floats, by: Floats) -> Placed:

@@ -1,1 +1,1 @@
-"""In which `order` links act, and what changes them; what they are stands in `rules.levers`."""
+"""In which `order` links act, and what changes them; what they are stands in `model.levers`."""

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from jointed_crane.core.rules.levers import CLOSEST_POINTS, Axis, Link
+from jointed_crane.core.model.levers import CLOSEST_POINTS, Axis, Link
 
 
 def between_copies(link: Link, ids: Mapping[str, str]) -> Link:

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from jointed_crane.core.channels import channel_kind
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.rules.levers import Link
-from jointed_crane.core.scene import Part
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.model.channels import channel_kind
+from jointed_crane.core.model.levers import Link
+from jointed_crane.core.model.scene import Part
 
 #: A channel of a part, by the part's id.
 Driven = tuple[str, str]

@@ -1,5 +1,5 @@
-"""Every change a scene can undergo, as frozen values: one module a family, all of them by name in `every`."""
+"""Every change a scene can undergo, as frozen values: one folder a family, all of them by name in `every`."""
 
-from jointed_crane.core.edits.edit import Edit, applied
+from jointed_crane.core.edits.shared.edit import Edit, applied
 
 __all__ = ["Edit", "applied"]

@@ -8,11 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.channels import CHANNELS, channel_kind
-from jointed_crane.core.evaluate.plan import Plan
+from jointed_crane.core.evaluate.packing.plan import Plan
 from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.geometry.fields import Entry
-from jointed_crane.core.rules.levers import LEVER_CHANNELS
+from jointed_crane.core.model.channels import CHANNELS, channel_kind
+from jointed_crane.core.model.levers import LEVER_CHANNELS
 
 Floats = npt.NDArray[np.float64]
 #: What is added to channels, by row of the part and channel, each of shape (frames,).

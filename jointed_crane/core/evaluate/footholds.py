@@ -8,12 +8,12 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.evaluate.driven import Motions, added, with_added
-from jointed_crane.core.evaluate.plan import Plan, packed_plan
+from jointed_crane.core.evaluate.packing.plan import Plan, packed_plan
+from jointed_crane.core.evaluate.placement import Setting, foothold_shifts, linear_part
 from jointed_crane.core.evaluate.values import effective, rotations
 from jointed_crane.core.geometry.fields import Column, Entry, stacked, stacked_column, unstacked_column
+from jointed_crane.core.model.scene import Part
 from jointed_crane.core.motion.curves import values as curve_values
-from jointed_crane.core.placement import Setting, foothold_shifts, linear_part
-from jointed_crane.core.scene import Part
 
 Floats = npt.NDArray[np.float64]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.scene import Inherits
+from jointed_crane.core.model.scene import Inherits
 
 Floats = npt.NDArray[np.float64]
 

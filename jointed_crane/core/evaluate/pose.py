@@ -9,9 +9,9 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.scene import Part
-from jointed_crane.core.shape_motion import moving
-from jointed_crane.core.shapes import Shape
+from jointed_crane.core.model.forms import Shape
+from jointed_crane.core.model.scene import Part
+from jointed_crane.core.shapes.reshaping import moving
 
 Floats = npt.NDArray[np.float64]
 

@@ -7,14 +7,14 @@ from collections.abc import Mapping
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.channels import CHANNELS, countable, joined
-from jointed_crane.core.evaluate.plan import Plan
+from jointed_crane.core.evaluate.packing.plan import Plan
+from jointed_crane.core.evaluate.placement import rotation
 from jointed_crane.core.geometry.fields import Entry, Matrix, entry
+from jointed_crane.core.model.channels import CHANNELS, countable, joined
+from jointed_crane.core.model.scene import Part
 from jointed_crane.core.motion.channel import BARE
 from jointed_crane.core.motion.curves import PackedCurves
 from jointed_crane.core.motion.curves import values as curve_values
-from jointed_crane.core.placement import rotation
-from jointed_crane.core.scene import Part
 
 Floats = npt.NDArray[np.float64]
 

@@ -6,9 +6,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from jointed_crane.core.evaluate.constrained import Rules
+from jointed_crane.core.evaluate.acting.constrained import Rules
 from jointed_crane.core.evaluate.inheritance import inherited_linear, inherited_plain
-from jointed_crane.core.evaluate.plan import Plan, Wave
+from jointed_crane.core.evaluate.packing.plan import Plan, Wave
+from jointed_crane.core.evaluate.placement import Local
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import (
     applied,
@@ -25,7 +26,6 @@ from jointed_crane.core.geometry.fields import (
     unstacked,
     unstacked_column,
 )
-from jointed_crane.core.placement import Local
 
 
 def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | None = None) -> World:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.scene import Quaternion
+from jointed_crane.core.geometry.coordinates import Quaternion
 
 Floats = npt.NDArray[np.float64]
 

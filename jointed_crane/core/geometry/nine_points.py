@@ -7,7 +7,7 @@ from collections.abc import Callable
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.scene import Bounds
+from jointed_crane.core.geometry.coordinates import Bounds
 
 Floats = npt.NDArray[np.float64]
 

@@ -13,9 +13,9 @@ import shapely
 from shapely.geometry import LineString, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
+from jointed_crane.core.geometry.coordinates import Bounds, Ring
 from jointed_crane.core.geometry.patches import MOST_VERTICES, SIMPLIFIED, Floats, Patch, Stroke
 from jointed_crane.core.geometry.tracing import traced
-from jointed_crane.core.scene import Bounds, Ring
 
 #: How far a polyline may lie from its curve, px.
 FLATNESS = 0.02

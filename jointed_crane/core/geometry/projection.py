@@ -8,7 +8,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
 
 Floats = npt.NDArray[np.float64]
 

@@ -15,9 +15,9 @@ import numpy as np
 import numpy.typing as npt
 import shapely
 
+from jointed_crane.core.geometry.coordinates import Bounds, Ring
 from jointed_crane.core.geometry.coverage import filled, windings
 from jointed_crane.core.geometry.patches import MOST_VERTICES, SIMPLIFIED, Patch, Stroke
-from jointed_crane.core.scene import Bounds, Ring
 
 Floats = npt.NDArray[np.float64]
 

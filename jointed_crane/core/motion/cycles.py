@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.motion.channel import Channel, Outside, Sway
 from jointed_crane.core.motion.segments import AV, AX, BV, BX, CV, CX, SPAN, START, V0, Floats
 

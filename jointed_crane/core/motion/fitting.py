@@ -8,7 +8,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.motion.channel import Key
 from jointed_crane.core.motion.segments import Floats
 

@@ -8,14 +8,14 @@ from dataclasses import dataclass, replace
 
 from lxml import etree
 
+from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.geometry.outlines import outline
-from jointed_crane.core.hierarchy import free_name
-from jointed_crane.core.scene import Bounds
+from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.formats import progress
 from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece, title_of
 from jointed_crane.formats.svg.layer_names import given_name, layer_name
 from jointed_crane.formats.svg.measuring import Page
-from jointed_crane.formats.svg.reading import read_tree
+from jointed_crane.formats.svg.parsing import read_tree
 from jointed_crane.formats.svg.standalone import acts_as_a_whole, standalone, unhide
 from jointed_crane.formats.svg.styles import declared
 from jointed_crane.formats.svg.tags import PAINTED, SHAPES, SVG, local_name

@@ -6,9 +6,9 @@ from copy import deepcopy
 
 from lxml import etree
 
-from jointed_crane.core.scene import Bounds
+from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.formats.svg.measuring import Page
-from jointed_crane.formats.svg.reading import references_of
+from jointed_crane.formats.svg.parsing import references_of
 from jointed_crane.formats.svg.styles import declared, own_style, set_style
 from jointed_crane.formats.svg.tags import SVG, WHOLE_GROUP, local_name
 from jointed_crane.formats.svg.viewports import viewport_of

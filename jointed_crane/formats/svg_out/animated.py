@@ -9,13 +9,13 @@ from typing import cast
 import numpy as np
 from lxml import etree
 
-from jointed_crane.core.channels import CHANNELS, joined
-from jointed_crane.core.dependencies import waves
 from jointed_crane.core.evaluate import Pose, evaluate
-from jointed_crane.core.played import links_as_keys
-from jointed_crane.core.scene import Part, Scene
-from jointed_crane.core.shape_motion import moving
-from jointed_crane.core.shapes import Shape
+from jointed_crane.core.evaluate.links_as_keys import links_as_keys
+from jointed_crane.core.hierarchy.dependencies import waves
+from jointed_crane.core.model.channels import CHANNELS, joined
+from jointed_crane.core.model.forms import Shape
+from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.shapes.reshaping import moving
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.carrying import baked_parts
 from jointed_crane.formats.svg_out.groups import Factor, Moving, Standing, placement_factors, standing_text

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from jointed_crane.core.channels import CHANNELS, channel_kind, countable
-from jointed_crane.core.dependencies import dependencies_of, waves
-from jointed_crane.core.hierarchy import with_descendants
+from jointed_crane.core.hierarchy.dependencies import dependencies_of, waves
+from jointed_crane.core.hierarchy.tree import with_descendants
+from jointed_crane.core.model.channels import CHANNELS, channel_kind, countable
+from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.motion.channel import Channel
-from jointed_crane.core.scene import Scene
-from jointed_crane.core.shape_motion import shape_channels
+from jointed_crane.core.shapes.reshaping import shape_channels
 from jointed_crane.formats.svg_out.groups import is_native, most_groups
 
 #: Placements nest no deeper than this many groups. The reader of XML that most programs use (libxml2) refuses what

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 import numpy as np
 from lxml import etree
 
-from jointed_crane.core.edits.fusing import Layer
+from jointed_crane.core.edits.pictures.fusing import Layer
+from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.geometry.projection import on_stage
-from jointed_crane.core.scene import Bounds
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, matrix_text, number
 

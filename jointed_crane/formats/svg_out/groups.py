@@ -8,13 +8,14 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.channels import CHANNELS, joined
+from jointed_crane.core.evaluate.placement import INNER, OUTER, Setting, composed, rotation
+from jointed_crane.core.evaluate.placement import Factor as PlacementFactor
+from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Column, Entry, entry, stacked, unstacked
+from jointed_crane.core.model.channels import CHANNELS, joined
+from jointed_crane.core.model.scene import Inherits, Part
 from jointed_crane.core.motion.channel import Channel
-from jointed_crane.core.placement import INNER, OUTER, Setting, composed, rotation
-from jointed_crane.core.placement import Factor as PlacementFactor
-from jointed_crane.core.scene import Inherits, Part, Vector
 from jointed_crane.formats.svg_out.inlining import matrix_text, number
 
 Floats = npt.NDArray[np.float64]

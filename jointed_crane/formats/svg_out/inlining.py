@@ -10,8 +10,8 @@ from functools import lru_cache
 from lxml import etree
 
 from jointed_crane.core.geometry.projection import planar
-from jointed_crane.core.scene import Drawing
-from jointed_crane.formats.svg.reading import URL, read_tree
+from jointed_crane.core.model.scene import Drawing
+from jointed_crane.formats.svg.parsing import URL, read_tree
 from jointed_crane.formats.svg.tags import SVG, XLINK_HREF
 from jointed_crane.formats.svg.viewports import viewport_of
 

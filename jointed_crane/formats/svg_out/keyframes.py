@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jointed_crane.core.channels import channel_kind, countable
+from jointed_crane.core.model.channels import channel_kind, countable
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.motion.stretches import Controls, Stretch, stretches

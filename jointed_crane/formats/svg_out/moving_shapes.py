@@ -10,9 +10,9 @@ from collections.abc import Sequence
 
 from lxml import etree
 
-from jointed_crane.core.scene import Drawing
-from jointed_crane.core.shape_art import path_data
-from jointed_crane.core.shapes import Shape
+from jointed_crane.core.model.forms import Shape
+from jointed_crane.core.model.scene import Drawing
+from jointed_crane.core.shapes.art import path_data
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import number
 from jointed_crane.formats.svg_out.keyframes import Keyframe

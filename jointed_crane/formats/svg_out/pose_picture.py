@@ -6,11 +6,12 @@ from dataclasses import replace
 
 import numpy as np
 
+from jointed_crane.core.evaluate.pose_at_frame import shown_pose
+from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.geometry.nine_points import nine_points
-from jointed_crane.core.kept import KeptPose
+from jointed_crane.core.model.markers import KeptPose
+from jointed_crane.core.model.scene import NO_GROUND, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.scene import NO_GROUND, Bounds, Part, Scene
-from jointed_crane.core.shown import shown_pose
 from jointed_crane.formats.svg_out.inlining import ArtSource
 from jointed_crane.formats.svg_out.still import still_svg
 

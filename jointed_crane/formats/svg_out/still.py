@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from lxml import etree
 
-from jointed_crane.core.scene import NO_GROUND, Bounds, Scene
-from jointed_crane.core.shown import shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import shown_pose
+from jointed_crane.core.geometry.coordinates import Bounds
+from jointed_crane.core.model.scene import NO_GROUND, Scene
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, matrix_text, number
 from jointed_crane.formats.svg_out.moving_shapes import add_shape

@@ -7,8 +7,8 @@ from typing import Any
 
 from flask import Blueprint
 
-from jointed_crane.core.scene import Scene
-from jointed_crane.core.wording import counted
+from jointed_crane.core.basics.wording import counted
+from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.artwork import Artwork, Choices, drawing_of
 from jointed_crane.formats.comparing import compared, origins
 from jointed_crane.formats.document import drawing_document

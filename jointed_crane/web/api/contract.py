@@ -14,7 +14,7 @@ from typing import Any, TypeVar, cast
 from flask import request
 from pydantic import BaseModel, ConfigDict, ValidationError
 
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.formats.strict_json import ensure_words, parsed_json
 
 View = TypeVar("View", bound=Callable[..., Any])

@@ -9,14 +9,14 @@ from typing import Any
 import numpy as np
 from flask import Blueprint
 
-from jointed_crane.core.channels import countable
-from jointed_crane.core.drift import contact_speeds, course_of
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.pose_at_frame import narrowed
+from jointed_crane.core.measures.drift import contact_speeds, course_of
+from jointed_crane.core.measures.seam import seams
+from jointed_crane.core.model.channels import countable
+from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.motion.drawn import drawn
-from jointed_crane.core.scene import Scene
-from jointed_crane.core.seam import seams
-from jointed_crane.core.shown import narrowed
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import (
     ArcsAnswer,

@@ -8,13 +8,13 @@ from typing import Any, cast
 import numpy as np
 from flask import Blueprint, Response, current_app, request
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.numbers import numbers_of
-from jointed_crane.core.errors import RuleError
+from jointed_crane.core.edits.shared.dragged_numbers import numbers_of
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.pose_at_frame import moved_pose, narrowed, pose_with, shown_pose
 from jointed_crane.core.geometry.projection import planar
-from jointed_crane.core.shape_motion import shape_channels
-from jointed_crane.core.shown import moved_pose, narrowed, pose_with, shown_pose
+from jointed_crane.core.shapes.reshaping import shape_channels
 from jointed_crane.formats.document import put_documents
 from jointed_crane.store.scenes import StaleVersion
 from jointed_crane.web.api.answers import change_document, moved_document, placed_document, pose_document, shape_words

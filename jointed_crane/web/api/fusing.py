@@ -6,7 +6,7 @@ from typing import Any
 
 from flask import Blueprint
 
-from jointed_crane.core.edits.fusing import Fuse, Split, ensure_splittable, layers, one_piece, staying
+from jointed_crane.core.edits.pictures.fusing import Fuse, Split, ensure_splittable, layers, one_piece, staying
 from jointed_crane.formats.artwork import drawing_of
 from jointed_crane.formats.svg_out.fused import fused_svg
 from jointed_crane.reading import jobs

@@ -8,9 +8,9 @@ from typing import Any, TypeVar, cast
 from flask import Blueprint, current_app, request
 from werkzeug.datastructures import FileStorage
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import Edit
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.shapes import Text
+from jointed_crane.core.model.forms import Text
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, no_typeface, with_outlines
 from jointed_crane.reading import jobs
 from jointed_crane.reading.foreign_file import ForeignFile

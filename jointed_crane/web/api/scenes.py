@@ -6,10 +6,10 @@ from typing import Any
 
 from flask import Blueprint
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import Edit
-from jointed_crane.core.errors import RuleError
-from jointed_crane.core.scene import Scene
-from jointed_crane.core.shown import shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import shown_pose
+from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.artwork import title_of
 from jointed_crane.formats.document import scene_document
 from jointed_crane.formats.edit_document import edit_from

@@ -6,8 +6,8 @@ import re
 
 from flask import Blueprint, Response
 
-from jointed_crane.core.excerpt import excerpt
 from jointed_crane.formats.bundle import bundle_bytes
+from jointed_crane.formats.excerpt import excerpt
 from jointed_crane.formats.svg_out import carrying
 from jointed_crane.formats.svg_out.animated import animated_svg
 from jointed_crane.web.api.contract import contract

@@ -8,13 +8,13 @@ from typing import get_args
 
 from flask import Blueprint, render_template
 
-from jointed_crane.core.channels import CHANNELS, LEVER_KINDS, NUMBER_KINDS, SHAPE_CHANNELS
 from jointed_crane.core.edits.every import EDITS
-from jointed_crane.core.edits.setting_values import ValueEdit
-from jointed_crane.core.rules.constraints import NUMBERS
-from jointed_crane.core.scene import Tag
-from jointed_crane.core.shape_motion import FORMS
-from jointed_crane.core.snapping import SnapKind
+from jointed_crane.core.edits.shared.setting_values import ValueEdit
+from jointed_crane.core.measures.snapping import SnapKind
+from jointed_crane.core.model.channels import CHANNELS, LEVER_KINDS, NUMBER_KINDS, SHAPE_CHANNELS
+from jointed_crane.core.model.constraints import NUMBERS
+from jointed_crane.core.model.scene import Tag
+from jointed_crane.core.shapes.reshaping import FORMS
 from jointed_crane.web.library import library
 from jointed_crane.web.static_files import room_address
 

@@ -39,7 +39,7 @@ class EditEntry:
 
 
 def edit_entries() -> list[EditEntry]:
-    """Every kind of edit, by the module it stands in."""
+    """Every kind of edit, by its family."""
     found = []
     for kind, edit in EDITS.items():
         schema = adapter(edit).json_schema()
@@ -48,7 +48,7 @@ def edit_entries() -> list[EditEntry]:
             EditField(name, _words(field), None if name in required else _default(field))
             for name, field in schema.get("properties", {}).items()
         )
-        family = edit.__module__.rsplit(".", 1)[-1].replace("_", " ")
+        family = edit.__module__.split(".")[-2]  # a folder each
         found.append(EditEntry(kind, family, inspect.cleandoc(edit.__doc__ or ""), fields))
     return sorted(found, key=lambda entry: (entry.family, entry.kind))
 

@@ -6,8 +6,8 @@ from flask import Blueprint, Response, render_template, url_for
 from lxml import etree
 from markupsafe import Markup
 
-from jointed_crane.core.joint_map import joint_map
-from jointed_crane.formats.map_svg import map_bytes, map_svg
+from jointed_crane.formats.joint_map.drawing import map_bytes, map_svg
+from jointed_crane.formats.joint_map.layout import joint_map
 from jointed_crane.web.api.sending import as_download
 from jointed_crane.web.library import library
 from jointed_crane.web.security import inert

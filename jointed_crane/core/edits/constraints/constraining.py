@@ -1,0 +1,262 @@
+"""Edits of the rules that place a part from others."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Literal, TypeVar
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.referring import loses_goal, without_goals
+from jointed_crane.core.edits.shared.edit import Edit, unlocked
+from jointed_crane.core.edits.shared.named_things import all_but, exchanged_for, the_one
+from jointed_crane.core.evaluate.packing.packed_constraints import art_point
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.geometry.arc_length import Way
+from jointed_crane.core.geometry.projection import carried
+from jointed_crane.core.hierarchy.tree import ancestors, free_name
+from jointed_crane.core.model.channels import channel_kind, is_number
+from jointed_crane.core.model.constraints import (
+    AlongPath,
+    Constraint,
+    Follow,
+    Goal,
+    Reach,
+    number_channel,
+    number_channels,
+)
+from jointed_crane.core.model.levers import Link
+from jointed_crane.core.model.scene import Inherits, Part, Scene
+from jointed_crane.core.shapes.paths import path_of
+
+Floats = npt.NDArray[np.float64]
+#: At so many places of a path the nearest to a part is looked for.
+_LOOKS = 201
+Value = TypeVar("Value")
+
+
+@dataclass(frozen=True)
+class Constrain(Edit, kind="constrain"):
+    """Give a part a constraint, acting after those it has, with rest values of its numbers by their names.
+
+    A part that follows keeps the offset that it is shown with, and one along a path begins where the path is nearest,
+    but for numbers that are given.
+    """
+
+    part: str
+    constraint: Constraint
+    numbers: dict[str, float] = field(default_factory=dict)
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Constrain {scene.part(self.part).name}: {self.constraint.kind}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        name = free_name(self.constraint.name, (other.name for other in part.constraints))
+        made = replace(self.constraint, name=name)
+        numbers = dict(self.numbers)
+        if isinstance(made, Follow):
+            numbers = {**_offset(scene, part, made.goal, self.frame), **numbers}
+        if isinstance(made, AlongPath):
+            numbers = {"along": nearest_share(scene, part, made, self.frame), **numbers}
+        after = replace(part, constraints=(*part.constraints, made))
+        return scene.with_parts([_with_numbers(after, made, numbers)])
+
+
+@dataclass(frozen=True)
+class MakeReach(Edit, kind="make_reach"):
+    """Have a part be reached for: up to so many joints above it turn so that its pivot comes to a helper, which is made
+    on the spot where the pivot is shown, so that nothing moves. The chain bends on the side on which it is bent now.
+    """
+
+    part: str
+    id: str
+    joints: int = 2
+    keeps_turn: bool = False
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Reach with {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        above = ancestors(scene, part.id)[: self.joints]
+        if not above or part.inherits != Inherits():
+            raise RuleError(
+                f"{part.name} hangs on no part that could turn for it. Nothing was changed; join it to its limb first, "
+                "inheriting all."
+            )
+        x, y, _ = shown_pivot(scene, part.id, self.frame)
+        name = free_name(f"{part.name} goal", (other.name for other in scene.parts))
+        helper = Part(f"{self.id}-goal", name, "helper", rest={"move.x": float(x), "move.y": float(y)}, form="cross")
+        made = Reach(
+            id=self.id,
+            name=free_name("Reach", (other.name for other in part.constraints)),
+            goal=Goal(part=helper.id),
+            joints=self.joints,
+            bends=self._bends(scene, part, above),
+            keeps_turn=self.keeps_turn,
+        )
+        changed = replace(part, constraints=(*part.constraints, made))
+        return replace(scene, parts=(*scene.with_parts([changed]).parts, helper))
+
+    def _bends(self, scene: Scene, part: Part, above: list[str]) -> Literal[-1, 1]:
+        first, second = (shown_pivot(scene, part_id, self.frame)[:2] for part_id in (above[-1], above[0]))
+        end = shown_pivot(scene, part.id, self.frame)[:2]
+        (tx, ty), (ex, ey) = end - first, second - first
+        return -1 if tx * ey - ty * ex < 0 else 1
+
+
+@dataclass(frozen=True)
+class ChangeConstraint(Edit, kind="change_constraint"):
+    """Put a constraint in the place of the one of its id; numbers of the same names keep their values and keys."""
+
+    part: str
+    constraint: Constraint
+
+    def label(self, scene: Scene) -> str:
+        return f"Change {self.constraint.name} of {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        known = constraint_of(part, self.constraint.id)
+        constraints = exchanged_for(part.constraints, known, self.constraint)
+        return scene.with_parts([without_stray_numbers(replace(part, constraints=constraints))])
+
+
+@dataclass(frozen=True)
+class RemoveConstraint(Edit, kind="remove_constraint"):
+    """Take a constraint off a part, with its numbers and their keys."""
+
+    part: str
+    constraint: str
+
+    def label(self, scene: Scene) -> str:
+        part = scene.part(self.part)
+        return f"Take {constraint_of(part, self.constraint).name} off {part.name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        known = constraint_of(part, self.constraint)
+        return scene.with_parts([_with_constraints(part, lambda other: None if other is known else other)])
+
+
+@dataclass(frozen=True)
+class OrderConstraint(Edit, kind="order_constraint"):
+    """Have a constraint act at another place in the row of its part's."""
+
+    part: str
+    constraint: str
+    to: int
+
+    def label(self, scene: Scene) -> str:
+        part = scene.part(self.part)
+        return f"Move {constraint_of(part, self.constraint).name} of {part.name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        known = constraint_of(part, self.constraint)
+        others = list(all_but(part.constraints, known))
+        if not 0 <= self.to <= len(others):
+            raise RuleError(f"{part.name} has {len(others) + 1} constraints. Nothing was changed.")
+        others.insert(self.to, known)
+        return scene.with_parts([replace(part, constraints=tuple(others))])
+
+
+def constraint_of(part: Part, constraint_id: str) -> Constraint:
+    """The constraint of a part by its id; RuleError where it has none."""
+    for one in part.constraints:
+        if one.id == constraint_id:
+            return one
+    raise RuleError(f"{part.name} has no such constraint. Nothing was changed.")
+
+
+def nearest_share(scene: Scene, part: Part, constraint: AlongPath, frame: float | None) -> float:
+    """The share of its length at which a path is nearest to where a part's pivot is shown, to the nearest of some."""
+    goal = scene.part(constraint.goal.part or "")
+    path = path_of(goal.at_rest if frame is None else goal, constraint.contour, np.array([frame or 0.0]))
+    if path is None:
+        raise RuleError(f"{goal.name} has no contour to run along. Nothing was changed; choose a part with a shape.")
+    world = shown_world(scene, goal.id, frame)
+    way = path.on_stage(world[None, :2, :2], world[None, :2, 3])
+    shares = np.linspace(0.0, 1.0, _LOOKS)
+    every = Way(np.repeat(way.controls, _LOOKS, axis=0), way.pieces)
+    points, _ = every.at(shares * every.length)
+    return float(shares[np.linalg.norm(points - shown_pivot(scene, part.id, frame)[:2], axis=-1).argmin()])
+
+
+def without_constraints(scene: Scene, is_lost: Callable[[Goal], bool]) -> Scene:
+    """The scene without the constraints that lose a goal."""
+    return scene.with_parts(
+        _with_constraints(part, lambda one: without_goals(one, is_lost))
+        for part in scene.parts
+        if any(loses_goal(one, is_lost) for one in part.constraints)
+    )
+
+
+def without_links(scene: Scene, is_lost: Callable[[Link], bool]) -> Scene:
+    """The scene without the links that lose what drives them."""
+    return scene.with_parts(
+        replace(part, links=tuple(link for link in part.links if not is_lost(link)))
+        for part in scene.parts
+        if any(map(is_lost, part.links))
+    )
+
+
+def _with_constraints(part: Part, left_of: Callable[[Constraint], Constraint | None]) -> Part:
+    constraints = (left_of(one) for one in part.constraints)
+    return without_stray_numbers(replace(part, constraints=tuple(one for one in constraints if one is not None)))
+
+
+def without_stray_numbers(part: Part) -> Part:
+    """The part without numbers that it does not have, and links onto them."""
+    own = set(part.numbers)
+
+    def kept(found: Mapping[str, Value]) -> dict[str, Value]:
+        return {name: value for name, value in found.items() if name in own or not is_number(name)}
+
+    fixed = tuple(name for name in part.fixed if name in own or not is_number(name))
+    links = tuple(link for link in part.links if link.onto in own or not is_number(link.onto))
+    part = replace(part, rest=kept(part.rest), channels=kept(part.channels), limits=kept(part.limits))
+    return replace(part, fixed=fixed, links=links)
+
+
+def _with_numbers(part: Part, constraint: Constraint, numbers: dict[str, float]) -> Part:
+    channels = {number_channel(constraint.id, name): value for name, value in numbers.items()}
+    own = set(number_channels([constraint]))
+    for channel in channels:
+        if channel not in own:
+            raise RuleError(f"{constraint.name} has no number {channel.rpartition('.')[2]!r}. Nothing was changed.")
+    neutral = {channel: value for channel, value in channels.items() if value != channel_kind(channel).neutral}
+    return part.with_rest(neutral) if neutral else part
+
+
+def _offset(scene: Scene, part: Part, goal: Goal, frame: float | None) -> dict[str, float]:
+    """How a part lies beside a goal: the numbers of `Follow` with which nothing moves."""
+    own = shown_world(scene, part.id, frame)[:2, :2]
+    pivot = shown_pivot(scene, part.id, frame)[:2]
+    there, place = shown_world(scene, goal.part, frame)[:2, :2], goal_place(scene, goal, frame)
+    if not np.linalg.det(there):
+        raise RuleError(f"{scene.part(goal.part or '').name} has no size there. Nothing was changed.")
+    x, y = np.linalg.solve(there, pivot - place)
+    turn = np.rad2deg(np.arctan2(*own[::-1, 0]) - np.arctan2(*there[::-1, 0]))
+    sizes = np.linalg.norm(own, axis=0) / np.linalg.norm(there, axis=0)
+    turn = (turn + 180) % 360 - 180
+    return {"x": float(x), "y": float(y), "turn": float(turn), "scalex": float(sizes[0]), "scaley": float(sizes[1])}
+
+
+def goal_place(scene: Scene, goal: Goal, frame: float | None) -> Floats:
+    """Where a goal is shown, px on the stage, shape (2,)."""
+    if goal.part is None:
+        return np.array(the_one(scene.marks, goal.named or "", "mark on the stage").place)
+    if goal.at == "pivot":
+        return shown_pivot(scene, goal.part, frame)[:2]
+    part = scene.part(goal.part)
+    point = art_point(part, goal)
+    if point is None:
+        raise RuleError(f"There is no such point on {part.name}. Nothing was changed.")
+    return carried(shown_world(scene, part.id, frame), np.array(point))[:2]

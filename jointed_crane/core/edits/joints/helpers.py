@@ -1,0 +1,79 @@
+"""Edits of helpers: adding one above parts, and taking a scale off one again."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.edits.shared.edit import Edit, unlocked
+from jointed_crane.core.edits.shared.kept_in_place import inverse_of, rejoined
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.hierarchy.tree import free_name, uppermost
+from jointed_crane.core.model.scene import Part, Scene
+
+
+@dataclass(frozen=True)
+class AddHelper(Edit, kind="add_helper"):
+    """Add a part without a picture. It becomes the parent of `over`, which stay where they are shown; of parts that
+    hang on each other only of the uppermost.
+
+    It stands at `place` (px on the stage) or, without one, in the middle of the pivots of `over`.
+    """
+
+    id: str
+    over: tuple[str, ...] = ()
+    place: tuple[float, float] | None = None
+    name: str = "Helper"
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Add helper {self.name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        if self.id in scene.index:
+            raise RuleError(f"A part with the id {self.id!r} is in the scene already. Nothing was changed.")
+        picked = [part.id for part in unlocked(scene, self.over)] if self.over else []
+        children = [scene.part(part_id) for part_id in uppermost(scene, picked)]
+        parents = {part.parent for part in children}
+        parent = parents.pop() if len(parents) == 1 else None
+        place = self.place or self._middle(scene, children)
+        world = shown_world(scene, parent, self.frame)
+        helper = Part(
+            id=self.id, name=free_name(self.name, (p.name for p in scene.parts)), kind="helper", parent=parent
+        )
+        at = inverse_of(world[:3, :3], helper) @ (np.array([*place, 0.0]) - world[:3, 3])
+        helper = helper.with_rest({"move.x": at[0], "move.y": at[1], "move.z": at[2]})
+        after = replace(scene, parts=(*scene.parts, helper))
+        for child in children:
+            after = rejoined(after, child.id, self.id, self.frame)
+        return after
+
+    def _middle(self, scene: Scene, children: list[Part]) -> tuple[float, float]:
+        if not children:
+            return (scene.width / 2, scene.height / 2)
+        points = [shown_pivot(scene, part.id, self.frame) for part in children]
+        x, y = np.mean(points, axis=0)[:2]
+        return (float(x), float(y))
+
+
+@dataclass(frozen=True)
+class UnscaleHelper(Edit, kind="unscale_helper"):
+    """Bring a helper's rest scale to 1 while the parts on it stay where they lie at rest."""
+
+    part: str
+
+    def label(self, scene: Scene) -> str:
+        return f"Unscale {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        children = [child.id for child in scene.children.get(part.id, ())]
+        seats = {child: scene.part(child).seat for child in children}
+        for child in children:
+            scene = rejoined(scene, child, part.parent, None)
+        scene = scene.with_parts([part.with_rest({f"scale.{axis}": 1.0 for axis in "xyz"})])
+        for child in children:
+            scene = rejoined(scene, child, part.id, None)
+        return scene.with_parts(replace(scene.part(child), seat=seat) for child, seat in seats.items())

@@ -1,0 +1,29 @@
+"""Edits of where parts lie and what they turn about: values, pivots, poses, the rest."""
+
+from jointed_crane.core.edits.placing import (
+    kept_poses,
+    leading,
+    pasting,
+    pivot_throughout,
+    pivots,
+    placement_choices,
+    poses,
+    rolling,
+    settling,
+    turning,
+    whole_turns,
+)
+
+__all__ = [
+    "kept_poses",
+    "leading",
+    "pasting",
+    "pivot_throughout",
+    "pivots",
+    "placement_choices",
+    "poses",
+    "rolling",
+    "settling",
+    "turning",
+    "whole_turns",
+]

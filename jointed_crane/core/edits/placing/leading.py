@@ -1,0 +1,65 @@
+"""The edit of a hand that moves parts on the stage: what reaches or is spanned is led by its goals."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.edits.constraints.constraining import goal_place
+from jointed_crane.core.edits.placing.poses import moved, when
+from jointed_crane.core.edits.shared.edit import named, unlocked
+from jointed_crane.core.edits.shared.setting_values import ValueEdit
+from jointed_crane.core.edits.shared.shown_values import NewValue
+from jointed_crane.core.hierarchy.tree import uppermost
+from jointed_crane.core.model.constraints import Constraint, Goal, Reach, Span
+from jointed_crane.core.model.scene import Part, Scene
+
+
+@dataclass(frozen=True)
+class Lead(ValueEdit, kind="lead"):
+    """Move parts by px on the stage as a hand does that takes hold of them `at` a place on it: of a part that reaches
+    its goal is moved, of one that is spanned the end that is nearer to that place, or both where it is not said.
+    """
+
+    parts: tuple[str, ...]
+    by: tuple[float, float]
+    at: tuple[float, float] | None = None
+    frame: float | None = None
+    past_limits: bool = False
+
+    def label(self, scene: Scene) -> str:
+        return f"Move {named(scene.part(part_id) for part_id in self.parts)} {when(self.frame)}"
+
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
+        led = [part_id for part in unlocked(scene, self.parts) for part_id in self._led(scene, part)]
+        for part_id in uppermost(scene, [part.id for part in unlocked(scene, led)]):
+            yield from moved(scene, scene.part(part_id), self.by, self.frame, self.past_limits)
+
+    def _led(self, scene: Scene, part: Part) -> list[str]:
+        """Ids of the parts that move for a part."""
+        for one in part.constraints:
+            if isinstance(one, Reach) and one.is_on and self._reaches(one):
+                return [_part_of(part, one, one.goal)]
+            if isinstance(one, Span) and one.is_on:
+                return self._ends(scene, part, one)
+        return [part.id]
+
+    def _reaches(self, reach: Reach) -> bool:
+        before = [change.to for change in reach.changes if self.frame is not None and change.frame <= self.frame]
+        return not before or before[-1] == "reach"
+
+    def _ends(self, scene: Scene, part: Part, span: Span) -> list[str]:
+        goals = (span.first, span.second)
+        if self.at is None:
+            return [_part_of(part, span, goal) for goal in goals]
+        far = [float(np.linalg.norm(goal_place(scene, goal, self.frame) - self.at)) for goal in goals]
+        return [_part_of(part, span, goals[int(far[1] < far[0])])]
+
+
+def _part_of(part: Part, one: Constraint, goal: Goal) -> str:
+    if goal.part is None:
+        raise RuleError(f"{one.name} of {part.name} is held by a mark. Nothing was changed; move the mark instead.")
+    return goal.part

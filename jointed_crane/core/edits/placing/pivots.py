@@ -1,0 +1,106 @@
+"""Edits of the point a part turns about: its pivot and its footholds."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.edits.shared.edit import Edit, unlocked
+from jointed_crane.core.edits.shared.kept_in_place import Kept, PointUnit, brought_back
+from jointed_crane.core.edits.shared.points import PointEdit
+from jointed_crane.core.measures.snapping import NINE_POINTS, SnapKind
+from jointed_crane.core.model.scene import Foothold, Part, Scene
+
+
+@dataclass(frozen=True)
+class MovePivot(PointEdit, kind="move_pivot"):
+    """Place a part's pivot.
+
+    `point` is px in the art, a fraction of the art's box, or px on the stage (the art point shown there). With
+    `keep` "art" the art stays where it is shown: p' = p + d, r' = r + A d. With "pivot" the pivot stays on the stage
+    and the art slides: p' = p + d. In Motion the point that holds at the frame is moved, which may be a foothold.
+    `snap_within` (px on the stage, 0 is off) draws the point to the nearest of the places that `snap_to` allows.
+    """
+
+    part: str
+    point: tuple[float, float]
+    unit: PointUnit = "art"
+    keep: Kept = "art"
+    snap_within: float = 0.0
+    snap_to: tuple[SnapKind, ...] = NINE_POINTS
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Move pivot of {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        part, (x, y) = self.placed(scene)
+        after = scene.with_parts([self._moved(part, x, y)])
+        return after.with_parts([brought_back(scene, after, self.part, self.frame, self.keep)])
+
+    def _moved(self, part: Part, x: float, y: float) -> Part:
+        held = [] if self.frame is None else [known for known in part.footholds if known.frame <= self.frame]
+        if not held:
+            return replace(part, pivot=(x, y, part.pivot[2]))
+        now = held[-1]
+        moved = replace(now, point=(x, y, now.point[2]))
+        return replace(part, footholds=tuple(moved if known is now else known for known in part.footholds))
+
+
+@dataclass(frozen=True)
+class SetFoothold(PointEdit, kind="set_foothold"):
+    """From a frame onwards the part stands on a point, given and snapped as for `move_pivot`, without a jump."""
+
+    part: str
+    frame: float
+    point: tuple[float, float]
+    unit: PointUnit = "art"
+    snap_within: float = 0.0
+    snap_to: tuple[SnapKind, ...] = NINE_POINTS
+
+    def label(self, scene: Scene) -> str:
+        return f"Foothold of {scene.part(self.part).name} from frame {self.frame:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        part, point = self.placed(scene)
+        return scene.with_parts([part.with_footholds([*part.footholds, Foothold(float(self.frame), (*point, 0.0))])])
+
+
+@dataclass(frozen=True)
+class MoveFoothold(Edit, kind="move_foothold"):
+    """Let the foothold that begins at a frame begin at another one; one that begins there gives way."""
+
+    part: str
+    frame: float
+    to: float
+
+    def label(self, scene: Scene) -> str:
+        return f"Move foothold of {scene.part(self.part).name} to frame {self.to:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        known, others = _begun(part, self.frame)
+        return scene.with_parts([part.with_footholds([*others, replace(known, frame=float(self.to))])])
+
+
+@dataclass(frozen=True)
+class RemoveFoothold(Edit, kind="remove_foothold"):
+    """Take the foothold away that begins at a frame."""
+
+    part: str
+    frame: float
+
+    def label(self, scene: Scene) -> str:
+        return f"Remove foothold of {scene.part(self.part).name} at frame {self.frame:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        return scene.with_parts([replace(part, footholds=_begun(part, self.frame)[1])])
+
+
+def _begun(part: Part, frame: float) -> tuple[Foothold, tuple[Foothold, ...]]:
+    """The foothold that begins at a frame, and all others; RuleError where none does."""
+    known = next((foothold for foothold in part.footholds if foothold.frame == frame), None)
+    if known is None:
+        raise RuleError(f"{part.name} has no foothold that begins at frame {frame:g}. Nothing was changed.")
+    return known, tuple(foothold for foothold in part.footholds if foothold is not known)

@@ -1,0 +1,205 @@
+"""Edits of where parts lie: turns, moves, scales and typed values, at rest or as keys at a frame."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.frozen import held_at
+from jointed_crane.core.edits.shared.edit import named, unlocked
+from jointed_crane.core.edits.shared.kept_in_place import in_parent, inverse_of, parent_linear
+from jointed_crane.core.edits.shared.setting_values import ValueEdit
+from jointed_crane.core.edits.shared.shown_values import NewValue, shown_value, within_ends, within_limits
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.hierarchy.tree import uppermost
+from jointed_crane.core.model.channels import channel_kind
+from jointed_crane.core.model.scene import Part, Scene
+
+#: The smallest step in which turns can be made, degrees.
+FINEST_STEP = 0.01
+
+
+def when(frame: float | None) -> str:
+    return "at rest" if frame is None else f"at frame {frame:g}"
+
+
+def stepped(part: Part, steps: Mapping[str, float], frame: float | None, past_limits: bool) -> Iterator[NewValue]:
+    """Values shown with steps added to them; fixed channels and steps of nothing leave no trace."""
+    for channel, by in steps.items():
+        if abs(by) > 1e-12 and channel not in part.fixed:
+            value = shown_value(part, channel, frame) + by
+            yield part, channel, within_limits(part, channel, value, frame, past_limits)
+
+
+def turned(
+    scene: Scene, part: Part, degrees: float, frame: float | None, past_limits: bool = False
+) -> Iterator[NewValue]:
+    """The part turned about its own pivot by degrees as seen on the stage; `scene` says how its parent lies."""
+    return stepped(part, {"turn.z": sense_of_turns(scene, part, frame) * degrees}, frame, past_limits)
+
+
+def sense_of_turns(scene: Scene, part: Part, frame: float | None) -> int:
+    """The sign of the turn that is seen clockwise: under a mirrored parent a positive one is seen the other way."""
+    if part.parent is None:
+        return 1
+    held = held_at(scene, "_senses", frame)
+    sense: int | None = held.get(part.id)
+    if sense is None:
+        above = parent_linear(scene, part, frame)
+        sense = held[part.id] = -1 if above[0, 0] * above[1, 1] < above[0, 1] * above[1, 0] else 1
+    return sense
+
+
+def moved(
+    scene: Scene, part: Part, by: tuple[float, float], frame: float | None, past_limits: bool = False
+) -> Iterator[NewValue]:
+    """The part moved by px on the stage; `scene` says how its parent lies."""
+    step = in_parent(scene, part, np.array([*by, 0.0]), frame)
+    return stepped(part, {"move.x": float(step[0]), "move.y": float(step[1])}, frame, past_limits)
+
+
+def scaled(
+    part: Part, factors: tuple[float, float], frame: float | None, past_limits: bool = False
+) -> Iterator[NewValue]:
+    """The part with its scales multiplied."""
+    for channel, factor in zip(("scale.x", "scale.y"), factors, strict=True):
+        if factor != 1.0 and channel not in part.fixed:
+            value = shown_value(part, channel, frame) * factor
+            yield part, channel, within_limits(part, channel, value, frame, past_limits)
+
+
+@dataclass(frozen=True)
+class SetValues(ValueEdit, kind="set_values"):
+    """Set channels of parts: rest values in Rest, keys at the frame in Motion; no other channel is touched.
+
+    A fixed channel is refused. `past_limits` goes beyond a range on purpose, but nothing is more than opaque.
+    """
+
+    parts: tuple[str, ...]
+    values: Mapping[str, float]
+    frame: float | None = None
+    past_limits: bool = False
+
+    def label(self, scene: Scene) -> str:
+        what = ", ".join(f"{channel_kind(name).label} {value:g}" for name, value in self.values.items())
+        return f"{named(scene.part(part_id) for part_id in self.parts)}: {what} {when(self.frame)}"
+
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
+        for part in unlocked(scene, self.parts):
+            for channel, value in self.values.items():
+                if channel in part.fixed:
+                    raise RuleError(
+                        f"{channel_kind(channel).label} of {part.name} is fixed. Nothing was changed; free it first."
+                    )
+                value = within_ends(part, channel, value, self.frame)
+                yield part, channel, within_limits(part, channel, value, self.frame, self.past_limits)
+
+
+@dataclass(frozen=True)
+class TurnBy(ValueEdit, kind="turn_by"):
+    """Turn parts about their own pivots by degrees as seen on the stage (positive is clockwise); never wrapped.
+
+    With a `step` other than 0 the turn of the last of them comes to the nearest multiple of it, in degrees; the others
+    turn by as much.
+    """
+
+    parts: tuple[str, ...]
+    degrees: float
+    frame: float | None = None
+    past_limits: bool = False
+    step: float = 0.0
+
+    def label(self, scene: Scene) -> str:
+        return f"Turn {named(scene.part(part_id) for part_id in self.parts)} {when(self.frame)}"
+
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
+        parts = unlocked(scene, self.parts)
+        if self.step and not FINEST_STEP <= self.step <= 360:
+            raise RuleError(f"A step of turns lies between {FINEST_STEP} and 360 degrees. Nothing was changed.")
+        degrees = self._stepped(scene, parts[-1]) if self.step else self.degrees
+        for part in parts:
+            yield from turned(scene, part, degrees, self.frame, self.past_limits)
+
+    def _stepped(self, scene: Scene, part: Part) -> float:
+        sign = sense_of_turns(scene, part, self.frame)
+        shown = shown_value(part, "turn.z", self.frame)
+        return sign * (round((shown + sign * self.degrees) / self.step) * self.step - shown)
+
+
+@dataclass(frozen=True)
+class MoveBy(ValueEdit, kind="move_by"):
+    """Move parts by px on the stage. Of parts that hang on each other only the uppermost move; the rest follow."""
+
+    parts: tuple[str, ...]
+    by: tuple[float, float]
+    frame: float | None = None
+    past_limits: bool = False
+
+    def label(self, scene: Scene) -> str:
+        return f"Move {named(scene.part(part_id) for part_id in self.parts)} {when(self.frame)}"
+
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
+        for part_id in uppermost(scene, [part.id for part in unlocked(scene, self.parts)]):
+            yield from moved(scene, scene.part(part_id), self.by, self.frame, self.past_limits)
+
+
+@dataclass(frozen=True)
+class ScaleBy(ValueEdit, kind="scale_by"):
+    """Multiply the scales of parts about their own pivots, along their own axes."""
+
+    parts: tuple[str, ...]
+    factors: tuple[float, float]
+    frame: float | None = None
+    past_limits: bool = False
+
+    def label(self, scene: Scene) -> str:
+        return f"Scale {named(scene.part(part_id) for part_id in self.parts)} {when(self.frame)}"
+
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
+        for part in unlocked(scene, self.parts):
+            yield from scaled(part, self.factors, self.frame, self.past_limits)
+
+
+@dataclass(frozen=True)
+class ScaleToward(ValueEdit, kind="scale_toward"):
+    """Scale parts as a hand does that takes the first one at `start` and pulls to `now` (both px on the stage).
+
+    Along x or y the factor is the ratio of the distances from the pivot along the part's own axis; with "both" it is
+    the share of the pull along the line from the pivot to `start`. Every part takes the same factors.
+    """
+
+    parts: tuple[str, ...]
+    start: tuple[float, float]
+    now: tuple[float, float]
+    axes: Literal["x", "y", "both"] = "both"
+    frame: float | None = None
+    past_limits: bool = False
+
+    def label(self, scene: Scene) -> str:
+        return f"Scale {named(scene.part(part_id) for part_id in self.parts)} {when(self.frame)}"
+
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
+        return ScaleBy(self.parts, self.factors(scene), self.frame, self.past_limits).new_values(scene)
+
+    def factors(self, scene: Scene) -> tuple[float, float]:
+        """Factors of the scale along the part's own x and y."""
+        part = scene.part(unlocked(scene, self.parts)[0].id)
+        world = shown_world(scene, part.id, self.frame)
+        stage_to_art = inverse_of(world[:3, :3], part)
+        pivot = shown_pivot(scene, part.id, self.frame)
+        start, now = (stage_to_art @ (np.array([*at, pivot[2]]) - pivot) for at in (self.start, self.now))
+        if self.axes == "both":
+            reach = float(start[:2] @ start[:2])
+            factor = float(now[:2] @ start[:2]) / reach if reach > 1e-12 else float("nan")
+            found = (factor, factor)
+        else:
+            axis = "xy".index(self.axes)
+            factor = float(now[axis] / start[axis]) if abs(start[axis]) > 1e-9 else float("nan")
+            found = (factor, 1.0) if axis == 0 else (1.0, factor)
+        if not all(np.isfinite(found)):
+            raise RuleError(f"The pull on {part.name} starts on its pivot, so there is no distance to scale.")
+        return found

@@ -1,0 +1,136 @@
+"""Edits that bring values home: settling the present pose as the new rest, and resetting to neutral."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.edits.shared.edit import Edit, chosen, named
+from jointed_crane.core.edits.shared.shown_values import motion_value, with_value, within_limits
+from jointed_crane.core.model.channels import CHANNELS, ChannelKind, channel_kind, countable, is_number
+from jointed_crane.core.model.scene import Drawing, Limit, Part, Scene
+from jointed_crane.core.motion.channel import Channel, Handle, Key
+from jointed_crane.core.shapes.art import shape_drawing
+from jointed_crane.core.shapes.reshaping import reshaped, shape_channels
+
+
+@dataclass(frozen=True)
+class Settle(Edit, kind="settle"):
+    """Make the pose at a frame the new rest: motion values read neutral there, and nothing moves at any frame.
+
+    The present motion values move into the rest values and the keys and limits shift the other way (scales and opacity
+    divide), each channel for itself. `parts` empty means all that are not locked.
+    """
+
+    frame: float
+    parts: tuple[str, ...] = ()
+
+    def label(self, scene: Scene) -> str:
+        who = named(scene.part(part_id) for part_id in self.parts) if self.parts else "all parts"
+        return f"Make the pose of {who} at frame {self.frame:g} the rest"
+
+    def apply(self, scene: Scene) -> Scene:
+        parts = chosen(scene, self.parts)
+        return scene.with_parts(self._settled(part) for part in parts)
+
+    def _settled(self, part: Part) -> Part:
+        part = self._shape_settled(part)
+        for name in part.channels:
+            if name not in CHANNELS and not is_number(name):
+                continue
+            kind = channel_kind(name)
+            now = motion_value(part, name, self.frame)
+            if kind.joins == "replace":
+                part = part.with_rest({name: now})
+            elif now == kind.neutral:
+                continue
+            elif kind.joins == "add":
+                part = part.with_rest({name: part.rest_value(name) + now})
+                part = with_motion_changed(part, name, less=now)
+            else:
+                if now == 0:
+                    raise RuleError(
+                        f"{kind.label} of {part.name} is 0 at frame {self.frame:g}, and a 0 cannot be settled. "
+                        "Nothing was changed; go to a frame where it has a size."
+                    )
+                part = part.with_rest({name: part.rest_value(name) * now})
+                part = with_motion_changed(part, name, over=now)
+        return part
+
+    def _shape_settled(self, part: Part) -> Part:
+        """The part with what moves its shapes moved into the shapes themselves."""
+        by = {name: motion_value(part, name, self.frame) for name in shape_channels(part)}
+        by = {name: value for name, value in by.items() if value}
+        if not by:
+            return part
+        for name, value in by.items():
+            part = with_motion_changed(part, name, less=value)
+        drawings = (drawing if drawing.shape is None else _reshaped(drawing, by) for drawing in part.drawings)
+        return replace(part, drawings=tuple(drawings))
+
+
+def _reshaped(drawing: Drawing, by: Mapping[str, float]) -> Drawing:
+    assert drawing.shape is not None
+    return shape_drawing(drawing.id, drawing.name, reshaped(drawing.shape, by), drawing.registration)
+
+
+def with_motion_changed(part: Part, name: str, less: float = 0.0, over: float = 1.0) -> Part:
+    """The part with the keys and the range of a channel lessened or divided alike, where it has them."""
+    if name in part.channels:
+        part = part.with_channel(name, _changed_channel(channel_kind(name), part.channels[name], less, over))
+    if name in part.limits:
+        part = replace(part, limits={**part.limits, name: _changed_limit(part.limits[name], less, over)})
+    return part
+
+
+def _changed_limit(limit: Limit, less: float, over: float) -> Limit:
+    """A range with both ends lessened or divided alike; dividing by a negative number swaps them."""
+    low, high = (None if end is None else (end - less) / over for end in limit)
+    return (high, low) if over < 0 else (low, high)
+
+
+def _changed_channel(kind: ChannelKind, channel: Channel, less: float, over: float) -> Channel:
+    """The channel with its values lessened or divided alike; handles and sway are differences and only divide."""
+
+    def divided(handle: Handle | None) -> Handle | None:
+        return None if handle is None else (handle[0], handle[1] / over)
+
+    def changed(key: Key) -> Key:
+        value = (key.value - less) / over
+        return replace(key, value=value, handle_in=divided(key.handle_in), handle_out=divided(key.handle_out))
+
+    whole = countable(kind.name, channel)
+    sway = None if channel.sway is None else replace(channel.sway, amount=channel.sway.amount / over)
+    return replace(whole, keys=tuple(map(changed, whole.keys)), sway=sway)
+
+
+@dataclass(frozen=True)
+class Reset(Edit, kind="reset"):
+    """Bring values home: in Motion the channels that have keys read neutral at the frame, at rest turns, scales,
+    slides, spins, shears and opacity do; where a part rests (move) stays, since no place is neutral.
+
+    `channels` empty means all of them, `parts` empty all parts that are not locked.
+    """
+
+    parts: tuple[str, ...] = ()
+    channels: tuple[str, ...] = ()
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Reset {named(scene.part(part_id) for part_id in self.parts)}" if self.parts else "Reset all"
+
+    def apply(self, scene: Scene) -> Scene:
+        parts = chosen(scene, self.parts)
+        return scene.with_parts(self._reset(part) for part in parts)
+
+    def _reset(self, part: Part) -> Part:
+        stored = part.rest if self.frame is None else part.channels
+        for name in self.channels or tuple(stored):
+            kind = channel_kind(name)
+            if (self.frame is None and name not in CHANNELS) or kind.joins == "replace" or name not in stored:
+                continue
+            if self.frame is None and name.startswith("move."):
+                continue
+            part = with_value(part, name, within_limits(part, name, kind.neutral, self.frame), self.frame)
+        return part

@@ -1,0 +1,166 @@
+"""Edits that turn and scale several parts about one shared point, and the marks that can be such a point."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.edits.constraints.constraining import without_constraints
+from jointed_crane.core.edits.placing.poses import moved, scaled, turned
+from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
+from jointed_crane.core.edits.shared.named_things import all_but, exchanged_for, the_one
+from jointed_crane.core.edits.shared.setting_values import ValueEdit
+from jointed_crane.core.edits.shared.shown_values import NewValue
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_pose
+from jointed_crane.core.hierarchy.tree import free_name, uppermost
+from jointed_crane.core.measures.snapping import Snap, SnapKind, nearest_on_stage
+from jointed_crane.core.model.scene import Mark, Part, Scene
+
+#: A point on the stage, the middle of the pivots, the pivot of the part picked last or of its parent, or a mark's id.
+Centre = tuple[float, float] | Literal["shared centre", "last picked", "parent's pivot"] | str
+
+
+def turning_centre(scene: Scene, part_ids: tuple[str, ...], about: Centre, frame: float | None) -> tuple[float, float]:
+    """Where several parts turn about together, px on the stage."""
+    unlocked(scene, part_ids)
+    if not isinstance(about, str):
+        return about
+    if about == "shared centre":
+        pose = shown_pose(scene, frame)
+        x, y = pose.pivot[[pose.index[part_id] for part_id in part_ids], 0, :2].mean(axis=0)
+    elif about == "last picked":
+        x, y = shown_pivot(scene, part_ids[-1], frame)[:2]
+    elif about == "parent's pivot":
+        last = scene.part(part_ids[-1])
+        if last.parent is None:
+            raise RuleError(f"{last.name} has no parent to turn about. Nothing was changed; join it first.")
+        x, y = shown_pivot(scene, last.parent, frame)[:2]
+    else:
+        x, y = _mark(scene, about).place
+    return (float(x), float(y))
+
+
+def _carried(
+    scene: Scene, parts: tuple[str, ...], about: Centre, by: np.ndarray, frame: float | None
+) -> Iterator[tuple[Part, Iterator[NewValue]]]:
+    """The uppermost of the parts, each with the move that brings its pivot where a planar map about a stage point takes
+    it.
+    """
+    ids = uppermost(scene, [part.id for part in unlocked(scene, parts)])
+    pose = shown_pose(scene, frame)
+    arms = pose.pivot[[pose.index[part_id] for part_id in ids], 0, :2] - turning_centre(scene, parts, about, frame)
+    for part, step in zip(map(scene.part, ids), (arms @ by.T - arms).tolist(), strict=True):
+        yield part, moved(scene, part, tuple(step), frame)
+
+
+@dataclass(frozen=True)
+class TurnAbout(ValueEdit, kind="turn_about"):
+    """Turn parts by degrees as seen on the stage about one point, as one body: a place on the stage in px, "shared
+    centre", "last picked", "parent's pivot" (of the last picked), or a mark by its id.
+
+    Of parts that hang on each other only the uppermost are turned; the rest follow.
+    """
+
+    parts: tuple[str, ...]
+    degrees: float
+    about: Centre
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Turn {named(scene.part(part_id) for part_id in self.parts)} together"
+
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
+        angle = np.deg2rad(self.degrees)
+        turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
+        for part, moves in _carried(scene, self.parts, self.about, turn, self.frame):
+            yield from moves
+            yield from turned(scene, part, self.degrees, self.frame)
+
+
+@dataclass(frozen=True)
+class ScaleAbout(ValueEdit, kind="scale_about"):
+    """Scale parts by one factor about one point, as one body; only the uppermost are scaled, the rest follow."""
+
+    parts: tuple[str, ...]
+    factor: float
+    about: Centre
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Scale {named(scene.part(part_id) for part_id in self.parts)} together"
+
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
+        for part, moves in _carried(scene, self.parts, self.about, np.eye(2) * self.factor, self.frame):
+            yield from moves
+            yield from scaled(part, (self.factor, self.factor), self.frame)
+
+
+@dataclass(frozen=True)
+class AddMark(Edit, kind="add_mark"):
+    """Place a mark on the stage, px; its name is made unique."""
+
+    id: str
+    place: tuple[float, float]
+    name: str = "Mark"
+
+    def label(self, scene: Scene) -> str:
+        return f"Add mark {self.name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        name = free_name(self.name, (mark.name for mark in scene.marks))
+        return replace(scene, marks=(*scene.marks, Mark(self.id, name, self.place)))
+
+
+@dataclass(frozen=True)
+class SetMark(Edit, kind="set_mark"):
+    """Move or rename a mark; None keeps its place or name.
+
+    A place is drawn to the nearest pivot, centre, eyelet or mark that `snap_to` allows, within px on the stage.
+    """
+
+    mark: str
+    place: tuple[float, float] | None = None
+    name: str | None = None
+    snap_within: float = 0.0
+    snap_to: tuple[SnapKind, ...] = ()
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return "Change a mark"
+
+    def apply(self, scene: Scene) -> Scene:
+        known = _mark(scene, self.mark)
+        snap = self.snap(scene)
+        place = snap.point if snap else self.place or known.place
+        changed = replace(known, place=place, name=(self.name or known.name).strip())
+        return replace(scene, marks=exchanged_for(scene.marks, known, changed))
+
+    def snap(self, scene: Scene) -> Snap | None:
+        """The place the mark is drawn to, or None."""
+        if self.place is None:
+            return None
+        return nearest_on_stage(scene, self.place, self.snap_within, self.snap_to, self.frame, self.mark)
+
+
+@dataclass(frozen=True)
+class DeleteMark(Edit, kind="delete_mark"):
+    """Take a mark off the stage."""
+
+    mark: str
+
+    def label(self, scene: Scene) -> str:
+        return f"Delete mark {_mark(scene, self.mark).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        left = all_but(scene.marks, _mark(scene, self.mark))
+        return replace(
+            without_constraints(scene, lambda goal: goal.at == "mark" and goal.named == self.mark), marks=left
+        )
+
+
+def _mark(scene: Scene, mark_id: str) -> Mark:
+    return the_one(scene.marks, mark_id, "mark on the stage")

@@ -1,0 +1,181 @@
+"""Edits of keys: set, delete, kind of segment, handles, what lies outside the keys, sway."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, replace
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.wording import counted
+from jointed_crane.core.edits.shared.edit import Edit, unlocked
+from jointed_crane.core.edits.shared.shown_values import with_key_here
+from jointed_crane.core.model.channels import channel_kind
+from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.motion.channel import Channel, Handle, Key, Outside, SegmentKind, Sway
+from jointed_crane.core.motion.editing import without
+
+
+@dataclass(frozen=True)
+class KeyAt:
+    """Names one key: the part, the channel and the frame it stands on."""
+
+    part: str
+    channel: str
+    frame: float
+
+
+def with_keys_changed(scene: Scene, keys: Iterable[KeyAt], change: Callable[[Channel, set[float]], Channel]) -> Scene:
+    """The scene with `change` applied to each channel that holds some of the keys; RuleError where one is missing."""
+    by_channel: dict[tuple[str, str], set[float]] = {}
+    for key in keys:
+        by_channel.setdefault((key.part, key.channel), set()).add(key.frame)
+    parts: dict[str, Part] = {part.id: part for part in unlocked(scene, (key.part for key in keys))}
+    for (part_id, name), frames in by_channel.items():
+        part = parts[part_id]
+        channel = part.channels.get(name, Channel())
+        missing = frames.difference(channel.frames)
+        if missing:
+            raise RuleError(
+                f"{part.name} has no key on {channel_kind(name).label} at frame {min(missing):g}. Nothing was changed."
+            )
+        parts[part_id] = part.with_channel(name, change(channel, frames))
+    return scene.with_parts(parts.values())
+
+
+@dataclass(frozen=True)
+class SetKeys(Edit, kind="set_keys"):
+    """Set a key at a frame on channels of parts, each on its curve as it is: nothing moves at any frame."""
+
+    parts: tuple[str, ...]
+    channels: tuple[str, ...]
+    frame: float
+
+    def label(self, scene: Scene) -> str:
+        return f"Set keys at frame {self.frame:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        changed = []
+        for part in unlocked(scene, self.parts):
+            for channel in self.channels:
+                part = with_key_here(part, channel, self.frame)
+            changed.append(part)
+        return scene.with_parts(changed)
+
+
+@dataclass(frozen=True)
+class RaiseKeys(Edit, kind="raise_keys"):
+    """Raise the values of keys by an amount in each one's own unit; below 0 lowers them. Handles travel along."""
+
+    keys: tuple[KeyAt, ...]
+    by: float
+
+    def label(self, scene: Scene) -> str:
+        return f"Raise {counted(len(self.keys), 'key')} by {self.by:g}"
+
+    def apply(self, scene: Scene) -> Scene:
+        def raised(channel: Channel, frames: set[float]) -> Channel:
+            keys = (replace(key, value=key.value + self.by) if key.frame in frames else key for key in channel.keys)
+            return channel.with_keys(tuple(keys))
+
+        return with_keys_changed(scene, self.keys, raised)
+
+
+@dataclass(frozen=True)
+class DeleteKeys(Edit, kind="delete_keys"):
+    """Take keys away."""
+
+    keys: tuple[KeyAt, ...]
+
+    def label(self, scene: Scene) -> str:
+        return f"Delete {counted(len(self.keys), 'key')}"
+
+    def apply(self, scene: Scene) -> Scene:
+        return with_keys_changed(scene, self.keys, without)
+
+
+@dataclass(frozen=True)
+class SetSegmentKind(Edit, kind="set_segment_kind"):
+    """Make the segments that leave keys hold, straight or eased."""
+
+    keys: tuple[KeyAt, ...]
+    segment: SegmentKind
+
+    def label(self, scene: Scene) -> str:
+        return f"Make {counted(len(self.keys), 'key')} {self.segment}"
+
+    def apply(self, scene: Scene) -> Scene:
+        return with_keys_changed(
+            scene,
+            self.keys,
+            lambda channel, frames: channel.with_keys(
+                tuple(replace(key, kind=self.segment) if key.frame in frames else key for key in channel.keys)
+            ),
+        )
+
+
+@dataclass(frozen=True)
+class SetHandles(Edit, kind="set_handles"):
+    """Shape the handles of keys, as (frames, value) offsets; None is a handle that nobody shaped."""
+
+    keys: tuple[KeyAt, ...]
+    handle_in: Handle | None = None
+    handle_out: Handle | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Shape the handles of {counted(len(self.keys), 'key')}"
+
+    def apply(self, scene: Scene) -> Scene:
+        if (self.handle_in and self.handle_in[0] > 0) or (self.handle_out and self.handle_out[0] < 0):
+            raise RuleError("A handle points away from its key in time: in to the left, out to the right.")
+
+        def shaped(key: Key) -> Key:
+            return replace(key, handle_in=self.handle_in, handle_out=self.handle_out)
+
+        return with_keys_changed(
+            scene,
+            self.keys,
+            lambda channel, frames: channel.with_keys(
+                tuple(shaped(key) if key.frame in frames else key for key in channel.keys)
+            ),
+        )
+
+
+@dataclass(frozen=True)
+class SetOutside(Edit, kind="set_outside"):
+    """Say what a channel does before its first and after its last key; None keeps one."""
+
+    part: str
+    channel: str
+    before: Outside | None = None
+    after: Outside | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Cycle {channel_kind(self.channel).label} of {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        channel = part.channels.get(self.channel)
+        if channel is None:
+            raise RuleError(f"{part.name} has no keys on {channel_kind(self.channel).label}. Nothing was changed.")
+        channel = replace(channel, before=self.before or channel.before, after=self.after or channel.after)
+        return scene.with_parts([part.with_channel(self.channel, channel)])
+
+
+@dataclass(frozen=True)
+class SetSway(Edit, kind="set_sway"):
+    """Add an oscillation to a channel, or take it away with None."""
+
+    part: str
+    channel: str
+    sway: Sway | None
+
+    def label(self, scene: Scene) -> str:
+        return f"Sway {channel_kind(self.channel).label} of {scene.part(self.part).name}"
+
+    def apply(self, scene: Scene) -> Scene:
+        (part,) = unlocked(scene, [self.part])
+        kind = channel_kind(self.channel)
+        if kind.joins == "replace" and kind.stepped and self.sway is not None:
+            raise RuleError(f"{kind.label} is a choice and not an amount, so it cannot sway. Nothing was changed.")
+        channel = part.channels.get(self.channel, Channel())
+        return scene.with_parts([part.with_channel(self.channel, replace(channel, sway=self.sway))])

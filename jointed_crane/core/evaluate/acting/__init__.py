@@ -1,0 +1,1 @@
+"""The constraints of a packed scene at work over some frames."""

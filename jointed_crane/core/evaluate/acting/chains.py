@@ -1,0 +1,183 @@
+"""Chains that reach, at work: how far their joints turn, found before the wave of the first joint is placed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.constraints.reach import Aim, ChainPose, reached
+from jointed_crane.core.evaluate.acting.goals import Moment
+from jointed_crane.core.evaluate.acting.turn_changes import EndPose, with_changes
+from jointed_crane.core.evaluate.packing.packed_constraints import Chain, Places, Reaching
+from jointed_crane.core.evaluate.packing.plan import Wave
+from jointed_crane.core.evaluate.placement import Local
+from jointed_crane.core.evaluate.world import World
+from jointed_crane.core.geometry import plane
+from jointed_crane.core.geometry.fields import IDENTITY, Matrix, Rows, matrices_of_rows, product, rotation, with_rows
+
+Floats = npt.NDArray[np.float64]
+
+
+@dataclass
+class Chains:
+    """The chains of a plan.
+
+    Attributes
+    ----------
+    turns : how far each of the plan's bent rows turns beyond what hands turned it, radians, shape (bent, frames)
+    stretches : by how much each joint is stretched along its bone, by its row, shape (2, 2, frames)
+    loosened : what keeps parts of a chain from being stretched with the joints above them, before their own linear
+        parts, by row, shape (2, 2, frames)
+    level : the linear parts that ends keep whatever turns above them, by their rows, shape (2, 2, frames)
+    """
+
+    moment: Moment
+    turns: Floats = field(init=False)
+    stretches: dict[int, Floats] = field(default_factory=dict)
+    loosened: dict[int, Floats] = field(default_factory=dict)
+    level: dict[int, Floats] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        """Before anything reaches nothing is turned."""
+        self.turns = np.zeros((len(self.moment.plan.rules.bent), self.moment.frame_count))
+
+    def reach(self, group: Reaching, world: World, local: Local) -> None:
+        """Find how far the joints of some chains turn."""
+        places = np.searchsorted(self.moment.plan.rules.bent, group.joints)
+        so_far = self.turns[places]
+        linear, origin = self._above(group.above, world)
+        pose = self._pose(group, local, so_far)
+        goals = self.moment.points(self.moment.plan.terms_of(group).goals[0], world)
+        numbers = self.moment.numbers(group)
+        soft, stretch, weight = (numbers[name] for name in ("soft", "stretch", "weight"))
+        aim = Aim(linear, origin, goals, group.bends, soft, stretch, weight, *self._ranges(group, so_far))
+        found = reached(pose, aim)
+        turns = found.turns
+        stretches = not (found.stretch == 1).all()
+        for place, chain in enumerate(group.chains):
+            if not (stretches or chain.reach.changes or chain.reach.keeps_turn):
+                continue
+            own, level = found.of(place), None
+            end = self._end_below(chain, local)
+            if chain.reach.keeps_turn:
+                level = end.below(linear[:, :, place], np.zeros_like(own.turns))
+            if chain.reach.changes:
+                columns = [self.moment.column(change.frame) for change in chain.reach.changes]
+                own, level = with_changes(pose.of(place), aim.of(place), own, end, level, chain.reach, columns)
+                turns[:, place] = own.turns
+            if level is not None:
+                self.level[chain.row] = level
+            self._stretch(chain, pose.of(place), own.stretch)
+        if group.is_apart:
+            self.turns[places] = so_far + turns
+        else:
+            np.add.at(self.turns, places, turns)
+
+    def _stretch(self, chain: Chain, pose: ChainPose, stretch: Floats) -> None:
+        if (stretch == 1).all():
+            return
+        for joint, row in enumerate(chain.joints):
+            along = pose.along(joint, stretch, chain.reach.keeps_area)
+            self.stretches[row] = along
+            below = chain.joints[joint + 1] if joint + 1 < len(chain.joints) else chain.row
+            if below != row:
+                spin = np.eye(2)[..., None] if pose.spin is None else pose.spin[joint]
+                spun = plane.product(along, spin)
+                self.loosened[below] = np.stack([plane.solved(spun, spin[:, j]) for j in range(2)], axis=1)
+
+    def _above(self, above: Places, world: World) -> tuple[Floats, Floats]:
+        """What first joints hang on, in the plane: linear parts, (2, 2, rows, frames), and translations, (2, rows,
+        frames).
+        """
+        linear, origin = self.moment.matrices(world.linear, above), self.moment.columns(world.origin, above)
+        on_stage = above < 0
+        if on_stage.any():
+            linear[:, :, on_stage], origin[:, on_stage] = np.eye(2)[..., None, None], 0.0
+        return linear, origin
+
+    def _pose(self, group: Reaching, local: Local, so_far: Floats) -> ChainPose:
+        """Chains as hands turned them, and those before them so far, radians, shape (joints, chains, frames)."""
+        rows = group.joints
+        linear = np.moveaxis(self.moment.matrices(local.linear, rows), 2, 0)
+        points = self.moment.columns(local.place, group.below)
+        for place, chain in enumerate(group.chains):
+            if chain.reach.tip is not None:
+                points[:, -1, place] = np.array(chain.reach.tip[:2])[:, None]
+        if so_far.any():
+            linear = np.stack([plane.turned(*pair) for pair in zip(linear, so_far, strict=True)])
+        spin = None
+        if local.spin is not IDENTITY:
+            spins = self.moment.matrices(local.spin, rows)
+            spin, points = np.moveaxis(spins, 2, 0), plane.applied(spins, points)
+        carried = np.moveaxis(points + self.moment.columns(local.tail, rows), 1, 0)
+        return ChainPose(self.moment.columns(local.place, rows[0]), linear, spin, carried)
+
+    def _end_below(self, chain: Chain, local: Local) -> EndPose:
+        """The linear parts from the first joint down to the part at the end of a chain."""
+        rows = list(dict.fromkeys((*chain.joints, chain.row)))
+        linear = [self.moment.matrices(local.linear, np.array(row)) for row in rows]
+        return EndPose(linear, [self.moment.matrices(local.spin, np.array(row)) for row in rows[:-1]])
+
+    def _ranges(self, group: Reaching, so_far: Floats) -> tuple[Floats, Floats]:
+        """How far joints may turn beyond what hands turned them, radians, shape (joints, chains, frames) or (joints,
+        chains, 1).
+        """
+        rows = group.joints
+        shape = (*rows.shape, self.moment.frame_count if group.has_ranges else 1)
+        low, high = np.full(shape, -np.inf), np.full(shape, np.inf)
+        if not group.has_ranges:
+            return low, high
+        for place in np.ndindex(rows.shape):
+            row = int(rows[place])
+            part = self.moment.plan.parts[row]
+            if "turn.z" in part.limits:
+                now = np.deg2rad(self.moment.of(self.moment.turns, np.array(row)) - part.rest_value("turn.z"))
+                now = now + so_far[place]
+                ends = part.limits["turn.z"]
+                if ends[0] is not None:
+                    low[place] = np.minimum(np.deg2rad(ends[0]) - now, 0.0)
+                if ends[1] is not None:
+                    high[place] = np.maximum(np.deg2rad(ends[1]) - now, 0.0)
+        return low, high
+
+    def acted(self, own: Local, wave: Wave, bent: slice, here: Rows) -> Local:
+        """Parts of a wave in their parents, with the joints among them turned and stretched; `bent` tells which of the
+        plan's bent rows these are, and `here` where in the wave.
+        """
+        if bent.start == bent.stop and not self.loosened:
+            return own
+        shape = (wave.rows.stop - wave.rows.start, self.moment.frame_count)
+        if bent.start < bent.stop:
+            turn = rotation(2, self.turns[bent])
+            stretch = self._matrices(self.stretches, self.moment.plan.rules.bent[bent])
+            own = _changed(own, here, turn, stretch, turn, shape)
+        loose = sorted(row for row in self.loosened if wave.rows.start <= row < wave.rows.stop)
+        if loose:
+            rows = np.array(loose, dtype=np.intp)
+            loosened = self._matrices(self.loosened, rows)
+            own = _changed(own, rows - wave.rows.start, loosened, IDENTITY, IDENTITY, shape)
+        return own
+
+    def _matrices(self, known: dict[int, Floats], rows: Places) -> Matrix:
+        """Matrices in the plane by their rows, as entries; the identity where there is none."""
+        if not known:
+            return IDENTITY
+        none = np.broadcast_to(np.eye(2)[..., None], (2, 2, self.moment.frame_count))
+        (a, b), (c, d) = np.stack([known.get(row, none) for row in rows.tolist()], axis=2)
+        return [[a, b, 0.0], [c, d, 0.0], [0.0, 0.0, 1.0]]
+
+
+def _changed(own: Local, here: Rows, before: Matrix, after: Matrix, plain: Matrix, shape: tuple[int, int]) -> Local:
+    """Some parts of a wave with their linear parts changed from both sides, and their plain rotations."""
+    linear = product(product(before, matrices_of_rows(own.linear, here)), after)
+    found = replace(own, linear=_with_rows(own.linear, here, linear, shape))
+    if not own.plain or plain is IDENTITY:
+        return found
+    turned = product(plain, matrices_of_rows(own.plain, here))
+    return replace(found, plain=_with_rows(own.plain, here, turned, shape))
+
+
+def _with_rows(matrix: Matrix, rows: Rows, news: Matrix, shape: tuple[int, int]) -> Matrix:
+    return [[with_rows(matrix[i][j], rows, news[i][j], shape) for j in range(3)] for i in range(3)]

@@ -1,0 +1,133 @@
+"""What the constraints of a plan refer to over some frames: where goals lie, how they turn, and what numbers say."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import cast
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.evaluate.packing.packed_constraints import GoalRows, Ruled
+from jointed_crane.core.evaluate.packing.plan import Plan
+from jointed_crane.core.evaluate.world import World
+from jointed_crane.core.geometry.fields import Entry, Matrix
+from jointed_crane.core.model.constraints import Goal
+
+Floats = npt.NDArray[np.float64]
+Rows = npt.NDArray[np.intp]
+
+
+@dataclass(frozen=True)
+class Moment:
+    """A plan over some frames.
+
+    Attributes
+    ----------
+    motion : array, shape (curves, frames), the motion value of each of the plan's curves
+    turns : array, shape (parts, frames) or (parts, 1), effective turns about z as hands made them, degrees
+    frames : array, shape (frames,), ascending; the plan's moments are among them
+    added : what links add to the numbers of constraints, by row and channel, shape (frames,)
+    """
+
+    plan: Plan
+    motion: Floats
+    turns: Floats
+    frames: Floats
+    added: Mapping[tuple[int, str], Floats]
+
+    @property
+    def frame_count(self) -> int:
+        """How many frames there are."""
+        return len(self.frames)
+
+    def column(self, frame: float) -> int:
+        """The place of one of the frames."""
+        return int(np.searchsorted(self.frames, frame))
+
+    def numbers(self, group: Ruled) -> dict[str, Floats]:
+        """The numbers of constraints that act together, each of shape (constraints, frames), or (constraints, 1) where
+        nothing moves it.
+        """
+        found = {}
+        for name, of in self.plan.terms_of(group).numbers.items():
+            driven = [place for place, pair in enumerate(of.names) if pair in self.added] if self.added else []
+            found[name] = of.rest
+            if of.curves or driven:
+                found[name] = np.repeat(of.rest, self.frame_count, axis=1)
+                for place, curve in of.curves:
+                    found[name][place] = self.motion[curve]
+                for place in driven:
+                    found[name][place] += self.added[of.names[place]]
+        return found
+
+    def points(self, goals: GoalRows, world: World) -> Floats:
+        """Where goals lie on the stage, px, shape (2, goals, frames)."""
+        if len(goals.pivots) == len(goals.rows):
+            return self.columns(world.place, goals.rows)
+        found = np.empty((2, len(goals.rows), self.frame_count))
+        for axis in range(2):
+            if len(goals.pivots):
+                found[axis, goals.pivots] = self.of(world.place[axis], goals.rows[goals.pivots])
+            if len(goals.points):
+                rows = goals.rows[goals.points]
+                value: Entry = self.of(world.origin[axis], rows)
+                for part, number in enumerate(world.linear[axis]):
+                    value = value + self.of(number, rows) * goals.own[:, part]
+                found[axis, goals.points] = value
+        if len(goals.marks):
+            found[:, goals.marks] = goals.on_stage
+        return found
+
+    def linears(self, goals: GoalRows, world: World) -> Floats:
+        """The linear parts, in the plane, of what has the goals, shape (2, 2, goals, frames); a mark has none of its
+        own.
+        """
+        found = self.matrices(world.linear, goals.rows)
+        if len(goals.marks):
+            found[:, :, goals.marks] = np.eye(2)[..., None, None]
+        return found
+
+    def whole_turns(self, goals: Sequence[Goal]) -> Floats:
+        """How far what has the goals has been turned about z, whole turns included, radians, shape (goals, frames)."""
+        found = np.zeros((len(goals), self.frame_count))
+        for place, goal in enumerate(goals):
+            row = None if goal.part is None else self.plan.row_of[goal.part]
+            while row is not None:
+                part = self.plan.parts[row]
+                _, _, z, w = part.orientation
+                found[place] += np.deg2rad(self.of(self.turns, np.array(row))) + 2 * np.arctan2(z, w)
+                takes = part.parent is not None and part.inherits.turn
+                row = self.plan.row_of[cast(str, part.parent)] if takes else None
+        return found
+
+    def of(self, value: Entry, rows: Rows) -> Floats:
+        """Some rows of an entry, shape (*rows, frames), or (*rows, 1) where no frame differs."""
+        if isinstance(value, float):
+            return np.full((*rows.shape, 1), value)
+        found: Floats = value[np.zeros_like(rows) if len(value) == 1 else rows]
+        return found
+
+    def columns(self, column: Sequence[Entry], rows: Rows, size: int = 2) -> Floats:
+        """Some rows of a column over the frames, by default in the plane, shape (size, *rows, frames)."""
+        found = np.empty((size, *rows.shape, self.frame_count))
+        self._put_row(found, column, rows)
+        return found
+
+    def matrices(self, matrix: Matrix, rows: Rows, size: int = 2) -> Floats:
+        """Some rows of a matrix over the frames, by default in the plane, shape (size, size, *rows, frames)."""
+        found = np.empty((size, size, *rows.shape, self.frame_count))
+        for axis in range(size):
+            self._put_row(found[axis], matrix[axis], rows)
+        return found
+
+    def _put_row(self, found: Floats, entries: Sequence[Entry], rows: Rows) -> None:
+        for place, each in enumerate(found):
+            self._put(each, entries[place], rows)
+
+    def _put(self, found: Floats, value: Entry, rows: Rows) -> None:
+        if isinstance(value, float) or len(value) == 1 or value.shape[1] < self.frame_count:
+            found[:] = self.of(value, rows)
+        else:
+            value.take(rows, axis=0, out=found, mode="wrap")  # -1 is the last row, to be written over

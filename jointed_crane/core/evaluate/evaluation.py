@@ -1,0 +1,168 @@
+"""The pose of a whole scene: one function for one frame under a dragging hand and for a whole film."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from types import MappingProxyType
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.evaluate.acting.constrained import Rules
+from jointed_crane.core.evaluate.acting.goals import Moment
+from jointed_crane.core.evaluate.driven import Motions, added, with_added
+from jointed_crane.core.evaluate.footholds import footholds
+from jointed_crane.core.evaluate.packing.plan import Plan, plan_of
+from jointed_crane.core.evaluate.placement import Setting, local_placement
+from jointed_crane.core.evaluate.pose import Pose, gated
+from jointed_crane.core.evaluate.values import alone, effective, rotations, with_rows
+from jointed_crane.core.evaluate.waves import down_the_waves
+from jointed_crane.core.evaluate.world import World
+from jointed_crane.core.geometry.fields import Entry
+from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.motion.curves import held_values, values_beside
+from jointed_crane.core.motion.curves import values as curve_values
+
+Floats = npt.NDArray[np.float64]
+
+
+#: What overflows is met by the gate.
+_overflowing = np.errstate(over="ignore", invalid="ignore")
+
+
+@_overflowing
+def evaluate(scene: Scene, frames: Sequence[float] | Floats, beside: Scene | None = None) -> Pose:
+    """The pose at every frame; frames may be fractions and come in any order. What `beside`, a scene much the same, has
+    packed and solved already is not done again.
+
+    Vectorised over frames and over all parts of one depth; there is no loop over frames. Every number answered is
+    finite.
+    """
+    wanted = np.asarray(frames, dtype=float).reshape(-1)
+    if np.any(np.diff(wanted) < 0):
+        ascending, back = np.unique(wanted, return_inverse=True)
+        return evaluate(scene, ascending, beside).at(wanted, back)
+    plan = plan_of(scene, beside)
+    if len(plan.moments):
+        every = np.union1d(wanted, plan.moments)
+        return _posed(plan, every, curve_values(plan.curves, every)).at(wanted, np.searchsorted(every, wanted))
+    if beside is None or len(wanted) != 1:
+        return _posed(plan, wanted, curve_values(plan.curves, wanted))
+    return _posed(plan, wanted, values_beside(plan.curves, plan_of(beside).curves, float(wanted[0])))
+
+
+@_overflowing
+def evaluate_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[str, float]]) -> Pose:
+    """The pose at one frame, or at rest where it is None, with other values there: as they are shown, by part and
+    channel. Nothing is packed or solved again; no other frame may have a say in where parts lie, so that they stand on
+    no footholds and are not carried.
+    """
+    plan = plan_of(scene.shown_as(frame))
+    at = np.array([frame or 0.0])
+    motion = held_values(plan.curves, at[0]).copy()
+    bare: dict[str, dict[int, float]] = {}
+    for part_id, by_channel in others.items():
+        row = plan.row_of[part_id]
+        for channel, value in by_channel.items():
+            curve = plan.curve_of.get((row, channel))
+            if curve is None:
+                bare.setdefault(channel, {})[row] = value
+            else:
+                motion[curve] = value
+    pose = _posed(plan, at, motion, bare, is_at_rest=frame is None)
+    if frame is None or not bare:
+        return pose
+    names = tuple((plan.parts[row].id, channel) for channel, by_row in bare.items() for row in by_row)
+    news = [[value] for by_row in bare.values() for value in by_row.values()]
+    return replace(pose, keyed=pose.keyed + names, motion=np.concatenate([pose.motion, news]))
+
+
+def _posed(
+    plan: Plan,
+    frames: Floats,
+    motion: Floats,
+    bare: Mapping[str, Mapping[int, float]] = MappingProxyType({}),
+    is_at_rest: bool = False,
+) -> Pose:
+    """The pose of motion values, shape (curves, frames). Channels without a curve may have values too, by their rows:
+    rest values where the scene is at rest, motion values otherwise.
+    """
+    motion = gated(motion)
+    values = effective(plan, motion)
+    for channel, by_row in bare.items():
+        values[channel] = with_rows(plan, values[channel], channel, by_row, is_at_rest)
+    more = added(Motions(plan, motion, frames, bare, is_at_rest)) if plan.links else {}
+    if more:
+        values = with_added(plan, values, more, len(frames))
+    pivot, shift = footholds(plan, frames)
+    turn, spin = rotations(plan, values, "turn"), rotations(plan, values, "spin")
+    local = local_placement(Setting(values, plan.orientation, turn, spin, pivot, plan.centre, shift))
+    rules = None
+    if plan.is_constrained:
+        rules = Rules(Moment(plan, motion, np.atleast_2d(values["turn.z"]), frames, more))
+    world = down_the_waves(plan, local, len(frames), rules)
+    by_id = {(plan.parts[row].id, channel): gated(found) for (row, channel), found in more.items()}
+    return replace(_pose(plan, frames, motion, values, world), driven=by_id)
+
+
+def _pose(plan: Plan, frames: Floats, motion: Floats, values: dict[str, Entry], world: World) -> Pose:
+    shape = (len(plan.parts), len(frames))
+    back = plan.back
+    # Entry by entry, so that each is written in one piece; what stays 0 is never touched.
+    matrices = np.zeros((4, 4, *shape))
+    for i in range(3):
+        for j, entries in enumerate((*world.linear[i], world.origin[i])):
+            if not isinstance(entries, float):
+                np.take(gated(entries), back, axis=0, out=matrices[i, j], mode="clip")
+            elif entries:
+                matrices[i, j] = entries
+    matrices[3, 3] = 1.0
+    pivot = np.zeros((3, *shape))
+    for axis, places in enumerate(world.place):
+        if not isinstance(places, float):
+            np.take(gated(places), back, axis=0, out=pivot[axis], mode="clip")
+    opacity, drawing, shown, order = (np.broadcast_to(rows[back], shape) for rows in _seen(plan, values))
+    return Pose(
+        part_ids=plan.part_ids,
+        frames=frames,
+        world=np.moveaxis(matrices, (0, 1), (-2, -1)),
+        pivot=np.moveaxis(pivot, 0, -1),
+        opacity=opacity,
+        drawing=drawing,
+        shown=shown,
+        order=order,
+        keyed=plan.keyed_names,
+        motion=motion,
+        shaped=plan.shaped,
+    )
+
+
+def _seen(plan: Plan, values: dict[str, Entry]) -> tuple[npt.NDArray[Any], ...]:
+    """How parts look: opacity, drawing, shown and order as they count, by row. Where nothing moves them they stay with
+    the plan.
+    """
+    if any(values[name] is not plan.still[name] for name in ("opacity", "drawing", "shown", "order")):
+        return _looked_up(plan, values)
+    known: tuple[npt.NDArray[Any], ...] | None = vars(plan).get("_seen")
+    if known is None:
+        known = vars(plan)["_seen"] = _looked_up(plan, values)
+    return known
+
+
+def _looked_up(plan: Plan, values: dict[str, Entry]) -> tuple[npt.NDArray[Any], ...]:
+    opacity, shown = _passed_down(plan, values)
+    numbers = np.clip(np.rint(alone(plan, values["drawing"])), -1, plan.drawings.max(initial=0)).astype(np.int64)
+    return opacity, np.clip(numbers, 0, plan.drawings - 1), shown, alone(plan, values["order"])
+
+
+def _passed_down(plan: Plan, values: dict[str, Entry]) -> tuple[Floats, npt.NDArray[np.bool_]]:
+    """Opacity and shown as they count: a part fades and vanishes with its parents."""
+    opacity = np.clip(alone(plan, values["opacity"]), 0.0, 1.0)
+    shown = alone(plan, values["shown"]) >= 0.5
+    for wave in plan.waves:
+        if wave.parents is not None:
+            opacity[wave.rows] *= opacity[wave.parents]
+            shown[wave.rows] &= shown[wave.parents]
+    return opacity, shown

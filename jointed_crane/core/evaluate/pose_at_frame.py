@@ -1,0 +1,96 @@
+"""What one state shows at one frame: poses held with their scene, and only what an edit moved."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.evaluate.evaluation import evaluate, evaluate_with
+from jointed_crane.core.evaluate.packing.plan import plan_of
+from jointed_crane.core.evaluate.pose import Pose
+from jointed_crane.core.hierarchy.dependencies import dependencies_of
+from jointed_crane.core.model.scene import Scene
+
+Floats = npt.NDArray[np.float64]
+
+#: How many frames' poses stay with a scene.
+_HELD = 4
+
+
+def shown_pose(scene: Scene, frame: float | None) -> Pose:
+    """The whole pose at a frame, or at rest where `frame` is None.
+
+    Scenes are frozen, so the pose is held with the scene and can never be out of date: a drag asks for the same one
+    again and again.
+    """
+    held: dict[float | None, Pose] = vars(scene).setdefault("_poses", {})
+    pose = held.get(frame)
+    if pose is None:
+        pose = evaluate(scene.shown_as(frame), [frame or 0.0])
+        for oldest in list(held)[: 1 - _HELD]:
+            held.pop(oldest, None)
+        held[frame] = pose
+    return pose
+
+
+def shown_world(scene: Scene, part_id: str | None, frame: float | None) -> Floats:
+    """The world matrix shown, shape (4, 4); the identity for the stage itself."""
+    return np.eye(4) if part_id is None else _held_or_alone(scene, part_id, frame).world_of(part_id)
+
+
+def _held_or_alone(scene: Scene, part_id: str, frame: float | None) -> Pose:
+    """A pose that holds the part: the whole one where it is held with the scene, else that of the part and its
+    ancestors alone, since nothing else has a say in where it lies. The last one is held too: a parent is asked for
+    right after its child.
+    """
+    held: Pose | None = vars(scene).get("_poses", {}).get(frame)
+    if held is not None:
+        return held
+    last: tuple[float | None, Pose] | None = vars(scene).get("_alone")
+    if last is None or last[0] != frame or part_id not in last[1].index:
+        last = (frame, evaluate(narrowed(scene, [part_id]).shown_as(frame), [frame or 0.0]))
+        vars(scene)["_alone"] = last
+    return last[1]
+
+
+def shown_pivot(scene: Scene, part_id: str, frame: float | None) -> Floats:
+    """Where a part turns about on the stage as shown, shape (3,)."""
+    return _held_or_alone(scene, part_id, frame).pivot_of(part_id)
+
+
+def moved_pose(before: Scene, after: Scene, frame: float | None) -> Pose:
+    """The pose after an edit, of those parts alone that the edit may have moved, with their ancestors.
+
+    These are the parts that differ and everything that depends on them. Parts come in painting order.
+    """
+    known = {id(part) for part in before.parts}
+    changed = [part.id for part in after.parts if id(part) not in known]
+    moved = dependencies_of(after).with_dependents(changed)
+    return evaluate(narrowed(after, moved).shown_as(frame), [frame or 0.0], beside=before.shown_as(frame))
+
+
+def pose_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[str, float]]) -> Pose | None:
+    """The pose with other values at the frame shown, by part and channel, of those parts alone that may move by them.
+    None where other frames have a say in it, so that a scene has to be made.
+
+    A hand drags the same parts again and again, so they and what hangs on them stay with the scene as one of their own.
+    """
+    part_ids = frozenset(others)
+    held: tuple[frozenset[str], Scene | None] | None = vars(scene).get("_dragged")
+    if held is None or held[0] != part_ids:
+        dragged = narrowed(scene, dependencies_of(scene).with_dependents(part_ids))
+        held = (part_ids, None if dragged is scene else dragged)
+        vars(scene)["_dragged"] = held
+    alone = held[1] or scene
+    return None if len(plan_of(alone.shown_as(frame)).moments) else evaluate_with(alone, frame, others)
+
+
+def narrowed(scene: Scene, part_ids: Iterable[str]) -> Scene:
+    """The scene with nothing but these parts and what has a say in where they lie."""
+    kept = dependencies_of(scene).with_sources(part_ids)
+    if len(kept) == len(scene.parts):
+        return scene
+    return replace(scene, parts=tuple(part for part in scene.parts if part.id in kept))

@@ -1,0 +1,1 @@
+"""Who hangs on whom: the tree, everything else that parts are placed from, and names with a side in them."""

@@ -1,0 +1,58 @@
+"""The tree of parents and children: ancestors, descendants, the uppermost of what is picked; free names."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from jointed_crane.core.hierarchy.dependencies import reached
+from jointed_crane.core.model.scene import Part, Scene
+
+
+def ancestors(scene: Scene, part_id: str) -> list[str]:
+    """Ids from the parent up to the stage."""
+    found: list[str] = []
+    parent = scene.part(part_id).parent
+    while parent is not None:
+        found.append(parent)
+        parent = scene.part(parent).parent
+    return found
+
+
+def descendants(scene: Scene, part_id: str) -> list[str]:
+    """Ids of all parts below a part, nearest first."""
+    found: list[str] = []
+    wave = [part_id]
+    while wave:
+        wave = [child.id for parent in wave for child in scene.children.get(parent, ())]
+        found += wave
+    return found
+
+
+def with_descendants(scene: Scene, part_ids: Iterable[str]) -> set[str]:
+    """Ids of these parts and of all below them, however they hang on each other."""
+    return reached(part_ids, lambda part_id: (child.id for child in scene.children.get(part_id, ())))
+
+
+def limbs(scene: Scene, part_ids: Iterable[str]) -> list[Part]:
+    """Parts with everything below them, in painting order."""
+    picked = with_descendants(scene, part_ids)
+    return [part for part in scene.parts if part.id in picked]
+
+
+def uppermost(scene: Scene, part_ids: Iterable[str]) -> list[str]:
+    """Of these parts those that hang on none of the others, in painting order."""
+    picked = set(part_ids)
+    hanging = with_descendants(scene, picked)
+    return [part.id for part in scene.parts if part.id in picked and part.parent not in hanging]
+
+
+def free_name(wanted: str, taken: Iterable[str]) -> str:
+    """The wanted name, with the first free number behind it where it is taken."""
+    names = set(taken)
+    base = wanted.strip() or "Part"
+    if base not in names:
+        return base
+    number = 2
+    while f"{base} {number}" in names:
+        number += 1
+    return f"{base} {number}"

@@ -1,0 +1,74 @@
+"""How far a point that should stand still slides: the path of an art point, its speed, and how far contacts slip."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.pose_at_frame import narrowed
+from jointed_crane.core.model.scene import Part, Scene
+
+Floats = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Course:
+    """Where a point goes.
+
+    Attributes
+    ----------
+    frames : array, shape (frames,)
+    path : array, shape (frames, 2), px on the stage
+    """
+
+    frames: Floats
+    path: Floats
+
+    @property
+    def speeds(self) -> Floats:
+        """How far the point has gone since the frame before, px, shape (frames,); 0 at the first."""
+        return np.concatenate([[0.0], _gone(self.path)])
+
+
+def course_of(scene: Scene, part_id: str, point: tuple[float, float], frames: Floats) -> Course:
+    """The way of a point of a part, px in art space, over frames in ascending order."""
+    return Course(frames, _way(_world_of(scene, part_id, frames), (*point, 0.0)))
+
+
+def contact_speeds(scene: Scene, part_id: str, frames: Floats) -> Floats:
+    """Drift of the point that a part stands on, in px a frame, shape (frames,): how far the foothold that held at the
+    frame before has gone since. Before the first foothold nothing stands, so it is 0.
+    """
+    part = scene.part(part_id)
+    world = _world_of(scene, part_id, frames)
+    speeds = np.zeros(len(frames))
+    for begin, end, point in stands(part):
+        inside = np.flatnonzero((frames >= begin) & (frames <= end))
+        speeds[inside[1:]] = _gone(_way(world[inside], point))
+    return speeds
+
+
+def _gone(path: Floats) -> Floats:
+    """How far it is from each place of a path to the next, px, shape (places - 1,)."""
+    return np.asarray(np.hypot(*np.diff(path, axis=0).T), dtype=np.float64)
+
+
+def _way(world: Floats, point: tuple[float, float, float]) -> Floats:
+    """Where a point is seen under each of some world matrices, shape (frames, 2)."""
+    return np.asarray((world[:, :3, :3] @ np.array(point) + world[:, :3, 3])[:, :2], dtype=np.float64)
+
+
+def stands(part: Part) -> list[tuple[float, float, tuple[float, float, float]]]:
+    """From which frame to which a part stands on which point, px in art space; the last stand has no end."""
+    ends = (*(foothold.frame for foothold in part.footholds[1:]), np.inf)
+    return [(hold.frame, end, hold.point) for hold, end in zip(part.footholds, ends, strict=False)]
+
+
+def _world_of(scene: Scene, part_id: str, frames: Floats) -> Floats:
+    """World matrices of one part, shape (frames, 4, 4); nothing is evaluated that has no say in them."""
+    film = evaluate(narrowed(scene, [part_id]), frames)
+    world: Floats = film.world[film.index[part_id]]
+    return world

@@ -1,0 +1,109 @@
+"""Round joints: how large a circle about a joint each of its two arts holds."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.geometry.coordinates import Ring
+from jointed_crane.core.geometry.outlines import feet_on_sides
+from jointed_crane.core.geometry.projection import on_stage
+from jointed_crane.core.model.scene import Part, Scene
+
+Floats = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class RoundJoint:
+    """The two ends of a joint, px on the stage at rest.
+
+    Attributes
+    ----------
+    child, parent : radius of the largest circle around the pivot inside each art; 0 where the pivot lies outside it
+    is_child_round, is_parent_round : whether the art follows that circle over at least 120 degrees
+    """
+
+    child: float
+    parent: float
+    is_child_round: bool
+    is_parent_round: bool
+
+    @property
+    def difference(self) -> float:
+        """How much the larger radius stands out."""
+        return abs(self.child - self.parent)
+
+
+def inscribed_radius(rings: Sequence[Ring], point: tuple[float, float]) -> float:
+    """Radius of the largest circle about a point inside an outline (even-odd rule); 0 where the point is outside."""
+    return _radius_inside([np.array(ring, dtype=np.float64) for ring in rings], point)
+
+
+def _radius_inside(rings: Sequence[Floats], point: tuple[float, float]) -> float:
+    if not rings or not _is_inside(rings, point):
+        return 0.0
+    return min(float(_distances(ring, np.array([point]))[0]) for ring in rings)
+
+
+def _is_inside(rings: Sequence[Floats], point: tuple[float, float]) -> bool:
+    """Whether a ray to the right crosses the sides an odd number of times."""
+    x, y = point
+    starts = np.concatenate(rings)
+    ends = np.concatenate([np.roll(ring, -1, axis=0) for ring in rings])
+    crosses = (starts[:, 1] > y) != (ends[:, 1] > y)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        at = starts[:, 0] + (y - starts[:, 1]) * (ends[:, 0] - starts[:, 0]) / (ends[:, 1] - starts[:, 1])
+    return bool(np.count_nonzero(crosses & (at > x)) % 2)
+
+
+def round_joint(scene: Scene, part: Part) -> RoundJoint | None:
+    """The radii of the joint between a part and its parent at rest, or None where one of them shows no art."""
+    parent = None if part.parent is None else scene.part(part.parent)
+    if parent is None or not part.drawings or not parent.drawings:
+        return None
+    at = shown_pivot(scene, part.id, None)
+    child, is_child_round = _end_on_stage(scene, part, at)
+    other, is_parent_round = _end_on_stage(scene, parent, at)
+    return RoundJoint(child, other, is_child_round, is_parent_round)
+
+
+def _end_on_stage(scene: Scene, part: Part, at: Floats) -> tuple[float, bool]:
+    world = shown_world(scene, part.id, None)
+    assert part.drawing is not None
+    rings = [on_stage(world, np.array(ring)) for ring in part.drawing.outline]
+    point = (float(at[0]), float(at[1]))
+    radius = _radius_inside(rings, point)
+    return radius, radius > 0 and _degrees_followed(rings, point, radius) >= 120
+
+
+def _degrees_followed(rings: Sequence[Floats], point: tuple[float, float], radius: float) -> float:
+    """Over how many degrees an outline runs along a circle, within a fiftieth of the radius or half a px."""
+    angles = np.deg2rad(np.arange(0, 360, 5))
+    around = np.array(point) + radius * np.column_stack([np.cos(angles), np.sin(angles)])
+    away = np.min([_distances(ring, around) for ring in rings], axis=0)
+    return float(5 * np.count_nonzero(away <= max(0.5, radius / 50)))
+
+
+def _distances(ring: Floats, points: Floats) -> Floats:
+    """Distance of each point to a closed ring, shape (points,)."""
+    away = points[:, None] - feet_on_sides(ring, points)
+    return np.asarray(np.linalg.norm(away, axis=-1).min(axis=1), dtype=np.float64)
+
+
+def at_range_ends(scene: Scene, part: Part) -> list[tuple[float, Floats]]:
+    """The joint at the ends of its turning range: motion turn in degrees, and the world matrix of the part there.
+
+    A side that is open is looked at 60 degrees away from rest, far enough for a gap to open.
+    """
+    low, high = part.limits.get("turn.z", (None, None))
+    found = []
+    for turn in (-60.0 if low is None else low, 60.0 if high is None else high):
+        rest = part.at_rest
+        turned = scene.at_rest.with_parts([rest.with_rest({"turn.z": rest.rest_value("turn.z") + turn})])
+        found.append((turn, evaluate(turned, [0.0]).world_of(part.id)))
+    return found

@@ -1,0 +1,32 @@
+"""How well a loop closes: what differs between the last frame and the first one after it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.model.scene import Scene
+
+
+@dataclass(frozen=True)
+class Seam:
+    """How far a part jumps where the film begins again: its pivot in px, and its turn as seen in degrees."""
+
+    part: str
+    px: float
+    degrees: float
+
+
+def seams(scene: Scene) -> list[Seam]:
+    """The jump of each part from the last frame to the first, the widest first.
+
+    A loop closes where the first pose is also the last: then nothing jumps and the same pose is seen for two frames.
+    """
+    film = evaluate(scene, [0.0, scene.length - 1.0])
+    far = np.hypot(*np.diff(film.pivot[:, :, :2], axis=1)[:, 0].T)
+    angles = np.rad2deg(np.arctan2(film.world[:, :, 1, 0], film.world[:, :, 0, 0]))
+    turns = (angles[:, 1] - angles[:, 0] + 180.0) % 360.0 - 180.0
+    found = [Seam(part_id, float(px), float(turn)) for part_id, px, turn in zip(film.part_ids, far, turns, strict=True)]
+    return sorted(found, key=lambda seam: -(seam.px + abs(seam.degrees)))

@@ -1,1 +1,0 @@
-"""The rules that parts hold, as frozen values: constraints that place them, levers and links that drive them."""

@@ -1,0 +1,1 @@
+"""What every scene keeps; what breaks it is refused with a sentence."""

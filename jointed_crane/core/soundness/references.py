@@ -1,0 +1,125 @@
+"""What constraints, levers and links keep: they refer to what is there, change in order, and have ids of their own."""
+
+from __future__ import annotations
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.referring import own_points
+from jointed_crane.core.model.channels import CHANNELS, channel_kind, is_number
+from jointed_crane.core.model.constraints import (
+    MOST_CHANGES,
+    MOST_GOALS,
+    MOST_JOINTS,
+    AlongPath,
+    Between,
+    Goal,
+    Reach,
+    goals_of,
+    moments_of,
+)
+from jointed_crane.core.model.levers import CLOSEST_POINTS, MOST_AXES, MOST_LINKS, MOST_POINTS
+from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.shapes.reshaping import numbers_of_shape
+from jointed_crane.core.soundness.names_and_numbers import ensure_id, ensure_name, ensure_numbers
+
+#: Constraints of one part.
+MOST_CONSTRAINTS = 50
+#: Contours of one picture that may be run along.
+MOST_CONTOURS = 20_000
+
+
+def ensure_constraints(scene: Scene, part: Part) -> None:
+    """Constraints have ids of their own, and refer to what is there."""
+    _ensure_ids(part, [one.id for one in part.constraints], MOST_CONSTRAINTS, "constraints")
+    for one in part.constraints:
+        ensure_name(one.name, "constraint")
+        goals = goals_of(one)
+        if isinstance(one, Between) and not 2 <= len(goals) <= MOST_GOALS:
+            raise RuleError(f"{one.name} of {part.name} lies between 2 to {MOST_GOALS} goals. Nothing was changed.")
+        if isinstance(one, Reach) and not 1 <= one.joints <= MOST_JOINTS:
+            raise RuleError(f"{one.name} of {part.name} turns 1 to {MOST_JOINTS} joints. Nothing was changed.")
+        if isinstance(one, AlongPath) and not (0 <= one.contour < MOST_CONTOURS and one.goal.at == "pivot"):
+            raise RuleError(f"{one.name} of {part.name} runs along no contour of a part. Nothing was changed.")
+        moments = moments_of(one)
+        if list(moments) != sorted(set(moments)) or len(moments) > MOST_CHANGES:
+            raise RuleError(
+                f"{one.name} of {part.name} changes at one frame after the other, {MOST_CHANGES} times at most. "
+                "Nothing was changed."
+            )
+        ensure_numbers(part, moments)
+        ensure_numbers(part, (number for point in own_points(one) for number in point))
+        for goal in goals:
+            if not _is_there(scene, goal):
+                raise RuleError(f"{one.name} of {part.name} would lose its goal. Nothing was changed.")
+            ensure_numbers(part, goal.point or ())
+
+
+def ensure_numbers_are_own(part: Part) -> None:
+    """Numbers of constraints and levers are there only where the part has those."""
+    own = set(part.numbers)
+    stray = [name for name in (*part.rest, *part.channels, *part.limits) if is_number(name) and name not in own]
+    if stray:
+        raise RuleError(f"{part.name} has nothing for {channel_kind(stray[0]).label}. Nothing was changed.")
+
+
+def ensure_lever(part: Part) -> None:
+    """A lever has axes with ranges, and nothing else has."""
+    if (part.kind == "lever") != (part.lever is not None):
+        raise RuleError(f"{part.name} needs a range to be a lever, and has one only then. Nothing was changed.")
+    if part.lever is None:
+        return
+    if not 1 <= len(part.lever.axes) <= MOST_AXES:
+        raise RuleError(f"{part.name} has one axis, or two as a pad. Nothing was changed.")
+    for axis in part.lever.axes:
+        ensure_numbers(part, (axis.low, axis.high, axis.neutral, axis.step))
+        if not axis.low <= axis.neutral <= axis.high or axis.low == axis.high or axis.step < 0:
+            raise RuleError(
+                f"The range of {part.name} goes from a lower to a higher number with neutral within, in steps of 0 or "
+                "more. Nothing was changed."
+            )
+
+
+def ensure_links(scene: Scene, part: Part) -> None:
+    """Links have ids of their own, and join channels that are there."""
+    _ensure_ids(part, [link.id for link in part.links], MOST_LINKS, "links")
+    for link in part.links:
+        source = scene.parts[scene.index[link.source]] if link.source in scene.index else None
+        if source is None or not (_has(source, link.channel) or _is_of_shape(source, link.channel)):
+            what = "what drives it" if source is None else f"{channel_kind(link.channel).label} of {source.name}"
+            raise RuleError(f"A link of {part.name} needs {what}, which is not there. Nothing was changed.")
+        if not (_has(part, link.onto) or _is_of_shape(part, link.onto)):
+            raise RuleError(f"{part.name} has no {channel_kind(link.onto).label} to drive. Nothing was changed.")
+        ensure_numbers(part, (link.amount, *(number for point in link.points for number in point)))
+        xs = [x for x, _ in link.points]
+        if len(xs) > MOST_POINTS or any(b - a < CLOSEST_POINTS for a, b in zip(xs, xs[1:], strict=False)):
+            raise RuleError(
+                f"The curve of a link of {part.name} goes through {MOST_POINTS} points at most, each farther than the "
+                "last. Nothing was changed."
+            )
+
+
+def _ensure_ids(part: Part, ids: list[str], most: int, what: str) -> None:
+    """There are not too many of a part's things, and each has an id of its own."""
+    if len(ids) > most:
+        raise RuleError(f"{part.name} takes {most} {what} at most. Nothing was changed.")
+    if len(set(ids)) != len(ids):
+        raise RuleError(f"Two {what} of {part.name} would have the same id. Nothing was changed.")
+    for one in ids:
+        ensure_id(one)
+
+
+def _has(part: Part, channel: str) -> bool:
+    return channel in CHANNELS or channel in part.numbers
+
+
+def _is_of_shape(part: Part, channel: str) -> bool:
+    """Whether a channel moves a shape of the part."""
+    return any(channel in numbers_of_shape(drawing.shape) for drawing in part.drawings if drawing.shape is not None)
+
+
+def _is_there(scene: Scene, goal: Goal) -> bool:
+    """Whether what a goal names is in the scene."""
+    if goal.at == "mark":
+        return goal.part is None and any(mark.id == goal.named for mark in scene.marks)
+    if goal.part not in scene.index or (goal.at == "point") != (goal.point is not None):
+        return False
+    return goal.at != "eyelet" or scene.part(goal.part).eyelet(goal.named or "") is not None

@@ -1,0 +1,265 @@
+"""What every scene keeps: finite numbers within bounds, sorted keys, parents that exist, no loops."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from types import MappingProxyType
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.driving.order import links_in_order
+from jointed_crane.core.hierarchy.dependencies import waves
+from jointed_crane.core.model.channels import CHANNELS, channel_kind, is_number
+from jointed_crane.core.model.forms import LARGEST, ensure_drawable
+from jointed_crane.core.model.markers import KeptPose, Marker
+from jointed_crane.core.model.scene import NO_GROUND, Drawing, Part, Scene
+from jointed_crane.core.motion.channel import BARE, Channel
+from jointed_crane.core.soundness.names_and_numbers import ensure_id, ensure_name, ensure_numbers
+from jointed_crane.core.soundness.references import (
+    ensure_constraints,
+    ensure_lever,
+    ensure_links,
+    ensure_numbers_are_own,
+)
+
+LONGEST = 100_000
+MOST_PARTS = 5_000
+MOST_MARKERS = 500
+MOST_POSES = 200
+#: Corners of one drawing's outline.
+MOST_CORNERS = 20_000
+#: A swing shorter than this cannot be told from noise, frames.
+SHORTEST_PERIOD = 0.01
+#: Scales that hang on each other multiply; beyond this nothing could be seen or reached again.
+LARGEST_SCALE = 1e12
+#: Two keys closer than this would make a segment whose slope no float can hold.
+CLOSEST_KEYS = 1e-4
+
+
+def ensure_sound(scene: Scene, before: Scene | None = None) -> Scene:
+    """The scene itself; RuleError with a sentence where it breaks a rule.
+
+    Parts that `before` already held are known to be sound and are not looked at again.
+    """
+    _ensure_stage(scene)
+    if len(scene.parts) > MOST_PARTS:
+        raise RuleError(f"A scene holds at most {MOST_PARTS} parts; this would make {len(scene.parts)}.")
+    if len(scene.index) != len(scene.parts):
+        raise RuleError("Two parts would have the same id. Nothing was changed.")
+    known = {part.id: part for part in before.parts} if before else {}
+    changed = [(part, known.get(part.id)) for part in scene.parts if known.get(part.id) is not part]
+    for part, old in changed:
+        _ensure_part(part, old)
+    _ensure_drawing_ids(scene, changed)
+    for part in scene.parts:
+        if part.constraints:
+            ensure_constraints(scene, part)
+        if part.links:
+            ensure_links(scene, part)
+    if any(part.links and (old is None or old.links != part.links) for part, old in changed):
+        links_in_order(scene.parts)
+    is_same_tree = len(scene.parts) == len(known) and all(
+        old and old.parent == part.parent and old.constraints == part.constraints for part, old in changed
+    )
+    if not is_same_tree or any(old and part.largest_scale > old.largest_scale for part, old in changed):
+        ensure_sizes(scene)
+    return scene
+
+
+def _ensure_drawing_ids(scene: Scene, changed: Iterable[tuple[Part, Part | None]]) -> None:
+    """A drawing's id is its own in the scene; only parts that share their drawings show one drawing under one id.
+
+    Ids that a part had before are not looked at: scenes from older versions may hold the same one twice.
+    """
+    fresh: list[tuple[Part, Drawing]] = []
+    for part, old in changed:
+        if old is None or old.drawings is not part.drawings:
+            ids = {drawing.id for drawing in old.drawings} if old else set()
+            fresh += [(part, drawing) for drawing in part.drawings if drawing.id not in ids]
+            if len({drawing.id for drawing in part.drawings}) != len(part.drawings):
+                raise RuleError(f"Two drawings of {part.name} would have the same id. Nothing was changed.")
+    if not fresh:
+        return
+    owners: dict[str, list[Part]] = {}
+    for part in scene.parts:
+        for drawing in part.drawings:
+            owners.setdefault(drawing.id, []).append(part)
+    for part, drawing in fresh:
+        others = [other for other in owners[drawing.id] if other is not part]
+        if any(part.shares is None or other.shares != part.shares for other in others):
+            raise RuleError(
+                f"Drawings of {part.name} and {others[0].name} would have the same id {drawing.id[:40]!r}. "
+                "Nothing was changed."
+            )
+
+
+def ensure_sizes(scene: Scene, larger: Mapping[str, float] = MappingProxyType({})) -> None:
+    """RuleError where parents are missing or in a loop, or scales that hang on each other would multiply beyond
+    LARGEST_SCALE. Some parts may become larger than they are, by their ids.
+    """
+    sizes: dict[str | None, float] = {None: 1.0}
+    for wave in waves(scene.parts):
+        for part in (scene.parts[place] for place in wave):
+            sizes[part.id] = sizes[part.parent] * max(part.largest_scale, larger.get(part.id, 1.0), 1.0)
+            if sizes[part.id] > LARGEST_SCALE:
+                raise RuleError(
+                    f"{part.name} and the parts above it would scale it {sizes[part.id]:.0e} times; "
+                    f"{LARGEST_SCALE:.0e} is the most. Nothing was changed."
+                )
+
+
+def _ensure_stage(scene: Scene) -> None:
+    if not (1 <= scene.width <= 16_384 and 1 <= scene.height <= 16_384):
+        raise RuleError("A stage is between 1 and 16384 px wide and high. Nothing was changed.")
+    if not 1 <= scene.length <= LONGEST:
+        raise RuleError(f"A scene is between 1 and {LONGEST} frames long. Nothing was changed.")
+    numerator, denominator = scene.fps
+    if numerator < 1 or denominator < 1 or not 1 <= numerator / denominator <= 240:
+        raise RuleError("The frame rate lies between 1 and 240 frames a second. Nothing was changed.")
+    if scene.ground != NO_GROUND and not re.fullmatch(r"#[0-9a-fA-F]{6}", scene.ground):
+        raise RuleError(f"The ground is a colour like #e3edf0 or none, not {scene.ground!r}. Nothing was changed.")
+    ensure_name(scene.name, "scene")
+    for mark in scene.marks:
+        ensure_id(mark.id)
+        ensure_name(mark.name, "mark")
+        if not all(math.isfinite(number) and abs(number) <= LARGEST for number in mark.place):
+            raise RuleError(f"The mark {mark.name} would lie beyond {LARGEST:g} px. Nothing was changed.")
+    if len({mark.id for mark in scene.marks}) != len(scene.marks):
+        raise RuleError("Two marks would have the same id. Nothing was changed.")
+    _ensure_markers(scene)
+    _ensure_poses(scene)
+
+
+def _ensure_markers(scene: Scene) -> None:
+    for marker in scene.markers:
+        ensure_id(marker.id)
+        ensure_name(marker.name, "marker")
+        if not 0 <= marker.frame <= marker.last <= LONGEST:
+            raise RuleError(
+                f"{marker.name} stands between frame 0 and {LONGEST} and does not end before it begins. "
+                "Nothing was changed."
+            )
+    _ensure_few(scene.markers, "markers", MOST_MARKERS)
+
+
+def _ensure_poses(scene: Scene) -> None:
+    for pose in scene.poses:
+        if "_is_sound" in vars(pose):
+            continue
+        ensure_id(pose.id)
+        ensure_name(pose.name, "pose")
+        for name, values in pose.values.items():
+            ensure_name(name, "part")
+            for channel, value in values.items():
+                channel_kind(channel)
+                if not -LARGEST <= value <= LARGEST:
+                    raise RuleError(f"The pose {pose.name} holds a number beyond {LARGEST:g}. Nothing was changed.")
+        vars(pose)["_is_sound"] = True
+    _ensure_few(scene.poses, "poses", MOST_POSES)
+
+
+def _ensure_few(found: Sequence[Marker | KeptPose], what: str, most: int) -> None:
+    if len(found) > most:
+        raise RuleError(f"A scene keeps at most {most} {what}; this would make {len(found)}. Nothing was changed.")
+    if len({one.id for one in found}) != len(found):
+        raise RuleError(f"Two {what} would have the same id. Nothing was changed.")
+
+
+def _ensure_part(part: Part, old: Part | None) -> None:
+    """Look at what a part does not share with the part that it was."""
+    if old is None or (old.own_values is not part.own_values and old.own_values != part.own_values):
+        _ensure_own(part)
+    if old is None or old.rest is not part.rest:
+        _ensure_rest(part)
+    ensure_numbers_are_own(part)
+    for name, channel in part.channels.items():
+        known = old.channels.get(name) if old else None
+        if channel is not known:
+            channel_kind(name)
+            _ensure_channel(part, name, channel, known)
+
+
+def _ensure_rest(part: Part) -> None:
+    ensure_numbers(part, part.rest.values())
+    for name in part.rest:
+        if name not in CHANNELS and not is_number(name):
+            raise RuleError(f"{channel_kind(name).label} of {part.name} rests in its shape. Nothing was changed.")
+
+
+def _ensure_own(part: Part) -> None:
+    ensure_id(part.id)
+    ensure_lever(part)
+    ensure_name(part.name, "part")
+    if len(part.silenced) > 100 or any(len(name) > 120 for name in part.silenced):
+        raise RuleError(f"{part.name} silences at most 100 findings. Nothing was changed.")
+    numbers = [*part.pivot, *part.orientation, part.size, *(part.spin_centre or ())]
+    for foothold in part.footholds:
+        numbers += [foothold.frame, *foothold.point]
+    for eyelet in part.eyelets:
+        ensure_id(eyelet.id)
+        ensure_name(eyelet.name, "eyelet")
+        numbers += eyelet.point
+    if len({eyelet.id for eyelet in part.eyelets}) != len(part.eyelets):
+        raise RuleError(f"Two eyelets of {part.name} would have the same id. Nothing was changed.")
+    for name, limit in part.limits.items():
+        channel_kind(name)
+        numbers += [end for end in limit if end is not None]
+    for name in part.fixed:
+        channel_kind(name)
+    for drawing in part.drawings:
+        _ensure_drawing(part, drawing)
+    ensure_numbers(part, numbers)
+    if not 0.9 < math.hypot(*part.orientation) < 1.1:
+        raise RuleError(f"The rest orientation of {part.name} is not a rotation. Nothing was changed.")
+    if sorted(part.turn_order) != ["X", "Y", "Z"]:
+        raise RuleError(f"The turn order of {part.name} names x, y and z once each. Nothing was changed.")
+    frames = [foothold.frame for foothold in part.footholds]
+    if frames != sorted(set(frames)):
+        raise RuleError(f"The footholds of {part.name} are not in order. Nothing was changed.")
+
+
+def _ensure_drawing(part: Part, drawing: Drawing) -> None:
+    """Boxes have their sides in order, and an outline rings of three corners and more."""
+    if "_is_sound" in vars(drawing):
+        return
+    if drawing.shape is not None:
+        ensure_drawable(drawing.shape)
+    ensure_numbers(part, [*drawing.box, *drawing.bounds, *drawing.registration])
+    ensure_id(drawing.id)
+    ensure_name(drawing.name, "drawing")
+    for left, top, right, bottom in (drawing.box, drawing.bounds):
+        if left > right or top > bottom:
+            raise RuleError(f"The box of a drawing of {part.name} ends before it begins. Nothing was changed.")
+    corners = [number for ring in drawing.outline for corner in ring for number in corner]
+    if len(corners) > 2 * MOST_CORNERS or any(len(ring) < 3 for ring in drawing.outline):
+        raise RuleError(
+            f"An outline of {part.name} has rings of 3 corners and more, {MOST_CORNERS} at most. Nothing was changed."
+        )
+    ensure_numbers(part, corners)
+    vars(drawing)["_is_sound"] = True
+
+
+def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | None) -> None:
+    """Look at a channel, and at those of its keys that it does not share with the one that was there."""
+    if "_is_sound" in vars(channel):  # a channel is frozen, and may have come from elsewhere in the scene
+        return
+    numbers: list[float] = []
+    for key in channel.keys_beside(BARE if known is None else known):
+        numbers += (key.frame, key.value, *(key.handle_in or ()), *(key.handle_out or ()))
+    if channel.sway:
+        numbers += [number for number in vars(channel.sway).values() if number is not None]
+        if not (0 <= channel.sway.irregularity <= 1 and channel.sway.fade_in >= 0 and channel.sway.fade_out >= 0):
+            raise RuleError(
+                f"The sway of {part.name}, {name}, is irregular by 0 to 1 and fades over 0 frames or more. "
+                "Nothing was changed."
+            )
+        if not channel.sway.period >= SHORTEST_PERIOD:
+            raise RuleError(
+                f"The sway of {part.name}, {name}, needs a period of {SHORTEST_PERIOD} frames or more. "
+                "Nothing was changed."
+            )
+    ensure_numbers(part, numbers)
+    if channel.closest_beside(BARE if known is None else known) < CLOSEST_KEYS:
+        raise RuleError(f"Two keys of {part.name}, {name}, lie closer than {CLOSEST_KEYS} frames. Nothing was changed.")
+    vars(channel)["_is_sound"] = True

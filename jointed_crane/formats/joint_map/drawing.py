@@ -1,0 +1,135 @@
+"""The joint map as an SVG drawing for paper and screen; classes let a page colour it, attributes serve elsewhere."""
+
+from __future__ import annotations
+
+from lxml import etree
+
+from jointed_crane.core.model.scene import Scene
+from jointed_crane.formats.joint_map.layout import NODE, JointMap, MapLink, MapNode, MapRule
+from jointed_crane.formats.svg.tags import SVG
+from jointed_crane.formats.svg_out.inlining import number
+
+_INK, _PAPER, _LINE, _BRASS, _LAGOON, _CORAL, _GROUND = (
+    "#20303c", "#fffdf8", "#ded5c3", "#b07d2b", "#12706f", "#d2512f", "#f4efe4",
+)  # fmt: skip
+
+
+def map_svg(scene: Scene, found: JointMap, links_to: str = "") -> etree._Element:
+    """The map as an element. With `links_to` each node is a link to that address and "#pick=" the part."""
+    root = etree.Element(f"{{{SVG}}}svg", nsmap={None: SVG})
+    root.set("width", number(found.width))
+    root.set("height", number(found.height))
+    root.set("viewBox", f"0 0 {number(found.width)} {number(found.height)}")
+    root.set("font-family", "Hanken Grotesk, sans-serif")
+    root.set("font-size", "13")
+    etree.SubElement(root, f"{{{SVG}}}title").text = f"Joint map of {scene.name}"
+    for link in found.links:
+        _draw_link(root, link)
+    for rule in found.rules:
+        _draw_rule(root, rule)
+    for node in found.nodes:
+        holder = root
+        if links_to:
+            holder = etree.SubElement(root, f"{{{SVG}}}a", href=f"{links_to}#pick={node.part.id}")
+        _draw_node(holder, node)
+    return root
+
+
+def map_bytes(scene: Scene, found: JointMap) -> bytes:
+    """The map as a file of its own."""
+    return etree.tostring(map_svg(scene, found), encoding="utf-8", xml_declaration=True)
+
+
+def _draw_link(root: etree._Element, link: MapLink) -> None:
+    (x, y), (to_x, to_y) = link.start, link.end
+    bend = (x + to_x) / 2
+    points = [(bend, y), (bend, to_y), (to_x, to_y)]
+    path = f"M{number(x)} {number(y)}C{' '.join(f'{number(px)} {number(py)}' for px, py in points)}"
+    line = etree.SubElement(root, f"{{{SVG}}}path", d=path, fill="none", stroke=_LAGOON)
+    line.set("stroke-width", "1.6")
+    line.set("class", "map-link")
+    line.set("data-link", link.child)
+    if link.seat is None:
+        return
+    ring = etree.SubElement(root, f"{{{SVG}}}circle", cx=number(to_x - 7), cy=number(to_y), r="5", fill=_PAPER)
+    ring.set("stroke", _LAGOON)
+    ring.set("stroke-width", "2.2")
+    ring.set("class", "map-seat")
+    etree.SubElement(ring, f"{{{SVG}}}title").text = f"seated in eyelet {link.seat}"
+
+
+def _draw_rule(root: etree._Element, rule: MapRule) -> None:
+    """A dashed line that swings out to the right of the nodes, with its word in the middle."""
+    (x, y), (to_x, to_y) = rule.start, rule.end
+    half = NODE[1] / 2
+    out = (max(x, to_x) + NODE[0] / 2 + 34, (y + to_y) / 2)
+    (a, b), (c, d) = _leaving(rule.start, out, half), _leaving(rule.end, out, half)
+    line = etree.SubElement(root, f"{{{SVG}}}path", fill="none", stroke=_CORAL)
+    line.set("d", f"M{number(a)} {number(b)}Q{number(out[0])} {number(out[1])} {number(c)} {number(d)}")
+    line.set("stroke-width", "1.4")
+    line.set("stroke-dasharray", "7 4")
+    line.set("class", "map-rule")
+    line.set("data-rule", f"{rule.source} {rule.part}")
+    text = etree.SubElement(
+        root, f"{{{SVG}}}text", x=number((a + 2 * out[0] + c) / 4), y=number((b + 2 * out[1] + d) / 4)
+    )
+    text.set("fill", _INK)
+    text.set("font-size", "11")
+    text.set("text-anchor", "middle")
+    text.set("class", "map-word")
+    text.set("stroke", _GROUND)
+    text.set("stroke-width", "4")
+    text.set("paint-order", "stroke")
+    text.text = rule.word
+
+
+def _leaving(middle: tuple[float, float], towards: tuple[float, float], half: float) -> tuple[float, float]:
+    """Where a line leaves the right edge of a node."""
+    return middle[0] + NODE[0] / 2, middle[1] + max(min((towards[1] - middle[1]) / 4, half - 3), 3 - half)
+
+
+def _draw_node(holder: etree._Element, node: MapNode) -> None:
+    x, y = node.place
+    width, height = NODE
+    group = etree.SubElement(holder, f"{{{SVG}}}g")
+    group.set("class", "map-node")
+    group.set("data-node", node.part.id)
+    group.set("data-name", node.part.name)
+    box = etree.SubElement(group, f"{{{SVG}}}rect", x=number(x), y=number(y - height / 2), rx="6", fill=_PAPER)
+    box.set("width", number(width))
+    box.set("height", number(height))
+    box.set("stroke", _LAGOON if node.part.kind in ("helper", "lever") else _LINE)
+    box.set("class", "map-box")
+    if node.part.kind in ("helper", "lever"):
+        box.set("stroke-dasharray", "4 3")
+    _draw_sign(group, node)
+    text = etree.SubElement(group, f"{{{SVG}}}text", x=number(x + 28), y=number(y + 4.5), fill=_INK)
+    text.set("class", "map-name")
+    if node.part.kind in ("helper", "lever"):
+        text.set("font-style", "italic")
+    name = node.part.name
+    text.text = name if len(name) <= 20 else f"{name[:19]}…"
+
+
+def _draw_sign(group: etree._Element, node: MapNode) -> None:
+    """The split pin of a part, the dashed square of a helper."""
+    x, y = node.place[0] + 15, node.place[1]
+    if node.part.kind in ("helper", "lever"):
+        square = etree.SubElement(
+            group, f"{{{SVG}}}rect", x=number(x - 5), y=number(y - 5), width="10", height="10", rx="2"
+        )
+        for name, value in (
+            ("fill", "none"),
+            ("stroke", _LAGOON),
+            ("stroke-width", "1.5"),
+            ("stroke-dasharray", "3 2"),
+        ):
+            square.set(name, value)
+        return
+    disc = etree.SubElement(group, f"{{{SVG}}}circle", cx=number(x), cy=number(y), r="6", fill="#e9c983", stroke=_BRASS)
+    disc.set("stroke-width", "1.4")
+    slot = etree.SubElement(
+        group, f"{{{SVG}}}path", d=f"M{number(x - 2)} {number(y + 1.5)}L{number(x + 2)} {number(y - 1.5)}"
+    )
+    for name, value in (("stroke", "#7a5516"), ("stroke-width", "1.7"), ("stroke-linecap", "round")):
+        slot.set(name, value)
