@@ -6,10 +6,14 @@ from dataclasses import replace
 
 import numpy as np
 
+from jointed_crane.core.constraints.between import Between
+from jointed_crane.core.constraints.constraint import Goal
+from jointed_crane.core.constraints.follow import Follow
+from jointed_crane.core.constraints.point_at import PointAt
+from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.constraining import Constrain
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.model.constraints import Between, Follow, Goal, PointAt, Reach
 from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 

@@ -6,14 +6,17 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
+from jointed_crane.core.constraints.along_path import AlongPath
+from jointed_crane.core.constraints.constraint import Goal, number_channel
+from jointed_crane.core.constraints.span import Span
 from jointed_crane.core.edits import Edit, applied
 from jointed_crane.core.edits.constraints.changing_hands import CarryFrom
 from jointed_crane.core.edits.constraints.constraining import Constrain, MakeReach
 from jointed_crane.core.edits.constraints.levers_and_links import AddLever, SetLink
 from jointed_crane.core.edits.joints.eyelets import MakeJoints
 from jointed_crane.core.edits.joints.helpers import AddHelper
+from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.joints.limiting import SetLimits
-from jointed_crane.core.edits.joints.tree import Join
 from jointed_crane.core.edits.pictures.making_shapes import AddShape
 from jointed_crane.core.edits.pictures.painting import Reorder
 from jointed_crane.core.edits.placing.pivots import MovePivot
@@ -26,12 +29,11 @@ from jointed_crane.core.edits.time.curving import ShapeSegments
 from jointed_crane.core.edits.time.keys import KeyAt, SetSegmentKind, SetSway
 from jointed_crane.core.edits.time.repeating import CopiedKeys, PasteKeys
 from jointed_crane.core.edits.time.retiming import Stagger
-from jointed_crane.core.model.constraints import AlongPath, Goal, Span, number_channel
 from jointed_crane.core.model.forms import PenPath
 from jointed_crane.core.model.levers import Axis, Lever, Link
 from jointed_crane.core.model.scene import Inherits, Scene
 from jointed_crane.core.motion.channel import SegmentKind, Sway
-from jointed_crane.core.motion.ready_shapes import Shape
+from jointed_crane.core.motion.ready_shapes import ReadyShape
 from jointed_crane.formats.artwork import Artwork
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.store.library import Library, scene_of
@@ -104,7 +106,7 @@ class Rig:
         """Tumble a part over corners of its outline to the right."""
         self.keep([Roll(self.named(name), frame, until, corners)])
 
-    def shape(self, name: str, channel: str, frame: float, shape: Shape) -> None:
+    def shape(self, name: str, channel: str, frame: float, shape: ReadyShape) -> None:
         """Give the segment that leaves a key a ready shape."""
         self.keep([ShapeSegments((KeyAt(self.named(name), channel, frame),), shape)])
 

@@ -1,29 +1,25 @@
 """Rigs with constraints and links for tests: arms that reach, helpers that move, random graphs of rules."""
 
-from dataclasses import replace
+from dataclasses import fields, replace
+from typing import Literal, get_args, get_origin, get_type_hints
 
 import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.along_path import AlongPath
+from jointed_crane.core.constraints.between import Between
+from jointed_crane.core.constraints.carry import Carry, Hold
+from jointed_crane.core.constraints.constraint import Goal, number_channel
+from jointed_crane.core.constraints.follow import Follow
+from jointed_crane.core.constraints.point_at import PointAt
+from jointed_crane.core.constraints.reach import Reach, ReachChange
+from jointed_crane.core.constraints.span import Span
+from jointed_crane.core.constraints.stay_above import StayAbove
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.constraining import Constrain
 from jointed_crane.core.edits.constraints.levers_and_links import AddLever, SetLink
 from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.model.channels import CHANNELS
-from jointed_crane.core.model.constraints import (
-    AlongPath,
-    Between,
-    Carry,
-    Change,
-    Follow,
-    Goal,
-    Hold,
-    PointAt,
-    Reach,
-    Span,
-    StayAbove,
-    number_channel,
-)
 from jointed_crane.core.model.levers import Axis, Lever, Link
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
@@ -81,7 +77,9 @@ def constrained(scene: Scene, seed: int) -> Scene:
             StayAbove(**name, line=goal(), towards=goal() if flags[0] else None, point=(1.0, 2.0, 0.0)),
             AlongPath(**name, goal=replace(goal(), at="pivot", point=None), turns=flags[0]),
             Carry(**name, holds=tuple(Hold(frame, goal().part if flags[0] else None) for frame in (6.0, 20.0))),
-            Reach(**name, goal=goal(), changes=(Change(8.0, "turn"), Change(21.0, "reach")), keeps_turn=flags[0]),
+            Reach(
+                **name, goal=goal(), changes=(ReachChange(8.0, "turn"), ReachChange(21.0, "reach")), keeps_turn=flags[0]
+            ),
         ]
         rule = rules[int(random.integers(len(rules)))]
         edits = [Constrain(part, rule, frame=None)]
@@ -92,6 +90,37 @@ def constrained(scene: Scene, seed: int) -> Scene:
         except RuleError:
             continue
     return scene
+
+
+def any_constraint(kind, constraint_id, goal, random):
+    """A constraint of a kind with every field that it declares filled in by chance; `goal()` gives its goals."""
+    made = {"id": constraint_id, "name": f"{kind.__name__} {constraint_id}"}
+    hints = get_type_hints(kind)
+    for each in fields(kind):
+        role = each.metadata.get("role")
+        is_row = get_origin(hints[each.name]) is tuple and role in ("goal", "point")
+        count = len(each.metadata.get("words", ())) if is_row else 1
+        if role == "goal":
+            made[each.name] = tuple(goal() for _ in range(count)) if is_row and each.name != "point" else goal()
+        elif role == "point":
+            points = tuple((float(random.integers(1, 30)), float(random.integers(1, 30)), 0.0) for _ in range(count))
+            made[each.name] = points if get_args(hints[each.name])[:1] not in ((float,), ()) and is_row else points[0]
+        elif role == "choice":
+            made[each.name] = bool(random.integers(2))
+        elif role == "side":
+            made[each.name] = int(random.choice([-1, 1]))
+        elif role == "count":
+            made[each.name] = each.default
+        elif role == "change":
+            change = get_args(hints[each.name])[0]
+            what = get_type_hints(change)
+            (other,) = (name for name in what if name != "frame")
+            words = get_args(what[other]) if get_origin(what[other]) is Literal else None
+            made[each.name] = tuple(
+                change(frame, words[place % len(words)] if words else goal().part)
+                for place, frame in enumerate((6.0, 20.0))
+            )
+    return kind(**made)
 
 
 def linked(scene: Scene, seed: int) -> Scene:

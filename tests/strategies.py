@@ -10,9 +10,13 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
+from jointed_crane.core.constraints.along_path import AlongPath
+from jointed_crane.core.constraints.constraint import Goal
+from jointed_crane.core.constraints.follow import Follow
+from jointed_crane.core.constraints.point_at import PointAt
 from jointed_crane.core.edits.constraints import changing_hands, constraining
 from jointed_crane.core.edits.constraints import levers_and_links as driving
-from jointed_crane.core.edits.joints import eyelets, helpers, limiting, tree
+from jointed_crane.core.edits.joints import eyelets, helpers, joining, limiting
 from jointed_crane.core.edits.pictures import drawings, fusing, painting, registering
 from jointed_crane.core.edits.placing import (
     kept_poses,
@@ -29,7 +33,6 @@ from jointed_crane.core.edits.placing import pivot_throughout as throughout
 from jointed_crane.core.edits.scene import bench_state, copies, naming, parts, stage
 from jointed_crane.core.edits.time import appearing, curving, inbetween, keys, repeating, retiming, timing
 from jointed_crane.core.edits.time import time_markers as markers
-from jointed_crane.core.model import constraints
 from jointed_crane.core.model.channels import CHANNELS
 from jointed_crane.core.model.levers import Axis, Lever, Link
 from jointed_crane.core.model.scene import Drawing, Foothold, Inherits, Part, Scene
@@ -164,14 +167,14 @@ def _rule_edits(
 ) -> list[object]:
     """Edits of constraints, levers and links."""
     (part, other), (x, y) = parts, by
-    goal, own = constraints.Goal(part=other), {"id": fresh, "name": "Rule"}
+    goal, own = Goal(part=other), {"id": fresh, "name": "Rule"}
     rule = scene.part(part).constraints[0].id if scene.part(part).constraints else "none"
     lever = next((found.id for found in scene.parts if found.lever is not None), "none")
     link = Link(id=fresh, source=lever, channel="lever.x", onto="turn.z", amount=x)
     return [
-        constraining.Constrain(part, constraints.Follow(**own, goal=goal), frame=frame),
-        constraining.Constrain(part, constraints.PointAt(**own, goal=goal, along="y"), {"weight": abs(x) / 500}, frame),
-        constraining.Constrain(part, constraints.AlongPath(**own, goal=goal), {"beside": y}, frame),
+        constraining.Constrain(part, Follow(**own, goal=goal), frame=frame),
+        constraining.Constrain(part, PointAt(**own, goal=goal, along="y"), {"weight": abs(x) / 500}, frame),
+        constraining.Constrain(part, AlongPath(**own, goal=goal), {"beside": y}, frame),
         constraining.MakeReach(part, fresh, 2, x > 0, frame),
         constraining.RemoveConstraint(part, rule),
         changing_hands.CarryFrom(part, other if y > 0 else None, abs(x), fresh),
@@ -231,8 +234,8 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
                 pivots.SetFoothold(part, abs(x), (x, y), "stage", 8.0),
                 pivots.MoveFoothold(part, 12.0, abs(x)),
                 keys.RaiseKeys(all_keys, x),
-                tree.Join((part,), other, frame),
-                tree.Join((part, other), None, frame),
+                joining.Join((part,), other, frame),
+                joining.Join((part, other), None, frame),
                 helpers.AddHelper(fresh, (part, other), None, "Helper", frame),
                 parts.DeleteParts((part,), frame),
                 parts.RenamePart(part, f"Name {x}"),
@@ -295,7 +298,7 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
                 registering.AlignAxes(part, "line", (0.0, 0.0), (x, y), frame),
                 registering.PlacePivots((part, other), (0.5, 1.0), frame=frame),
                 pasting.PastePose({scene.part(part).name: {channel: x / 50}}, (other,), x > 0, frame),
-                tree.Join((part,), other, frame, "snapped"),
+                joining.Join((part,), other, frame, "snapped"),
                 turning.DeleteMark(mark),
                 fusing.Fuse((part, other), _piece(fresh, 2), frame),
                 fusing.Split(part, (_piece(fresh, 0), _piece(fresh, 1)), fresh, frame),

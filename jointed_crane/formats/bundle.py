@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.model.forms import Text
 from jointed_crane.core.model.scene import Drawing, Scene
-from jointed_crane.core.shapes.art import made_art
+from jointed_crane.core.shapes.picture import made_art
 from jointed_crane.formats.bitmap import read_bitmap
 from jointed_crane.formats.document import scene_document, scene_from
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name

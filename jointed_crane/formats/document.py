@@ -7,30 +7,18 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import is_dataclass, replace
 from functools import cache
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar, get_args, get_type_hints
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError
+from pydantic_core import core_schema
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.model.constraints import (
-    AlongPath,
-    Between,
-    Carry,
-    Change,
-    Follow,
-    Goal,
-    Hold,
-    PointAt,
-    Reach,
-    Span,
-    StayAbove,
-)
-from jointed_crane.core.model.forms import Ellipse, Node, Paint, PenPath, Polygon, Rectangle, Text
-from jointed_crane.core.model.levers import Axis, Lever, Link
-from jointed_crane.core.model.markers import KeptPose, Marker
-from jointed_crane.core.model.scene import OWN_FIELDS, Drawing, Eyelet, Foothold, Inherits, Mark, Part, Scene, Source
+from jointed_crane.core.constraints.constraint import Constraint
+from jointed_crane.core.constraints.every import KINDS
+from jointed_crane.core.model.forms import FORMS, Shape
+from jointed_crane.core.model.scene import OWN_FIELDS, Drawing, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.soundness.whole_scene import ensure_sound
 
@@ -38,24 +26,46 @@ if TYPE_CHECKING:
     from jointed_crane.core.edits.shared.dragged_numbers import Numbers
 
 Kind = TypeVar("Kind")
-_VALUES = (
-    AlongPath, Axis, Between, Carry, Change, Channel, Drawing, Ellipse, Eyelet, Follow, Foothold, Goal, Hold, Inherits,
-    KeptPose, Key, Lever, Link, Mark, Marker, Node,
-    Paint, Part, PenPath, PointAt, Polygon, Reach, Rectangle, Scene, Source, Span, StayAbove, Sway, Text,
-)  # fmt: skip
 
 
 @cache
 def adapter(kind: type[Kind]) -> TypeAdapter[Kind]:
     """What reads and writes values of one kind; made when it is first wanted, since making it takes its time."""
-    without_other_fields(kind, *_VALUES)
+    for value in _values_in(kind):
+        value.__pydantic_config__ = ConfigDict(extra="forbid")  # the core knows nothing of who reads its values
     return TypeAdapter(kind)
 
 
-def without_other_fields(*kinds: Any) -> None:
-    """Have values of these kinds read with the fields they have alone; the core knows nothing of who reads them."""
-    for kind in kinds:
-        kind.__pydantic_config__ = ConfigDict(extra="forbid")
+def _values_in(kind: Any) -> set[Any]:
+    """The kinds of frozen values that one kind is made of, it among them; each is read with its own fields alone."""
+    found: set[Any] = set()
+    waiting = [kind]
+    while waiting:
+        one = waiting.pop()
+        waiting += get_args(one)
+        if not isinstance(one, type) or one in found:
+            continue
+        waiting += KINDS.values() if one is Constraint else FORMS.values() if one is Shape else ()
+        if is_dataclass(one):
+            found.add(one)
+            waiting += get_type_hints(one).values()
+    return found
+
+
+def _told_by(field: str, base: type[Any], kinds: Mapping[str, type[Any]]) -> None:
+    """Have values of a base read as the kind that a field of theirs names: what is wrong is told of that one."""
+
+    def schema(cls: type[Any], source: Any, handler: Any) -> Any:
+        if cls is not base:
+            return handler(source)
+        choices = {name: handler.generate_schema(kind) for name, kind in kinds.items()}
+        return core_schema.tagged_union_schema(choices, discriminator=field)
+
+    base.__get_pydantic_core_schema__ = classmethod(schema)
+
+
+_told_by("kind", Constraint, KINDS)
+_told_by("form", Shape, FORMS)
 
 
 def strictly(kind: type[Kind], document: Any) -> Kind:

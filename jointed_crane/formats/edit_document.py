@@ -11,11 +11,7 @@ from pydantic_core import core_schema
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.edits.shared.edit import Edit
-from jointed_crane.core.edits.time.keys import KeyAt
-from jointed_crane.core.edits.time.repeating import CopiedKeys
-from jointed_crane.formats.document import adapter, fault, strictly, without_other_fields
-
-without_other_fields(CopiedKeys, KeyAt)
+from jointed_crane.formats.document import adapter, fault, strictly
 
 
 def _schema(cls: type[Edit], source: Any, handler: Any) -> Any:

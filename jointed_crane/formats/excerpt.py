@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import replace
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.model.constraints import retimed
 from jointed_crane.core.model.scene import Foothold, Part, Scene
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.editing import moved
@@ -31,7 +30,7 @@ def excerpt(scene: Scene, first: int, last: int) -> Scene:
 def _earlier(part: Part, by: int) -> Part:
     channels = {name: _channel(channel, -by) for name, channel in part.channels.items()}
     footholds = tuple(Foothold(hold.frame - by, hold.point) for hold in part.footholds)
-    constraints = tuple(retimed(one, lambda frame: frame - by) for one in part.constraints)
+    constraints = tuple(one.retimed(lambda frame: frame - by) for one in part.constraints)
     return replace(part, channels=channels, footholds=footholds, constraints=constraints)
 
 

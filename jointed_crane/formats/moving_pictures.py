@@ -22,7 +22,7 @@ _UNSAID = 0.1
 
 
 @dataclass(frozen=True)
-class Moving:
+class MovingPicture:
     """Pictures in the order of time. `starts` are the seconds at which each begins, one more at the end of the last;
     None where each is a frame of the scene, whatever its rate.
     """
@@ -31,26 +31,26 @@ class Moving:
     starts: tuple[float, ...] | None
 
 
-def read_moving(files: Sequence[tuple[bytes, str]]) -> Moving:
+def read_moving(files: Sequence[tuple[bytes, str]]) -> MovingPicture:
     """Read one file, or numbered pictures by the numbers in their names. Raises ArtworkError with a sentence."""
     if len(files) > MOST_PICTURES:
         raise ArtworkError(
             f"A reference has at most {MOST_PICTURES} pictures, not {len(files)}. Nothing was brought in."
         )
     if len(files) > 1:
-        return Moving(
+        return MovingPicture(
             _joined([read_artwork(data, name, is_one=True) for data, name in sorted(files, key=_number)]), None
         )
     (data, name), *_ = files
     if not data.startswith((b"GIF8", b"RIFF", b"\x89PNG")):
-        return Moving(read_artwork(data, name, is_one=True), None)
+        return MovingPicture(read_artwork(data, name, is_one=True), None)
     pictures, starts = [], [0.0]
     for picture, seconds in _frames(data, name):
         pictures.append(picture)
         starts.append(starts[-1] + seconds)
     if len(pictures) == 1 and not data.startswith(b"GIF8"):
-        return Moving(read_artwork(data, name, is_one=True), None)
-    return Moving(_artwork(pictures, name), tuple(starts))
+        return MovingPicture(read_artwork(data, name, is_one=True), None)
+    return MovingPicture(_artwork(pictures, name), tuple(starts))
 
 
 def _number(file: tuple[bytes, str]) -> list[tuple[int, str]]:

@@ -12,7 +12,7 @@ from jointed_crane.core.edits.time.bringing_tracks import MOST_POINTS
 from jointed_crane.formats.artwork import ArtworkError
 
 LARGEST_FILE = 10_000_000
-Point = tuple[float, float, float]
+TrackPoint = tuple[float, float, float]
 
 
 @dataclass(frozen=True)
@@ -20,7 +20,7 @@ class Track:
     """A followed point: its name, and frame, x and y for each of some frames, px on the stage."""
 
     name: str
-    points: tuple[Point, ...]
+    points: tuple[TrackPoint, ...]
 
 
 def read_track(data: bytes, name: str) -> Track:
@@ -37,7 +37,7 @@ def read_track(data: bytes, name: str) -> Track:
     first = next((line for line in text.splitlines() if line.strip()), "")
     delimiter = max(",;\t", key=first.count)
     is_decimal_comma = delimiter == ";"
-    points: list[Point] = []
+    points: list[TrackPoint] = []
     columns = (0, 1, 2)
     try:
         for row in csv.reader(io.StringIO(text), delimiter=delimiter):

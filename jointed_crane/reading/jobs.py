@@ -12,7 +12,7 @@ from jointed_crane.formats.bring_in import read_again, read_artwork
 from jointed_crane.formats.bundle import Bundle, read_bundle
 from jointed_crane.formats.comparing import Origin
 from jointed_crane.formats.lettering import FONT_TYPE, font_name, lettered
-from jointed_crane.formats.moving_pictures import Moving, read_moving
+from jointed_crane.formats.moving_pictures import MovingPicture, read_moving
 from jointed_crane.formats.svg.pieces import Cut, pieces_of
 from jointed_crane.formats.tracks import Track, read_track
 from jointed_crane.reading.foreign_file import ForeignFile
@@ -58,6 +58,6 @@ def track(file: ForeignFile) -> Track:
     return read_track(file.data, file.name)
 
 
-def moving(files: Sequence[ForeignFile]) -> Moving:
+def moving(files: Sequence[ForeignFile]) -> MovingPicture:
     """One picture that moves, or numbered ones."""
     return read_moving([(file.data, file.name) for file in files])

@@ -106,7 +106,7 @@ def put_made_art(connection: Connection, before: Scene | None, after: Scene) -> 
     fresh = [drawing for key, drawing in _drawings(after).items() if key not in known and drawing.shape is not None]
     if not fresh:
         return
-    from jointed_crane.core.shapes.art import made_art  # loaded where a shape is drawn
+    from jointed_crane.core.shapes.picture import made_art  # loaded where a shape is drawn
 
     names = put_art(connection, [("image/svg+xml", made_art(drawing)) for drawing in fresh])
     if names != [drawing.art for drawing in fresh]:

@@ -12,7 +12,7 @@ from jointed_crane.formats.document import adapter, part_document, part_from
 RowKey = tuple[str, ...]
 Row = dict[str, Any]
 #: One changed row in the journal: its key, and its values or None where it is not there.
-Change = tuple[RowKey, Row | None]
+RowChange = tuple[RowKey, Row | None]
 
 #: Kept together in one JSON column of a part's row; a row from an older version lacks the later ones.
 _PLACEMENT = (
@@ -91,7 +91,7 @@ def scene_rows(scene: Scene) -> dict[RowKey, Row]:
     return rows
 
 
-def difference(before: Scene, after: Scene) -> tuple[list[Change], list[Change]]:
+def difference(before: Scene, after: Scene) -> tuple[list[RowChange], list[RowChange]]:
     """The rows that differ between two scenes, as they were and as they are.
 
     Parts that both scenes share at the same place are known to be equal and are not written out.

@@ -21,7 +21,7 @@ from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.store import tables
 from jointed_crane.store.assets import Art, AssetStore, put_art, put_made_art
 from jointed_crane.store.database import writing
-from jointed_crane.store.rows import BESIDE_PARTS, Change, Row, RowKey, difference, scene_from_rows, scene_rows
+from jointed_crane.store.rows import BESIDE_PARTS, Row, RowChange, RowKey, difference, scene_from_rows, scene_rows
 from jointed_crane.store.tables import JOURNAL, SCENES
 
 #: The tables below a scene, with the columns that make a row's key after its scene.
@@ -80,8 +80,8 @@ class Changed:
 
     known: Kept
     after: Scene
-    before_rows: list[Change]
-    after_rows: list[Change]
+    before_rows: list[RowChange]
+    after_rows: list[RowChange]
     label: str
     art: list[Art]
 
@@ -255,7 +255,7 @@ class SceneStore:
             ).first()
             if row is None:
                 raise RuleError("There is nothing to undo." if back else "There is nothing to redo.")
-            changes: list[Change] = [(tuple(key), values) for key, values in (row.before if back else row.after)]
+            changes: list[RowChange] = [(tuple(key), values) for key, values in (row.before if back else row.after)]
             now_at = number - 1 if back else number
             self._write(connection, scene_id, changes, found.version + 1, now_at)
             rows, labels = self._rows(connection, scene_id), self._labels(connection, scene_id, now_at)
@@ -263,7 +263,7 @@ class SceneStore:
         scene = scene_from_rows(scene_id, rows, known.scene, changed)
         return self._hold(Kept(scene, found.version + 1, *labels))
 
-    def _write(self, connection: Connection, scene_id: str, changes: list[Change], version: int, at: int) -> None:
+    def _write(self, connection: Connection, scene_id: str, changes: list[RowChange], version: int, at: int) -> None:
         own = next((row for key, row in changes if key == ("scenes",)), None) or {}
         connection.execute(
             update(SCENES)

@@ -4,7 +4,7 @@ import numpy as np
 from playwright.sync_api import expect
 
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.joints.tree import Join
+from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.pictures.making_shapes import AddShape
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.model.forms import Ellipse, Node, Paint, PenPath

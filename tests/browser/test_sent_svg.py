@@ -11,7 +11,7 @@ from jointed_crane.core.edits.pictures.making_shapes import AddShape, KeyShape
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.model.scene import Drawing, Foothold, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Outside, Sway
-from jointed_crane.core.shapes.art import path_data
+from jointed_crane.core.shapes.picture import path_data
 from jointed_crane.core.shapes.reshaping import numbers_of_shape, reshaped
 from jointed_crane.formats.svg_out import carrying
 from jointed_crane.formats.svg_out.animated import animated_svg

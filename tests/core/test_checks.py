@@ -2,17 +2,19 @@ import unittest
 from dataclasses import replace
 
 from jointed_crane.core.checks import CHECKS, findings
+from jointed_crane.core.constraints.along_path import AlongPath
+from jointed_crane.core.constraints.constraint import Goal
+from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.joints.eyelets import AddEyelet
 from jointed_crane.core.edits.joints.limiting import SetLimits
 from jointed_crane.core.edits.pictures.making_shapes import AddShape
 from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.scene.bench_state import SilenceFinding
-from jointed_crane.core.model.constraints import AlongPath, Goal, Reach
 from jointed_crane.core.model.forms import Rectangle, Text
 from jointed_crane.core.model.levers import Lever
 from jointed_crane.core.model.scene import Drawing, Part, Scene
-from jointed_crane.core.shapes.art import shape_drawing
+from jointed_crane.core.shapes.picture import shape_drawing
 from tests.core.test_joints import part
 
 FONTS = frozenset({"Hanken Grotesk"})

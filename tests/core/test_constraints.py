@@ -8,6 +8,15 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.along_path import AlongPath
+from jointed_crane.core.constraints.between import Between
+from jointed_crane.core.constraints.carry import Carry, Hold
+from jointed_crane.core.constraints.constraint import Goal, number_channel
+from jointed_crane.core.constraints.follow import Follow
+from jointed_crane.core.constraints.point_at import PointAt
+from jointed_crane.core.constraints.reach import ReachChange
+from jointed_crane.core.constraints.span import Span
+from jointed_crane.core.constraints.stay_above import StayAbove
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.changing_hands import MatchReach
 from jointed_crane.core.edits.constraints.constraining import (
@@ -25,23 +34,10 @@ from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.edits.time.keys import SetSway
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.hierarchy.tree import descendants
-from jointed_crane.core.model.constraints import (
-    AlongPath,
-    Between,
-    Carry,
-    Change,
-    Follow,
-    Goal,
-    Hold,
-    PointAt,
-    Span,
-    StayAbove,
-    number_channel,
-)
 from jointed_crane.core.model.forms import Ellipse
 from jointed_crane.core.model.scene import Drawing, Mark, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
-from jointed_crane.core.shapes.art import shape_drawing
+from jointed_crane.core.shapes.picture import shape_drawing
 from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.formats.document import part_document, part_from
 from jointed_crane.store.rows import scene_from_rows, scene_rows
@@ -300,7 +296,7 @@ class GraphTests(unittest.TestCase):
         parts[0] = replace(parts[0], parent="body")
         parts[1] = moving(parts[1], turn=random.uniform(-60, 60, 4))
         (rule,) = parts[3].constraints
-        changes = (Change(7.0, "turn"), Change(21.0, "reach")) if seed % 2 else ()
+        changes = (ReachChange(7.0, "turn"), ReachChange(21.0, "reach")) if seed % 2 else ()
         rule = replace(rule, changes=changes, keeps_area=seed % 3 == 0, keeps_turn=seed % 5 == 0)
         parts[3] = replace(parts[3], constraints=(rule,)).with_rest({number_channel("r", "stretch"): 1.3})
         track = Part("t", "Track", "shape", "s0", (shape_drawing("d", "D", Ellipse((20.0, 0.0), (60.0, 25.0))),))

@@ -8,9 +8,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.along_path import AlongPath
+from jointed_crane.core.constraints.between import Between
+from jointed_crane.core.constraints.constraint import Goal, number_channel
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.levers_and_links import AddLever, ChangeLever, SetLink, Teach, Unlink
-from jointed_crane.core.edits.joints.tree import Join
+from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.pictures.making_shapes import AddShape, MoveNode, SetShape
 from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.placing.settling import Settle
@@ -19,7 +22,6 @@ from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.links_as_keys import links_as_keys
 from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_with, shown_pose
-from jointed_crane.core.model.constraints import AlongPath, Between, Goal, number_channel
 from jointed_crane.core.model.forms import Node, Paint, PenPath, Rectangle
 from jointed_crane.core.model.levers import Axis, Lever, Link
 from jointed_crane.core.model.scene import Foothold, Scene

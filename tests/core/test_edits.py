@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.joints.helpers import AddHelper
-from jointed_crane.core.edits.joints.tree import Join
+from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.pictures.painting import PlaceInOrder, Reorder
 from jointed_crane.core.edits.placing.pivots import MovePivot, SetFoothold
 from jointed_crane.core.edits.placing.poses import MoveBy, ScaleToward, SetValues, TurnBy

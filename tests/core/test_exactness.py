@@ -12,7 +12,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.joints.eyelets import AddEyelet, MakeJoints, MoveEyelet, Seat
 from jointed_crane.core.edits.joints.helpers import AddHelper, UnscaleHelper
-from jointed_crane.core.edits.joints.tree import Join
+from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.pictures.drawings import AddDrawing, CopyDrawing, OrderDrawing
 from jointed_crane.core.edits.pictures.registering import AlignAxes, MoveRegistration
 from jointed_crane.core.edits.placing.pasting import PastePose

@@ -8,7 +8,7 @@ from hypothesis import assume, given, settings
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.joints.eyelets import AddEyelet, DeleteEyelet, MoveEyelet, RenameEyelet, Seat, Unseat
-from jointed_crane.core.edits.joints.tree import Join
+from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.placing.pivots import MovePivot
 from jointed_crane.core.edits.placing.poses import MoveBy, SetValues
 from jointed_crane.core.edits.placing.settling import Reset, Settle

@@ -7,6 +7,11 @@ import numpy as np
 from hypothesis import given
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.carry import Carry
+from jointed_crane.core.constraints.constraint import Goal
+from jointed_crane.core.constraints.follow import Follow
+from jointed_crane.core.constraints.point_at import PointAt
+from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.changing_hands import CarryFrom, MatchReach
 from jointed_crane.core.edits.constraints.constraining import Constrain
@@ -15,7 +20,6 @@ from jointed_crane.core.edits.shared.shown_values import motion_value
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.inverse_placement import PLACING, placing_values
 from jointed_crane.core.evaluate.values import motion_values
-from jointed_crane.core.model.constraints import Carry, Follow, Goal, PointAt, Reach
 from jointed_crane.core.model.scene import Inherits, Scene
 from jointed_crane.core.motion.channel import Channel, Sway
 from tests.constrained_rigs import arm, constrained, helper, moving

@@ -9,6 +9,8 @@ from hypothesis import strategies as st
 from scipy.optimize import brentq
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.constraint import Goal
+from jointed_crane.core.constraints.follow import Follow
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.constraining import Constrain
 from jointed_crane.core.edits.constraints.keeping_as_keys import KeepAsKeys
@@ -24,7 +26,6 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.geometry.tumbling import hull_of
 from jointed_crane.core.measures.drift import contact_speeds, course_of
-from jointed_crane.core.model.constraints import Follow, Goal
 from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.motion.curves import PackedCurves, value_at, values

@@ -9,17 +9,19 @@ from hypothesis import strategies as st
 from svgelements import Path
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.along_path import AlongPath
+from jointed_crane.core.constraints.carry import Carry, Hold
+from jointed_crane.core.constraints.constraint import Goal, number_channel
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.changing_hands import CarryFrom, DropChange, MatchReach, MoveChange
 from jointed_crane.core.edits.constraints.constraining import Constrain
 from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.model.constraints import AlongPath, Carry, Goal, Hold, number_channel
 from jointed_crane.core.model.forms import Ellipse, Node, Paint, PenPath, Polygon, Rectangle
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.shapes.art import path_data, shape_drawing
+from jointed_crane.core.shapes.picture import path_data, shape_drawing
 from jointed_crane.core.shapes.reshaping import numbers_of_shape, shape_at
 from tests.constrained_rigs import arm, constrained, helper, moving
 from tests.strategies import edit_for, examples, random_scene, seeds

@@ -6,13 +6,11 @@ from dataclasses import replace
 import numpy as np
 from scipy.optimize import least_squares
 
-from jointed_crane.core.constraints.reach import ChainPose, turns_to_reach
+from jointed_crane.core.constraints.chain_turns import ChainPose, turns_to_reach
+from jointed_crane.core.constraints.constraint import number_channel
 from jointed_crane.core.constraints.two_bones import two_bones
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.plane import applied, length_of, turned
-from jointed_crane.core.model.constraints import (
-    number_channel,
-)
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.soundness.whole_scene import ensure_sound

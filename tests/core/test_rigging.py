@@ -9,8 +9,8 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.joints.eyelets import AddEyelet, MakeJoints
 from jointed_crane.core.edits.joints.helpers import UnscaleHelper
+from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.joints.limiting import FixChannels, KeepWithinLimits, SetLimits
-from jointed_crane.core.edits.joints.tree import Join
 from jointed_crane.core.edits.pictures.drawings import (
     AddDrawing,
     CopyDrawing,

@@ -13,7 +13,7 @@ from jointed_crane.core.measures.round_joints import inscribed_radius
 from jointed_crane.core.model.forms import Ellipse, Node, Paint, PenPath, Rectangle, Text
 from jointed_crane.core.model.forms import Polygon as RegularPolygon
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.core.shapes.art import path_data, shape_drawing
+from jointed_crane.core.shapes.picture import path_data, shape_drawing
 
 EMPTY = Scene("s", "S")
 PEN = PenPath(((Node((0.0, 0.0), None, (30.0, 0.0)), Node((40.0, 40.0), (0.0, -30.0), None), Node((0.0, 40.0))),))

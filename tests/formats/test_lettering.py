@@ -11,7 +11,7 @@ from fontTools.varLib.instancer import instantiateVariableFont
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.pictures.making_shapes import AddShape
 from jointed_crane.core.model.forms import Text
-from jointed_crane.core.shapes.art import shape_drawing
+from jointed_crane.core.shapes.picture import shape_drawing
 from jointed_crane.formats.artwork import ArtworkError
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name, lettered, line_width, with_outlines
 

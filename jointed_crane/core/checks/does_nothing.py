@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jointed_crane.core.checks.finding import Finding, Rig
+from jointed_crane.core.constraints.along_path import AlongPath
+from jointed_crane.core.constraints.constraint import Constraint
+from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits.constraints.constraining import RemoveConstraint
 from jointed_crane.core.hierarchy.dependencies import chain_of
-from jointed_crane.core.model.constraints import AlongPath, Constraint, Reach
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.paths import contour_count
 

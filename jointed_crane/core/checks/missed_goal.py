@@ -7,9 +7,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from jointed_crane.core.checks.finding import Finding, Rig
-from jointed_crane.core.evaluate.packing.packed_constraints import art_point
+from jointed_crane.core.constraints.constraint import Goal, number_channel
+from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.evaluate.pose import Pose
-from jointed_crane.core.model.constraints import Goal, Reach, number_channel
 from jointed_crane.core.model.scene import Part
 
 NAME = "Does not reach"
@@ -52,7 +52,7 @@ def _places(rig: Rig, goal: Goal) -> np.ndarray:
     part = rig.scene.part(goal.part)
     if goal.at == "pivot":
         return np.asarray(rig.film.pivot[rig.film.index[part.id], :, :2])
-    return _carried(rig.film, part, art_point(part, goal) or (0.0, 0.0, 0.0))
+    return _carried(rig.film, part, part.point_of(goal) or (0.0, 0.0, 0.0))
 
 
 def _carried(pose: Pose, part: Part, point: tuple[float, float, float]) -> np.ndarray:

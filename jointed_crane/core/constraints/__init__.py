@@ -1,1 +1,1 @@
-"""How constraints place a part from others, one module a kind; what they are stands in `model.constraints`."""
+"""Constraints, one module a kind: what it is, how it places a part from others, what stays of it when others go."""

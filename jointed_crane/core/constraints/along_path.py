@@ -2,13 +2,88 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from typing import Literal
+
 import numpy as np
 
-from jointed_crane.core.constraints.placed_parts import Floats, Placed
+from jointed_crane.core.constraints.constraint import (
+    Constraint,
+    Given,
+    Goal,
+    Number,
+    Spot,
+    choice_field,
+    count_field,
+    goal_field,
+)
+from jointed_crane.core.constraints.numbers import TURN
+from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts
+from jointed_crane.core.geometry.arc_length import Way
+from jointed_crane.core.geometry.fields import columns_of_rows
 from jointed_crane.core.geometry.plane import angle_of, length_of, shortest, square_to
 
+#: Contours of one picture that may be run along.
+MOST_CONTOURS = 20_000
+#: At so many places of a path the nearest to a part is looked for.
+_LOOKS = 201
 
-def placed_along(placed: Placed, points: Floats, directions: Floats, turns: bool, numbers: dict[str, Floats]) -> Placed:
+
+@dataclass(frozen=True, kw_only=True)
+class AlongPath(Constraint):
+    """The pivot runs along a path: that of a pen, an ellipse, or the outline of a part, evenly by its length on the
+    stage. Closed paths run round, open ones end.
+
+    Attributes
+    ----------
+    goal : the pivot of the part whose picture is the path
+    contour : which of its contours or outlines, counted from 0
+    turns : whether the part turns with the path
+    """
+
+    goal: Goal = goal_field("on")
+    contour: int = count_field("Contour", 0, MOST_CONTOURS - 1, default=0, first=1)
+    turns: bool = choice_field("turns with it", True)
+    kind: Literal["along a path"] = "along a path"
+
+    NUMBERS = (
+        Number("along", "Share of the path"),
+        Number("ahead", "Ahead", unit="px"),
+        Number("beside", "Beside the path", unit="px", mirror=-1),
+        TURN,
+    )
+    EACH = frozenset({"contour"})
+
+    def fault(self) -> str | None:
+        is_there = 0 <= self.contour < MOST_CONTOURS and self.goal.at == "pivot" and self.goal.part is not None
+        return None if is_there else "runs along no contour of a part"
+
+    def on_the_spot(self, spot: Spot) -> dict[str, float]:
+        """The share at which the path is nearest to the part, to the nearest of some."""
+        way = spot.way(self.goal.part or "", self.contour)
+        shares = np.linspace(0.0, 1.0, _LOOKS)
+        every = Way(np.repeat(way.controls, _LOOKS, axis=0), way.pieces)
+        points, _ = every.at(shares * every.length)
+        return {"along": float(shares[np.linalg.norm(points - spot.pivot, axis=-1).argmin()])}
+
+    def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
+        numbers = given.numbers
+        points, directions = np.zeros((2, 2, len(given.constraints), given.frame_count))
+        for place, one in enumerate(given.constraints):
+            found = given.way(one.goal.part, one.contour)
+            if found is None:  # no picture any more, so nowhere to run
+                points[0, place], points[1, place] = columns_of_rows(placed.place[:2], np.array(place))
+                continue
+            way, is_closed = found
+            own = {name: values[place] for name, values in numbers.items()}
+            along = way.at(length_along(way.length, is_closed, own))
+            points[:, place], directions[:, place] = (values.T for values in along)
+        return placed_along(placed, points, directions, self.turns, dict(numbers))
+
+
+def placed_along(
+    placed: PlacedParts, points: Floats, directions: Floats, turns: bool, numbers: dict[str, Floats]
+) -> PlacedParts:
     """The pivots on points of paths, "beside" px to the right of where the path goes as seen on the screen, and the
     parts turned as the path goes, "turn" degrees beyond it.
 

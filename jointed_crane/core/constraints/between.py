@@ -2,13 +2,72 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
 import numpy as np
 
-from jointed_crane.core.constraints.placed_parts import Floats, Placed, part_way
-from jointed_crane.core.geometry.plane import shortest
+from jointed_crane.core.constraints.constraint import (
+    ANY,
+    WEIGHT,
+    Constraint,
+    Given,
+    Goal,
+    Number,
+    choice_field,
+    goal_field,
+)
+from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts, part_way
+from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
+
+#: More goals than this make no better mean.
+MOST_GOALS = 64
 
 
-def weights_of_goals(numbers: dict[str, Floats], count: int) -> Floats:
+@dataclass(frozen=True, kw_only=True)
+class Between(Constraint):
+    """The pivot lies between two goals at a share, or at the weighted mean of many; if wished turned and scaled alike.
+
+    Turns between go the shortest way, or as the goals have been turned, whole turns included.
+    """
+
+    goals: tuple[Goal, ...] = goal_field("from", "to")
+    turns: bool = choice_field("turn", False)
+    scales: bool = choice_field("scale", False)
+    is_shortest: bool = choice_field("shortest way", True)
+    kind: Literal["between"] = "between"
+
+    NUMBERS = (Number("share", "Share", 0.5), Number("goal", "Weight of goal", 1.0, ends=(0.0, ANY), is_row=True))
+
+    def numbers(self) -> tuple[str, ...]:
+        """Two goals have a share, more of them a weight each."""
+        count = len(self.goals)
+        own = ("share",) if count == 2 else tuple(f"goal{number}" for number in range(1, count + 1))
+        return (WEIGHT.name, *own)
+
+    def fault(self) -> str | None:
+        return None if 2 <= len(self.goals) <= MOST_GOALS else f"lies between 2 to {MOST_GOALS} goals"
+
+    def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
+        count, by = len(self.goals), given.numbers["weight"]
+        weights = weights_of_goals(given.numbers, count)
+        placed = placed_between(placed, np.stack(given.points), weights, by)
+        if not (self.turns or self.scales):
+            return placed
+        linears = np.stack([given.linears(number) for number in range(count)], axis=2)
+        if self.turns:
+            turns = angle_of(linears[:, 0])
+            if not self.is_shortest:
+                turns = np.stack([given.whole_turns(number) for number in range(count)])
+            placed = turned_between(placed, turns, self.is_shortest, weights, by)
+        if self.scales:
+            sizes = np.stack([length_of(linears[:, axis]) for axis in range(2)], axis=1)
+            placed = scaled_between(placed, sizes, weights, by)
+        return placed
+
+
+def weights_of_goals(numbers: Mapping[str, Floats], count: int) -> Floats:
     """How much each goal counts, one leading axis (goals,); they come to 1, or are all 0 where none counts.
 
     Of two goals the share says it: 0 is the first, 1 the second, and beyond is beyond them.
@@ -22,7 +81,7 @@ def weights_of_goals(numbers: dict[str, Floats], count: int) -> Floats:
         return np.where(total > 0, weights / total, 0.0)
 
 
-def placed_between(placed: Placed, goals: Floats, weights: Floats, by: Floats) -> Placed:
+def placed_between(placed: PlacedParts, goals: Floats, weights: Floats, by: Floats) -> PlacedParts:
     """The pivots at the mean of goals, by a share of the way there.
 
     Parameters
@@ -35,7 +94,7 @@ def placed_between(placed: Placed, goals: Floats, weights: Floats, by: Floats) -
     return placed.moved_to(mean, np.where(weights.any(axis=0), by, 0.0))
 
 
-def turned_between(placed: Placed, turns: Floats, is_shortest: bool, weights: Floats, by: Floats) -> Placed:
+def turned_between(placed: PlacedParts, turns: Floats, is_shortest: bool, weights: Floats, by: Floats) -> PlacedParts:
     """The parts turned to the mean of turns, radians, shape (goals, parts, frames).
 
     The shortest way counts each turn from the first goal's by less than half a turn; else whole turns count as well.
@@ -46,7 +105,7 @@ def turned_between(placed: Placed, turns: Floats, is_shortest: bool, weights: Fl
     return placed.turned_by(np.where(weights.any(axis=0), by, 0.0) * turn)
 
 
-def scaled_between(placed: Placed, sizes: Floats, weights: Floats, by: Floats) -> Placed:
+def scaled_between(placed: PlacedParts, sizes: Floats, weights: Floats, by: Floats) -> PlacedParts:
     """The parts scaled to the mean of sizes along x and y, shape (goals, 2, parts, frames)."""
     mean = (weights[:, None] * sizes).sum(axis=0)
     share = np.where(weights.any(axis=0), by, 0.0)

@@ -2,14 +2,71 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 
-from jointed_crane.core.constraints.placed_parts import Floats, Placed, part_way
-from jointed_crane.core.geometry.fields import Column, Matrix, applied, plus, product, rotation
+from jointed_crane.core.constraints.constraint import Constraint, Given, Goal, changes_field
+from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts, part_way
+from jointed_crane.core.geometry.fields import (
+    Column,
+    Matrix,
+    applied,
+    plus,
+    product,
+    rotation,
+    unstacked,
+    unstacked_column,
+)
 from jointed_crane.core.geometry.plane import shortest
+
+
+@dataclass(frozen=True)
+class Hold:
+    """From `frame` on a part is carried by another, by its id, or by none."""
+
+    frame: float
+    part: str | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Carry(Constraint):
+    """One part after the other takes the part along, each from where it lies when it is taken."""
+
+    holds: tuple[Hold, ...] = changes_field()
+    kind: Literal["carry"] = "carry"
+
+    HAS_POINTS = False
+
+    def every_goal(self) -> tuple[Goal, ...]:
+        """Those who carry."""
+        return tuple(Goal(part=hold.part) for hold in self.holds if hold.part is not None)
+
+    def with_goals(self, changed: Callable[[Goal], Goal]) -> Carry:
+        """Others who carry."""
+        parts = (hold.part and changed(Goal(part=hold.part)).part for hold in self.holds)
+        return replace(self, holds=tuple(Hold(hold.frame, part) for hold, part in zip(self.holds, parts, strict=True)))
+
+    def without(self, is_lost: Callable[[Goal], bool]) -> Carry | None:
+        """A part that somebody no longer carries stays where it was put down."""
+        if not self.loses(is_lost):
+            return self
+        left = (hold.part if hold.part and not is_lost(Goal(part=hold.part)) else None for hold in self.holds)
+        holds = tuple(replace(hold, part=part) for hold, part in zip(self.holds, left, strict=True))
+        return replace(self, holds=holds) if any(hold.part for hold in holds) else None
+
+    def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
+        found = [displacement(self._carriers(one, given), given.frame_count) for one in given.constraints]
+        linear, shift = (np.stack(each) for each in zip(*found, strict=True))
+        return carried(placed, unstacked(linear), unstacked_column(shift), given.numbers["weight"])
+
+    @staticmethod
+    def _carriers(one: Carry, given: Given) -> Iterable[Carrier]:
+        for hold in one.holds:
+            where = (None, None) if hold.part is None else given.lies(hold.part)
+            yield Carrier(given.column(hold.frame), *where)
 
 
 @dataclass(frozen=True)
@@ -51,7 +108,7 @@ def displacement(carriers: Iterable[Carrier], frame_count: int) -> tuple[Floats,
     return linear, shift
 
 
-def carried(placed: Placed, linear: Matrix, shift: Column, by: Floats) -> Placed:
+def carried(placed: PlacedParts, linear: Matrix, shift: Column, by: Floats) -> PlacedParts:
     """The parts taken along by a share of the way: turned by so much of the turn, and the rest of the change mixed.
 
     Parameters

@@ -2,14 +2,64 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.between import by_a_share
-from jointed_crane.core.constraints.placed_parts import Floats, Placed
+from jointed_crane.core.constraints.constraint import Constraint, Given, Goal, Number, Spot, choice_field, goal_field
+from jointed_crane.core.constraints.numbers import TURN
+from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts
 from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
+
+
+@dataclass(frozen=True, kw_only=True)
+class Follow(Constraint):
+    """Position, turn and scale of a goal are taken over, each by choice, with the offset that the numbers say."""
+
+    goal: Goal = goal_field("what")
+    position: bool = choice_field("position", True)
+    turns: bool = choice_field("turn", True)
+    scales: bool = choice_field("scale", True)
+    kind: Literal["follow"] = "follow"
+
+    NUMBERS = (
+        Number("x", "Offset x", unit="px"),
+        Number("y", "Offset y", unit="px"),
+        TURN,
+        Number("scalex", "Offset scale x", 1.0),
+        Number("scaley", "Offset scale y", 1.0),
+    )
+
+    def on_the_spot(self, spot: Spot) -> dict[str, float]:
+        """How the part lies beside the goal."""
+        place, there = spot.goal(self.goal)
+        if not np.linalg.det(there):
+            raise RuleError(f"{spot.name_of(self.goal.part)} has no size there. Nothing was changed.")
+        x, y = np.linalg.solve(there, spot.pivot - place)
+        turn = np.rad2deg(np.arctan2(*spot.linear[::-1, 0]) - np.arctan2(*there[::-1, 0]))
+        sizes = np.linalg.norm(spot.linear, axis=0) / np.linalg.norm(there, axis=0)
+        turn = (turn + 180) % 360 - 180
+        return {"x": float(x), "y": float(y), "turn": float(turn), "scalex": float(sizes[0]), "scaley": float(sizes[1])}
+
+    def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
+        numbers, linear = given.numbers, given.linears(0)
+        by = numbers["weight"]
+        if self.scales:
+            placed = following_scale(placed, linear, (numbers["scalex"], numbers["scaley"]), by)
+        if self.turns:
+            placed = following_turn(placed, linear, np.deg2rad(numbers["turn"]), by)
+        if self.position:
+            placed = following_position(placed, given.points[0], linear, (numbers["x"], numbers["y"]), by)
+        return placed
+
 
 Pair = tuple[Floats, Floats]
 
 
-def following_position(placed: Placed, goal: Floats, linear: Floats, offset: Pair, by: Floats) -> Placed:
+def following_position(placed: PlacedParts, goal: Floats, linear: Floats, offset: Pair, by: Floats) -> PlacedParts:
     """The pivots at an offset from goals.
 
     Parameters
@@ -23,12 +73,12 @@ def following_position(placed: Placed, goal: Floats, linear: Floats, offset: Pai
     return placed.moved_to(there, by)
 
 
-def following_turn(placed: Placed, linear: Floats, offset: Floats, by: Floats) -> Placed:
+def following_turn(placed: PlacedParts, linear: Floats, offset: Floats, by: Floats) -> PlacedParts:
     """The parts turned as goals are, radians beyond them."""
     return placed.turned_by(by * shortest(angle_of(linear[:, 0]) + offset - placed.heading))
 
 
-def following_scale(placed: Placed, linear: Floats, offset: Pair, by: Floats) -> Placed:
+def following_scale(placed: PlacedParts, linear: Floats, offset: Pair, by: Floats) -> PlacedParts:
     """The parts as large as goals are along their own x and y, times an offset along each."""
     wanted = (length_of(linear[:, axis]) * offset[axis] for axis in range(2))
     x, y = (by_a_share(*pair, by) for pair in zip(placed.sizes, wanted, strict=True))

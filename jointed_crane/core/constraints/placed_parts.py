@@ -33,7 +33,7 @@ Floats = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True)
-class Placed:
+class PlacedParts:
     """Parts on the stage. Entries are plain numbers or arrays that stand for the shape (parts, frames).
 
     Attributes
@@ -51,9 +51,9 @@ class Placed:
     tail: Column
     turned: Entry
 
-    def of_rows(self, rows: Rows) -> Placed:
+    def of_rows(self, rows: Rows) -> PlacedParts:
         """Some of the parts."""
-        return Placed(
+        return PlacedParts(
             columns_of_rows(self.place, rows),
             matrices_of_rows(self.linear, rows),
             matrices_of_rows(self.spin, rows),
@@ -61,26 +61,26 @@ class Placed:
             of_rows(self.turned, rows),
         )
 
-    def with_rows(self, rows: Rows, others: Placed, shape: tuple[int, int]) -> Placed:
+    def with_rows(self, rows: Rows, others: PlacedParts, shape: tuple[int, int]) -> PlacedParts:
         """So many parts over so many frames, some of them placed, sized and turned as others."""
         place = [with_rows(self.place[i], rows, others.place[i], shape) for i in range(3)]
         linear = [[with_rows(self.linear[i][j], rows, others.linear[i][j], shape) for j in range(3)] for i in range(3)]
         return replace(self, place=place, linear=linear, turned=with_rows(self.turned, rows, others.turned, shape))
 
-    def moved(self, by: Floats) -> Placed:
+    def moved(self, by: Floats) -> PlacedParts:
         """The parts elsewhere: by px on the stage, shape (2, parts, frames)."""
         return replace(self, place=[self.place[0] + by[0], self.place[1] + by[1], self.place[2]])
 
-    def moved_to(self, points: Floats, by: Floats) -> Placed:
+    def moved_to(self, points: Floats, by: Floats) -> PlacedParts:
         """The parts with their pivots a share of the way to points on the stage, px, shape (2, parts, frames)."""
         x, y, z = self.place
         return replace(self, place=[part_way(x, points[0], by), part_way(y, points[1], by), z])
 
-    def turned_by(self, angle: Floats) -> Placed:
+    def turned_by(self, angle: Floats) -> PlacedParts:
         """The parts turned about their pivots, radians."""
         return replace(self, linear=product(rotation(2, angle), self.linear), turned=plus(self.turned, angle))
 
-    def scaled(self, x: Floats, y: Floats) -> Placed:
+    def scaled(self, x: Floats, y: Floats) -> PlacedParts:
         """The parts scaled along the axes of their art about their pivots."""
         art: Matrix = [[row[0] * x, row[1] * y, row[2]] for row in self.art]
         if self.spin is not IDENTITY:

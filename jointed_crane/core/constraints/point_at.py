@@ -3,15 +3,43 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
-from jointed_crane.core.constraints.placed_parts import Floats, Placed
+from jointed_crane.core.constraints.constraint import Body, Constraint, Given, Goal, Number, goal_field, point_field
+from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts
+from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.geometry.fields import Entry
 from jointed_crane.core.geometry.plane import shortest
 
 
-def pointed(placed: Placed, own: Sequence[Entry], goal: Floats, offset: Floats, by: Floats) -> Placed:
+@dataclass(frozen=True, kw_only=True)
+class PointAt(Constraint):
+    """A direction of the part points at a goal: its own x or y, or from the pivot to a point of its art."""
+
+    goal: Goal = goal_field("at")
+    along: Literal["x", "y"] | Vector = point_field(
+        "Points by", default="x", others={"its x axis": "x", "its y axis": "y"}
+    )
+    kind: Literal["point at"] = "point at"
+
+    NUMBERS = (Number("offset", "Offset", unit="deg", mirror=-1),)
+
+    def art(self, body: Body) -> Sequence[Vector]:
+        """The direction of the art that points."""
+        if isinstance(self.along, str):
+            return ((1.0, 0.0, 0.0),) if self.along == "x" else ((0.0, 1.0, 0.0),)
+        (x, y, z), (of_x, of_y, of_z) = self.along, body.pivot
+        return ((x - of_x, y - of_y, z - of_z),)
+
+    def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
+        numbers = given.numbers
+        return pointed(placed, given.art[0], given.points[0], np.deg2rad(numbers["offset"]), numbers["weight"])
+
+
+def pointed(placed: PlacedParts, own: Sequence[Entry], goal: Floats, offset: Floats, by: Floats) -> PlacedParts:
     """The parts turned about their pivots so that a direction of their own points at a goal; one that lies on the pivot
     gives no direction and turns nothing.
 

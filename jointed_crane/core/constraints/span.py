@@ -2,19 +2,56 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 
-from jointed_crane.core.constraints.placed_parts import Floats, Placed
+from jointed_crane.core.constraints.constraint import (
+    ANY,
+    Body,
+    Constraint,
+    Given,
+    Goal,
+    Number,
+    goal_field,
+    point_field,
+)
+from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts
+from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.geometry.fields import Entry, Matrix, product, rotation
 from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
 
 
+@dataclass(frozen=True, kw_only=True)
+class Span(Constraint):
+    """Two points of the art are held on two goals; what lies between them stretches and squashes, within ranges."""
+
+    first: Goal = goal_field("from")
+    second: Goal = goal_field("to")
+    points: tuple[Vector, Vector] = point_field("Held at the first by", "Held at the second by")
+    kind: Literal["span"] = "span"
+
+    NUMBERS = (
+        Number("area", "Area kept", 1.0, ends=(0.0, 1.0)),
+        Number("shortest", "Shortest", 0.8, ends=(0.0, ANY)),
+        Number("longest", "Longest", 1.2, ends=(0.0, ANY)),
+        Number("thinnest", "Thinnest", 0.85, ends=(0.0, ANY)),
+        Number("thickest", "Thickest", 1.1, ends=(0.0, ANY)),
+        Number("yields", "End that yields", 1.0, ends=(0.0, 1.0)),
+    )
+
+    def art(self, body: Body) -> Sequence[Vector]:
+        return self.points
+
+    def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
+        return spanned(placed, given.art, given.points, given.numbers)
+
+
 def spanned(
-    placed: Placed, points: Sequence[Sequence[Entry]], goals: Sequence[Floats], numbers: dict[str, Floats]
-) -> Placed:
+    placed: PlacedParts, points: Sequence[Sequence[Entry]], goals: Sequence[Floats], numbers: Mapping[str, Floats]
+) -> PlacedParts:
     """The parts with their first point on the first goal and their second on the second, within their ranges.
 
     Along the line between the points the part is scaled by k, within "shortest" and "longest"; across it by k to the

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.evaluate.acting.constrained import Rules
+from jointed_crane.core.evaluate.acting.constrained import Constraints
 from jointed_crane.core.evaluate.acting.goals import Moment
 from jointed_crane.core.evaluate.driven import Motions, added, with_added
 from jointed_crane.core.evaluate.footholds import footholds
@@ -99,10 +99,10 @@ def _posed(
     pivot, shift = footholds(plan, frames)
     turn, spin = rotations(plan, values, "turn"), rotations(plan, values, "spin")
     local = local_placement(Setting(values, plan.orientation, turn, spin, pivot, plan.centre, shift))
-    rules = None
+    constraints = None
     if plan.is_constrained:
-        rules = Rules(Moment(plan, motion, np.atleast_2d(values["turn.z"]), frames, more))
-    world = down_the_waves(plan, local, len(frames), rules)
+        constraints = Constraints(Moment(plan, motion, np.atleast_2d(values["turn.z"]), frames, more))
+    world = down_the_waves(plan, local, len(frames), constraints)
     by_id = {(plan.parts[row].id, channel): gated(found) for (row, channel), found in more.items()}
     return replace(_pose(plan, frames, motion, values, world), driven=by_id)
 

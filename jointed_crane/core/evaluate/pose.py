@@ -11,7 +11,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.scene import Part
-from jointed_crane.core.shapes.reshaping import moving
+from jointed_crane.core.shapes.reshaping import moving_shapes
 
 Floats = npt.NDArray[np.float64]
 
@@ -85,7 +85,7 @@ class Pose:
         found = {}
         for part_id, part in self.shaped.items():
             added = {channel: values for (owner, channel), values in self.driven.items() if owner == part_id}
-            its_motion = moving(part, self.frames, added)
+            its_motion = moving_shapes(part, self.frames, added)
             if its_motion is not None:
                 drawings = self.drawing[self.index[part_id]].tolist()
                 found[part_id] = [its_motion.at(drawing, column) for column, drawing in enumerate(drawings)]

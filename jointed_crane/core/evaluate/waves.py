@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from jointed_crane.core.evaluate.acting.constrained import Rules
+from jointed_crane.core.evaluate.acting.constrained import Constraints
 from jointed_crane.core.evaluate.inheritance import inherited_linear, inherited_plain
 from jointed_crane.core.evaluate.packing.plan import Plan, Wave
 from jointed_crane.core.evaluate.placement import Local
@@ -28,8 +28,8 @@ from jointed_crane.core.geometry.fields import (
 )
 
 
-def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | None = None) -> World:
-    """The world of every part, parents before their children; `rules` are the plan's constraints, if it has some."""
+def down_the_waves(plan: Plan, local: Local, frame_count: int, constraints: Constraints | None = None) -> World:
+    """The world of every part, parents before their children; `constraints` are those of the plan, if it has some."""
     shape = (len(plan.parts), frame_count)
     is_partial = bool(plan.partial)
     is_flat = not is_partial and _is_flat(local)
@@ -42,10 +42,10 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | No
     )
     for number, wave in enumerate(plan.waves):
         own = _of_wave(local, wave.rows, is_partial)
-        if rules is not None:
-            for group in plan.rules.reaching[number]:
-                rules.chains.reach(group, found, local)
-            own = rules.chains.acted(own, wave, *plan.rules.bent_of[number])
+        if constraints is not None:
+            for group in plan.constraints.reaching[number]:
+                constraints.chains.reach(group, found, local)
+            own = constraints.chains.acted(own, wave, *plan.constraints.bent_of[number])
         if wave.parents is not None:
             own = _inherited(plan, wave, found, own, frame_count)
         carried = applied(own.linear, own.tail)
@@ -55,9 +55,9 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, rules: Rules | No
         put_matrix(found.linear, wave.rows, spun)
         if is_partial:
             put_matrix(found.plain, wave.rows, own.plain)
-        if rules is not None:
-            for acting in plan.rules.acting[number]:
-                rules.place(own, wave, acting, found)
+        if constraints is not None:
+            for acting in plan.constraints.acting[number]:
+                constraints.place(own, wave, acting, found)
     return found
 
 

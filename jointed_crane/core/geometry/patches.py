@@ -9,8 +9,8 @@ import numpy as np
 import numpy.typing as npt
 
 Floats = npt.NDArray[np.float64]
-Cap = Literal["butt", "round", "square"]
-Join = Literal["miter", "round", "bevel"]
+LineCap = Literal["butt", "round", "square"]
+LineJoin = Literal["miter", "round", "bevel"]
 
 #: How far a stored outline may lie from what is painted, px; it is for picking and snapping, not for painting.
 SIMPLIFIED = 0.25
@@ -22,8 +22,8 @@ class Stroke:
     """How a line is drawn: its width in the px of the line, its ends and corners."""
 
     width: float
-    cap: Cap = "butt"
-    join: Join = "miter"
+    cap: LineCap = "butt"
+    join: LineJoin = "miter"
     miter_limit: float = 4.0
 
 

@@ -11,7 +11,7 @@ from functools import cached_property
 from typing import NoReturn
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.model.constraints import Reach, goals_of
+from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.model.scene import Inherits, Part, Scene
 
 
@@ -24,7 +24,7 @@ def sources_of(parts: Iterable[Part]) -> dict[str, tuple[str, ...]]:
     found = {part.id: {part.parent: None} if part.parent is not None else {} for part in by_id.values()}
     for part in by_id.values():
         for constraint in part.constraints:
-            goals = {goal.part: None for goal in goals_of(constraint) if goal.part is not None}
+            goals = {goal.part: None for goal in constraint.every_goal() if goal.part is not None}
             found[part.id] |= goals
             if isinstance(constraint, Reach):
                 for joint in chain_of(by_id, part, constraint)[:1]:

@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.every import NUMBERS
 from jointed_crane.core.motion.channel import Channel, Key, Outside
 
 Joining = Literal["add", "multiply", "replace"]
@@ -109,33 +110,12 @@ NODE_CHANNEL = re.compile(r"node\.(0|[1-9]\d{0,4})\.(in\.|out\.)?([xy])")
 _SIDES = {None: "Node", "in.": "Handle in", "out.": "Handle out"}
 #: A channel of a number of a constraint: the constraint's id, and the number.
 NUMBER_CHANNEL = re.compile(r"constraint\.(.{1,64})\.([a-z]+)(\d{0,2})")
-_ANY = 1e9
 #: The numbers of constraints by their names. Motion takes the place of the rest value: a share of 0.5 is keyed as 0.5.
 NUMBER_KINDS: dict[str, ChannelKind] = {
-    name: ChannelKind(name, label, neutral, "replace", unit, mirror, ends=ends)
-    for name, label, neutral, unit, mirror, ends in (
-        ("weight", "Weight", 1.0, "", 1, (0.0, 1.0)),
-        ("goal", "Weight of goal", 1.0, "", 1, (0.0, _ANY)),
-        ("share", "Share", 0.5, "", 1, None),
-        ("offset", "Offset", 0.0, "deg", -1, None),
-        ("x", "Offset x", 0.0, "px", 1, None),
-        ("y", "Offset y", 0.0, "px", 1, None),
-        ("turn", "Offset turn", 0.0, "deg", -1, None),
-        ("scalex", "Offset scale x", 1.0, "", 1, None),
-        ("scaley", "Offset scale y", 1.0, "", 1, None),
-        ("soft", "Soft approach", 0.0, "", 1, (0.0, 1.0)),
-        ("stretch", "Longest stretch", 1.0, "", 1, (1.0, _ANY)),
-        ("along", "Share of the path", 0.0, "", 1, None),
-        ("ahead", "Ahead", 0.0, "px", 1, None),
-        ("beside", "Beside the path", 0.0, "px", -1, None),
-        ("area", "Area kept", 1.0, "", 1, (0.0, 1.0)),
-        ("shortest", "Shortest", 0.8, "", 1, (0.0, _ANY)),
-        ("longest", "Longest", 1.2, "", 1, (0.0, _ANY)),
-        ("thinnest", "Thinnest", 0.85, "", 1, (0.0, _ANY)),
-        ("thickest", "Thickest", 1.1, "", 1, (0.0, _ANY)),
-        ("yields", "End that yields", 1.0, "", 1, (0.0, 1.0)),
-        ("direction", "Direction", 0.0, "deg", 1, None),
+    number.name: ChannelKind(
+        number.name, number.label, number.neutral, "replace", number.unit, number.mirror, ends=number.ends
     )
+    for number in NUMBERS.values()
 }
 #: The values of levers; those of pads run across and upwards.
 LEVER_KINDS: dict[str, ChannelKind] = {
@@ -173,7 +153,7 @@ def _number_kind(name: str) -> ChannelKind | None:
         return LEVER_KINDS[name]
     match = NUMBER_CHANNEL.fullmatch(name)
     kind = NUMBER_KINDS.get(match[2]) if match else None
-    if match is None or kind is None or bool(match[3]) != (kind.name == "goal"):
+    if match is None or kind is None or bool(match[3]) != NUMBERS[kind.name].is_row:
         return None
     return replace(kind, name=name, label=f"{kind.label} {match[3]}".rstrip())
 

@@ -45,8 +45,26 @@ class Paint:
     width: float = 0.0
 
 
+class Shape:
+    """What a drawing is made from where the app made it; `form` tells which one it is."""
+
+    paint: Paint
+
+    def __init_subclass__(cls) -> None:
+        FORMS[vars(cls)["form"]] = cls
+
+    @property
+    def form(self) -> str:
+        """The name of its form, by which documents tell it; each form has it as a field."""
+        raise NotImplementedError
+
+
+#: Every form by its name.
+FORMS: dict[str, type[Shape]] = {}
+
+
 @dataclass(frozen=True)
-class Rectangle:
+class Rectangle(Shape):
     """A box, left top right bottom in px, with round corners of one radius."""
 
     box: tuple[float, float, float, float]
@@ -56,7 +74,7 @@ class Rectangle:
 
 
 @dataclass(frozen=True)
-class Ellipse:
+class Ellipse(Shape):
     """An ellipse by its centre and two radii, px."""
 
     centre: Point
@@ -66,7 +84,7 @@ class Ellipse:
 
 
 @dataclass(frozen=True)
-class Polygon:
+class Polygon(Shape):
     """A regular polygon by its centre and radius, px; at an angle of 0 degrees one corner points up."""
 
     centre: Point
@@ -78,7 +96,7 @@ class Polygon:
 
 
 @dataclass(frozen=True)
-class PenPath:
+class PenPath(Shape):
     """Contours drawn by hand, px."""
 
     contours: tuple[Contour, ...]
@@ -88,7 +106,7 @@ class PenPath:
 
 
 @dataclass(frozen=True)
-class Text:
+class Text(Shape):
     """Lines of text; the baseline of the first line begins at 0, 0 (or is centred on it, or ends there).
 
     Attributes
@@ -111,9 +129,6 @@ class Text:
     form: Literal["text"] = "text"
 
 
-Shape = Rectangle | Ellipse | Polygon | PenPath | Text
-
-
 def contours_of(shape: Shape) -> tuple[Contour, ...]:
     """The outlines of a shape, px in its own coordinates."""
     if isinstance(shape, PenPath | Text):
@@ -126,7 +141,9 @@ def contours_of(shape: Shape) -> tuple[Contour, ...]:
         return (
             tuple(Node((x + shape.radius * float(np.cos(a)), y + shape.radius * float(np.sin(a)))) for a in angles),
         )
-    return (_box(shape),)
+    if isinstance(shape, Rectangle):
+        return (_box(shape),)
+    raise TypeError(f"{shape.form} has no contours")
 
 
 def is_closed(shape: Shape) -> bool:
@@ -209,7 +226,7 @@ def _numbers(shape: Shape) -> Iterator[float]:
         yield from (*shape.centre, *shape.radii)
     elif isinstance(shape, Polygon):
         yield from (*shape.centre, shape.radius, shape.angle)
-    else:
+    elif isinstance(shape, PenPath | Text):
         for contour in shape.contours:
             for node in contour:
                 yield from (*node.point, *(node.handle_in or ()), *(node.handle_out or ()))

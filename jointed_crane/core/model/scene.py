@@ -11,9 +11,9 @@ from typing import Literal
 
 from jointed_crane.core.basics.errors import UnknownPart
 from jointed_crane.core.basics.frozen import changed
+from jointed_crane.core.constraints.constraint import Constraint, Goal, number_channels
 from jointed_crane.core.geometry.coordinates import UPRIGHT, Bounds, Quaternion, Ring, Vector
 from jointed_crane.core.model.channels import CHANNELS, channel_kind
-from jointed_crane.core.model.constraints import Constraint, moments_of, number_channels, resting
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.levers import LEVER_CHANNELS, Lever, Link
 from jointed_crane.core.model.markers import KeptPose, Marker
@@ -140,7 +140,7 @@ class Part:
     channels : motion by channel name; a channel that is absent is neutral
     spin_centre : px in art space; None is the centre of the art's bounds
     seat : id of the parent's eyelet that the pivot is kept in, None where it is free
-    constraints : rules that place the part from others, acting in order after its own placement
+    constraints : what places the part from others, acting in order after its own placement
     lever : what the part is drawn as on the board, where it is a lever
     links : what drives channels of the part
     limits : allowed motion values by channel; they hold in Motion, where a part moves from its rest
@@ -245,8 +245,8 @@ class Part:
     def at_rest(self) -> Part:
         """The part in Rest: no motion, and nothing that changes from a frame on."""
         constraints = self.constraints
-        if any(map(moments_of, constraints)):
-            constraints = tuple(map(resting, constraints))
+        if any(one.moments() for one in constraints):
+            constraints = tuple(one.resting() for one in constraints)
         is_timed = bool(self.footholds) or constraints is not self.constraints
         if not self.channels and not is_timed:
             return self
@@ -283,6 +283,20 @@ class Part:
     def bounds(self) -> Bounds | None:
         """The bounds of the drawing shown at rest, px in art space; None for a part without a picture."""
         return None if self.drawing is None else self.drawing.bounds
+
+    @property
+    def outline(self) -> tuple[Ring, ...]:
+        """The outline of the drawing shown at rest, px in art space; no rings for a part without a picture."""
+        return () if self.drawing is None else self.drawing.outline
+
+    def point_of(self, goal: Goal) -> Vector | None:
+        """Where on its art a goal lies, px in art space; None for its pivot, and for an eyelet that is not there."""
+        if goal.at == "centre":
+            return self.centre
+        if goal.at == "eyelet":
+            eyelet = self.eyelet(goal.named or "")
+            return None if eyelet is None else eyelet.point
+        return goal.point
 
     @cached_property
     def centre(self) -> Vector:

@@ -9,7 +9,7 @@ from typing import Literal
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.motion.segments import control_points
 
-Shape = Literal["soft start", "soft end", "soft both", "snap at the end", "overshoot", "bounce"]
+ReadyShape = Literal["soft start", "soft end", "soft both", "snap at the end", "overshoot", "bounce"]
 
 #: As cubic-bezier(x1, y1, x2, y2): the soft ones are ease-in, ease-out, ease-in-out of CSS Easing 1, the snap is ours.
 _CURVES: dict[str, tuple[float, float, float, float]] = {
@@ -24,7 +24,7 @@ _FARTHEST, _BEYOND = 0.65, 0.12
 _BOUNCINESS = 0.5
 
 
-def shaped(channel: Channel, frames: Collection[float], shape: Shape, bounces: int = 3) -> Channel:
+def shaped(channel: Channel, frames: Collection[float], shape: ReadyShape, bounces: int = 3) -> Channel:
     """The channel with the segments that leave its keys on some frames in a ready shape."""
     return _with_segments(channel, frames, lambda left, right: _in_shape(left, right, shape, bounces))
 
@@ -54,7 +54,7 @@ def _with_segments(channel: Channel, frames: Collection[float], change: Callable
     return replace(channel, keys=tuple(keys))
 
 
-def _in_shape(left: Key, right: Key, shape: Shape, bounces: int) -> Sequence[Key]:
+def _in_shape(left: Key, right: Key, shape: ReadyShape, bounces: int) -> Sequence[Key]:
     if shape == "overshoot":
         return _overshooting(left, right)
     if shape == "bounce":

@@ -14,7 +14,7 @@ from jointed_crane.core.geometry.arc_length import Way, pieces_of
 from jointed_crane.core.model.channels import NODE_CHANNEL
 from jointed_crane.core.model.forms import PenPath, Polygon, Rectangle, Shape, Text, contours_of, is_closed, sides
 from jointed_crane.core.model.scene import Drawing, Part
-from jointed_crane.core.shapes.reshaping import form_numbers, moving, numbers_of_shape, reshaped
+from jointed_crane.core.shapes.reshaping import form_numbers, moving_shapes, numbers_of_shape, reshaped
 
 Floats = npt.NDArray[np.float64]
 
@@ -68,7 +68,7 @@ def path_of(
     if not len(curves):
         return None
     shape = drawing.shape
-    motion = moving(part, frames, added) if shape is not None else None
+    motion = moving_shapes(part, frames, added) if shape is not None else None
     if shape is None or motion is None:
         return Path(curves[None], pieces, closed)
     offsets = dict(zip(motion.names, motion.offsets, strict=True))

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from types import MappingProxyType
-from typing import Any
+from typing import Any, cast
 
 import numpy as np
 
@@ -21,7 +21,7 @@ from jointed_crane.core.motion.channel import BARE
 from jointed_crane.core.motion.curves import PackedCurves, values
 
 #: By form and name of the number: the field of the shape, and the place in it where it is a row of numbers.
-FORMS: dict[str, dict[str, tuple[str, int | None]]] = {
+FORM_NUMBERS: dict[str, dict[str, tuple[str, int | None]]] = {
     "rectangle": {
         **{f"form.{name}": ("box", place) for place, name in enumerate(("left", "top", "right", "bottom"))},
         "form.corner": ("corner", None),
@@ -79,7 +79,7 @@ def _numbers_of(shape: Shape) -> dict[str, float]:
         colour = getattr(shape.paint, name)
         if colour:
             found |= {f"{name}.{letter}": part for letter, part in zip("rgb", _rgb(colour), strict=True)}
-    for name, (field, place) in FORMS[shape.form].items():
+    for name, (field, place) in FORM_NUMBERS[shape.form].items():
         found[name] = _at(getattr(shape, field), place)
     if isinstance(shape, PenPath):
         for number, node in enumerate(node for contour in shape.contours for node in contour):
@@ -94,18 +94,19 @@ def reshaped(shape: Shape, by: Mapping[str, float]) -> Shape:
     collapses.
     """
     fields: dict[str, Any] = {"paint": _painted(shape.paint, by)}
-    if any(name in by for name in FORMS[shape.form]):
+    if any(name in by for name in FORM_NUMBERS[shape.form]):
         for name, number in form_numbers(shape, by).items():
-            field, place = FORMS[shape.form][name]
+            field, place = FORM_NUMBERS[shape.form][name]
             fields[field] = _with(fields.get(field, getattr(shape, field)), place, float(number))
     if isinstance(shape, PenPath):
         fields["contours"] = _moved(shape.contours, by)
-    return replace(shape, **fields)
+    changed: Any = shape  # every form is a frozen value
+    return cast(Shape, replace(changed, **fields))
 
 
 def form_numbers(shape: Shape, by: Mapping[str, Any]) -> dict[str, Any]:
     """The numbers of a shape's form by channel, some of them larger by numbers or by whole arrays; none collapses."""
-    held = {name: _at(getattr(shape, field), place) for name, (field, place) in FORMS[shape.form].items()}
+    held = {name: _at(getattr(shape, field), place) for name, (field, place) in FORM_NUMBERS[shape.form].items()}
     found = {name: number + by.get(name, 0.0) for name, number in held.items()}
     for name in found:
         low = {"form.right": "form.left", "form.bottom": "form.top"}.get(name)
@@ -117,7 +118,7 @@ def form_numbers(shape: Shape, by: Mapping[str, Any]) -> dict[str, Any]:
 
 
 @dataclass(frozen=True)
-class Moving:
+class MovingShapes:
     """The shapes of one part over frames: how far each of its numbers is from the drawing's, array (names, frames)."""
 
     part: Part
@@ -132,9 +133,9 @@ class Moving:
         return reshaped(shape, dict(zip(self.names, self.offsets[:, column].tolist(), strict=True)))
 
 
-def moving(
+def moving_shapes(
     part: Part, frames: Sequence[float] | np.ndarray, added: Mapping[str, np.ndarray] = MappingProxyType({})
-) -> Moving | None:
+) -> MovingShapes | None:
     """How a part's shapes move over frames, links included by what they add; None where nothing moves them."""
     names = shape_channels(part)
     if not names or not any(drawing.shape for drawing in part.drawings):
@@ -146,7 +147,7 @@ def moving(
         if name in added:
             found[row] += added[name]
     found = np.nan_to_num(found, posinf=LARGEST, neginf=-LARGEST)
-    return Moving(part, names, np.clip(found, -LARGEST, LARGEST))
+    return MovingShapes(part, names, np.clip(found, -LARGEST, LARGEST))
 
 
 def shape_at(
@@ -156,7 +157,7 @@ def shape_at(
     art from a file.
     """
     more = {name: np.array([value]) for name, value in added.items()}
-    found = moving(part if frame is not None else part.at_rest, [frame or 0.0], more)
+    found = moving_shapes(part if frame is not None else part.at_rest, [frame or 0.0], more)
     return part.drawings[drawing].shape if found is None else found.at(drawing, 0)
 
 

@@ -3,19 +3,8 @@
 from __future__ import annotations
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.constraints.referring import own_points
+from jointed_crane.core.constraints.constraint import MOST_CHANGES, Goal
 from jointed_crane.core.model.channels import CHANNELS, channel_kind, is_number
-from jointed_crane.core.model.constraints import (
-    MOST_CHANGES,
-    MOST_GOALS,
-    MOST_JOINTS,
-    AlongPath,
-    Between,
-    Goal,
-    Reach,
-    goals_of,
-    moments_of,
-)
 from jointed_crane.core.model.levers import CLOSEST_POINTS, MOST_AXES, MOST_LINKS, MOST_POINTS
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.reshaping import numbers_of_shape
@@ -23,8 +12,6 @@ from jointed_crane.core.soundness.names_and_numbers import ensure_id, ensure_nam
 
 #: Constraints of one part.
 MOST_CONSTRAINTS = 50
-#: Contours of one picture that may be run along.
-MOST_CONTOURS = 20_000
 
 
 def ensure_constraints(scene: Scene, part: Part) -> None:
@@ -32,21 +19,17 @@ def ensure_constraints(scene: Scene, part: Part) -> None:
     _ensure_ids(part, [one.id for one in part.constraints], MOST_CONSTRAINTS, "constraints")
     for one in part.constraints:
         ensure_name(one.name, "constraint")
-        goals = goals_of(one)
-        if isinstance(one, Between) and not 2 <= len(goals) <= MOST_GOALS:
-            raise RuleError(f"{one.name} of {part.name} lies between 2 to {MOST_GOALS} goals. Nothing was changed.")
-        if isinstance(one, Reach) and not 1 <= one.joints <= MOST_JOINTS:
-            raise RuleError(f"{one.name} of {part.name} turns 1 to {MOST_JOINTS} joints. Nothing was changed.")
-        if isinstance(one, AlongPath) and not (0 <= one.contour < MOST_CONTOURS and one.goal.at == "pivot"):
-            raise RuleError(f"{one.name} of {part.name} runs along no contour of a part. Nothing was changed.")
-        moments = moments_of(one)
+        goals = one.every_goal()
+        if fault := one.fault():
+            raise RuleError(f"{one.name} of {part.name} {fault}. Nothing was changed.")
+        moments = one.moments()
         if list(moments) != sorted(set(moments)) or len(moments) > MOST_CHANGES:
             raise RuleError(
                 f"{one.name} of {part.name} changes at one frame after the other, {MOST_CHANGES} times at most. "
                 "Nothing was changed."
             )
         ensure_numbers(part, moments)
-        ensure_numbers(part, (number for point in own_points(one) for number in point))
+        ensure_numbers(part, (number for point in one.own_points() for number in point))
         for goal in goals:
             if not _is_there(scene, goal):
                 raise RuleError(f"{one.name} of {part.name} would lose its goal. Nothing was changed.")

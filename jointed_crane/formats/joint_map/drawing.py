@@ -5,7 +5,7 @@ from __future__ import annotations
 from lxml import etree
 
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.formats.joint_map.layout import NODE, JointMap, MapLink, MapNode, MapRule
+from jointed_crane.formats.joint_map.layout import NODE, JointMap, MapLink, MapNode, MapReference
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import number
 
@@ -25,8 +25,8 @@ def map_svg(scene: Scene, found: JointMap, links_to: str = "") -> etree._Element
     etree.SubElement(root, f"{{{SVG}}}title").text = f"Joint map of {scene.name}"
     for link in found.links:
         _draw_link(root, link)
-    for rule in found.rules:
-        _draw_rule(root, rule)
+    for reference in found.references:
+        _draw_reference(root, reference)
     for node in found.nodes:
         holder = root
         if links_to:
@@ -58,18 +58,18 @@ def _draw_link(root: etree._Element, link: MapLink) -> None:
     etree.SubElement(ring, f"{{{SVG}}}title").text = f"seated in eyelet {link.seat}"
 
 
-def _draw_rule(root: etree._Element, rule: MapRule) -> None:
+def _draw_reference(root: etree._Element, reference: MapReference) -> None:
     """A dashed line that swings out to the right of the nodes, with its word in the middle."""
-    (x, y), (to_x, to_y) = rule.start, rule.end
+    (x, y), (to_x, to_y) = reference.start, reference.end
     half = NODE[1] / 2
     out = (max(x, to_x) + NODE[0] / 2 + 34, (y + to_y) / 2)
-    (a, b), (c, d) = _leaving(rule.start, out, half), _leaving(rule.end, out, half)
+    (a, b), (c, d) = _leaving(reference.start, out, half), _leaving(reference.end, out, half)
     line = etree.SubElement(root, f"{{{SVG}}}path", fill="none", stroke=_CORAL)
     line.set("d", f"M{number(a)} {number(b)}Q{number(out[0])} {number(out[1])} {number(c)} {number(d)}")
     line.set("stroke-width", "1.4")
     line.set("stroke-dasharray", "7 4")
     line.set("class", "map-rule")
-    line.set("data-rule", f"{rule.source} {rule.part}")
+    line.set("data-rule", f"{reference.source} {reference.part}")
     text = etree.SubElement(
         root, f"{{{SVG}}}text", x=number((a + 2 * out[0] + c) / 4), y=number((b + 2 * out[1] + d) / 4)
     )
@@ -80,7 +80,7 @@ def _draw_rule(root: etree._Element, rule: MapRule) -> None:
     text.set("stroke", _GROUND)
     text.set("stroke-width", "4")
     text.set("paint-order", "stroke")
-    text.text = rule.word
+    text.text = reference.word
 
 
 def _leaving(middle: tuple[float, float], towards: tuple[float, float], half: float) -> tuple[float, float]:

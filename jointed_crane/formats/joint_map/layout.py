@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from jointed_crane.core.model.constraints import goals_of
 from jointed_crane.core.model.scene import Part, Scene
 
 #: Distance of generations and of neighbouring leaves, px; size of a node, px.
@@ -34,8 +33,8 @@ class MapLink:
 
 
 @dataclass(frozen=True)
-class MapRule:
-    """A line from what places or drives a part otherwise to that part, with the kind of the rule in a word."""
+class MapReference:
+    """A line from what places or drives a part otherwise to that part, with the kind of that in a word."""
 
     source: str
     part: str
@@ -50,7 +49,7 @@ class JointMap:
 
     nodes: tuple[MapNode, ...]
     links: tuple[MapLink, ...]
-    rules: tuple[MapRule, ...]
+    references: tuple[MapReference, ...]
     width: float
     height: float
 
@@ -82,21 +81,21 @@ def joint_map(scene: Scene) -> JointMap:
     nodes = tuple(MapNode(part, places[part.id]) for part in scene.parts)
     links = tuple(_link(scene, part, places) for part in scene.parts if part.parent is not None)
     width = 2 * _MARGIN + COLUMN * depth + NODE[0]
-    return JointMap(nodes, links, tuple(_rules(scene, places)), width, 2 * _MARGIN + ROW * max(rows, 1))
+    return JointMap(nodes, links, tuple(_references(scene, places)), width, 2 * _MARGIN + ROW * max(rows, 1))
 
 
-def _rules(scene: Scene, places: Mapping[str, tuple[float, float]]) -> Iterator[MapRule]:
+def _references(scene: Scene, places: Mapping[str, tuple[float, float]]) -> Iterator[MapReference]:
     """Constraints and links, each pair of parts once a kind."""
     for part in scene.parts:
         pairs: list[tuple[str | None, str]] = [
-            (goal.part, one.kind) for one in part.constraints for goal in goals_of(one)
+            (goal.part, one.kind) for one in part.constraints for goal in one.every_goal()
         ]
         pairs += [(link.source, "link") for link in part.links]
         for source, word in dict.fromkeys(pairs):
             if source is not None and source != part.id:
                 (x, y), (to_x, to_y) = places[source], places[part.id]
                 middle = NODE[0] / 2
-                yield MapRule(source, part.id, (x + middle, y), (to_x + middle, to_y), word)
+                yield MapReference(source, part.id, (x + middle, y), (to_x + middle, to_y), word)
 
 
 def _link(scene: Scene, part: Part, places: dict[str, tuple[float, float]]) -> MapLink:

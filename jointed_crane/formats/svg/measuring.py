@@ -15,7 +15,7 @@ from fontTools.svgLib.path.parser import parse_path
 from lxml import etree
 
 from jointed_crane.core.geometry.outlines import cubics_points, steps_each
-from jointed_crane.core.geometry.patches import Cap, Join, Patch, Stroke
+from jointed_crane.core.geometry.patches import LineCap, LineJoin, Patch, Stroke
 from jointed_crane.formats.svg.styles import own_style
 from jointed_crane.formats.svg.tags import CONTAINERS, SHAPES, elements_by_id, local_name, reference
 from jointed_crane.formats.svg.viewports import FONT_SIZE, NUMBER, length, transform_of, viewport_of
@@ -31,8 +31,8 @@ _INITIAL = {
     "stroke-miterlimit": "4", "fill-rule": "nonzero", "clip-rule": "nonzero", "visibility": "visible",
     "font-size": "16", "text-anchor": "start",
 }  # fmt: skip
-_CAPS: dict[str, Cap] = {"round": "round", "square": "square"}
-_JOINS: dict[str, Join] = {"round": "round", "bevel": "bevel"}
+_CAPS: dict[str, LineCap] = {"round": "round", "square": "square"}
+_JOINS: dict[str, LineJoin] = {"round": "round", "bevel": "bevel"}
 _Point = tuple[float, float]
 _Piece = tuple[_Point, ...]
 #: Width of a letter as a share of the font size where the font itself is not known: an average, no source.

@@ -15,10 +15,10 @@ from jointed_crane.core.hierarchy.dependencies import waves
 from jointed_crane.core.model.channels import CHANNELS, joined
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.scene import Part, Scene
-from jointed_crane.core.shapes.reshaping import moving
+from jointed_crane.core.shapes.reshaping import moving_shapes
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.carrying import baked_parts
-from jointed_crane.formats.svg_out.groups import Factor, Moving, Standing, placement_factors, standing_text
+from jointed_crane.formats.svg_out.groups import GroupFactor, MovedFactor, StillFactor, placement_factors, standing_text
 from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, matrix_text, number
 from jointed_crane.formats.svg_out.keyframes import Keyframe, channel_keyframes, css_keyframes
 from jointed_crane.formats.svg_out.moving_shapes import add_shape, shape_keyframes
@@ -77,19 +77,19 @@ class _Writer:
 
     # Placement
 
-    def _groups(self, part: Part, factors: list[Factor]) -> list[_Group]:
+    def _groups(self, part: Part, factors: list[GroupFactor]) -> list[_Group]:
         key = f"p{self.scene.index[part.id]}"
         if part.id in self.baked:
             return [self._baked_group(part, key)]
         groups = []
         for factor in factors:
-            if isinstance(factor, Standing):
+            if isinstance(factor, StillFactor):
                 groups.append(_Group(standing_text(factor)))
             else:
                 groups.append(self._moving_group(factor, f"{key}-{factor.channel.replace('.', '')}"))
         return groups
 
-    def _moving_group(self, factor: Moving, name: str) -> _Group:
+    def _moving_group(self, factor: MovedFactor, name: str) -> _Group:
         found = channel_keyframes(factor.channel, factor.motion, self.scene.length)
         found = [Keyframe(kf.frame, factor.effective(kf.value), kf.easing) for kf in found]
         self._rule(name, found, lambda value: f"transform:{factor.css(value)}")
@@ -183,7 +183,7 @@ class _Writer:
 
     def _moving_shape(self, holder: etree._Element, part: Part, index: int, name: str) -> None:
         """A shape whose numbers move, at every frame; its keyframes are made once."""
-        its_motion = moving(part, self.pose.frames)
+        its_motion = moving_shapes(part, self.pose.frames)
         assert its_motion is not None
         path = add_shape(holder, part.drawings[index], cast(Shape, its_motion.at(index, 0)))
         if name not in self.fades:

@@ -7,14 +7,14 @@ from collections.abc import Sequence
 import numpy as np
 from lxml import etree
 
-from jointed_crane.core.edits.pictures.fusing import Layer
+from jointed_crane.core.edits.pictures.fusing import FusedLayer
 from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, matrix_text, number
 
 
-def fused_svg(layers: Sequence[Layer], art: ArtSource) -> tuple[bytes, Bounds]:
+def fused_svg(layers: Sequence[FusedLayer], art: ArtSource) -> tuple[bytes, Bounds]:
     """One drawing of all layers, a group for each, and its box: left, top, right, bottom, px in the art space of the
     part that stays.
     """
@@ -34,7 +34,7 @@ def fused_svg(layers: Sequence[Layer], art: ArtSource) -> tuple[bytes, Bounds]:
     return etree.tostring(root, encoding="utf-8", xml_declaration=True), (left, top, right, bottom)
 
 
-def _corners(layer: Layer) -> np.ndarray:
+def _corners(layer: FusedLayer) -> np.ndarray:
     """The corners of a layer's picture, px in its own art space."""
     left, top, right, bottom = layer.drawing.box
     return np.array([(x, y) for x in (left, right) for y in (top, bottom)]) - layer.drawing.registration

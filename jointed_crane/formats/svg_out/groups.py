@@ -8,8 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.evaluate.placement import INNER, OUTER, Setting, composed, rotation
-from jointed_crane.core.evaluate.placement import Factor as PlacementFactor
+from jointed_crane.core.evaluate.placement import INNER, OUTER, Factor, Setting, composed, rotation
 from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Column, Entry, entry, stacked, unstacked
@@ -36,14 +35,14 @@ _CSS: dict[str, Callable[[float], str]] = {
 
 
 @dataclass(frozen=True)
-class Standing:
+class StillFactor:
     """Factors of the placement that do not move, multiplied, shape (4, 4)."""
 
     matrix: Floats
 
 
 @dataclass(frozen=True)
-class Moving:
+class MovedFactor:
     """One factor that a channel moves; `css` writes it for an effective value."""
 
     channel: str
@@ -56,7 +55,7 @@ class Moving:
         return joined(CHANNELS[self.channel], self.rest, motion)
 
 
-Factor = Standing | Moving
+GroupFactor = StillFactor | MovedFactor
 
 
 def is_native(part: Part) -> bool:
@@ -70,7 +69,7 @@ def most_groups(part: Part) -> int:
     return 2 * sum(name in _CSS for name in part.channels) + 1
 
 
-def placement_factors(parts: Iterable[Part]) -> dict[str, list[Factor]]:
+def placement_factors(parts: Iterable[Part]) -> dict[str, list[GroupFactor]]:
     """The placement formula as factors, outermost first, by the id of each part; for parts that are `is_native`.
 
     The factor of a channel that moves is taken apart into one for each channel; in the plane they commute. What stands
@@ -79,15 +78,15 @@ def placement_factors(parts: Iterable[Part]) -> dict[str, list[Factor]]:
     alike: dict[tuple[object, ...], list[Part]] = {}
     for part in parts:
         alike.setdefault((part.turn_order, *sorted(_CSS.keys() & part.channels.keys())), []).append(part)
-    found: dict[str, list[Factor]] = {}
+    found: dict[str, list[GroupFactor]] = {}
     for members in alike.values():
         found |= _factors_of_alike(members)
     return found
 
 
-def _factors_of_alike(parts: list[Part]) -> dict[str, list[Factor]]:
-    found: dict[str, list[Factor]] = {part.id: [] for part in parts}
-    standing: list[PlacementFactor] = []
+def _factors_of_alike(parts: list[Part]) -> dict[str, list[GroupFactor]]:
+    found: dict[str, list[GroupFactor]] = {part.id: [] for part in parts}
+    standing: list[Factor] = []
     for factor in (*OUTER, *INNER):
         standing.append(factor)
         moving = [name for name in factor.channels if name in parts[0].channels]
@@ -95,14 +94,14 @@ def _factors_of_alike(parts: list[Part]) -> dict[str, list[Factor]]:
             _add_standing(found, parts, standing)
             for part in parts:
                 found[part.id] += [
-                    Moving(name, part.channels[name], part.rest_value(name), _CSS[name]) for name in moving
+                    MovedFactor(name, part.channels[name], part.rest_value(name), _CSS[name]) for name in moving
                 ]
             standing = []
     _add_standing(found, parts, standing)
     return found
 
 
-def _add_standing(found: dict[str, list[Factor]], parts: list[Part], factors: list[PlacementFactor]) -> None:
+def _add_standing(found: dict[str, list[GroupFactor]], parts: list[Part], factors: list[Factor]) -> None:
     """Consecutive factors with the channels that move left neutral, as one; none where that moves nothing."""
     standing = {name for factor in factors for name in factor.channels if name not in parts[0].channels}
     values: dict[str, Entry] = {}
@@ -120,13 +119,13 @@ def _add_standing(found: dict[str, list[Factor]], parts: list[Part], factors: li
     moves = np.abs(matrices - _IDENTITY).max(axis=(1, 2)) > 1e-15
     for part, matrix, is_needed in zip(parts, matrices, moves, strict=True):
         if is_needed:
-            found[part.id].append(Standing(matrix))
+            found[part.id].append(StillFactor(matrix))
 
 
 def _column(points: list[Vector]) -> Column:
     return [entry(values) for values in np.array(points).T]
 
 
-def standing_text(factor: Standing) -> str:
+def standing_text(factor: StillFactor) -> str:
     """The transform attribute of factors that do not move."""
     return matrix_text(factor.matrix)

@@ -12,7 +12,7 @@ from lxml import etree
 
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.scene import Drawing
-from jointed_crane.core.shapes.art import path_data
+from jointed_crane.core.shapes.picture import path_data
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import number
 from jointed_crane.formats.svg_out.keyframes import Keyframe

@@ -12,7 +12,7 @@ from jointed_crane.core.evaluate import Pose
 from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.core.shapes.art import path_data
+from jointed_crane.core.shapes.picture import path_data
 from jointed_crane.formats.document import adapter, part_document_beside
 from jointed_crane.store.scenes import Kept
 

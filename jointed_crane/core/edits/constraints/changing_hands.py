@@ -6,11 +6,13 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.carry import Carry, Hold
+from jointed_crane.core.constraints.constraint import Constraint
+from jointed_crane.core.constraints.reach import Reach, ReachChange
 from jointed_crane.core.edits.constraints.constraining import RemoveConstraint, constraint_of
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import exchanged_for
 from jointed_crane.core.hierarchy.tree import free_name
-from jointed_crane.core.model.constraints import Carry, Change, Constraint, Hold, Reach, changes_of, changing_by
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.editing import rounded
 
@@ -40,7 +42,7 @@ class CarryFrom(Edit, kind="carry_from"):
             name = free_name("Carry", (other.name for other in part.constraints))
             made: Carry = Carry(id=self.id, name=name, holds=(Hold(self.frame, self.by),))
             return scene.with_parts([replace(part, constraints=(*part.constraints, made))])
-        return _with(scene, part, known, changing_by(known, (*known.holds, Hold(self.frame, self.by))))
+        return _with(scene, part, known, known.changing_by((*known.holds, Hold(self.frame, self.by))))
 
 
 @dataclass(frozen=True)
@@ -68,7 +70,7 @@ class MatchReach(Edit, kind="match_reach"):
         if (before[-1] if before else "reach") == self.to:
             what = "reaches" if self.to == "reach" else "is turned by hand"
             raise RuleError(f"{part.name} {what} there already. Nothing was changed.")
-        return _with(scene, part, known, changing_by(known, (*known.changes, Change(self.frame, self.to))))
+        return _with(scene, part, known, known.changing_by((*known.changes, ReachChange(self.frame, self.to))))
 
 
 @dataclass(frozen=True)
@@ -87,7 +89,7 @@ class MoveChange(Edit, kind="move_change"):
     def apply(self, scene: Scene) -> Scene:
         part, known, moved, others = _changing(scene, self)
         return _with(
-            scene, part, known, changing_by(known, (*others, replace(moved, frame=rounded(self.to, self.is_whole))))
+            scene, part, known, known.changing_by((*others, replace(moved, frame=rounded(self.to, self.is_whole))))
         )
 
 
@@ -108,7 +110,7 @@ class DropChange(Edit, kind="drop_change"):
         part, known, _, others = _changing(scene, self)
         if isinstance(known, Carry) and not others:
             return RemoveConstraint(self.part, self.constraint).apply(scene)
-        return _with(scene, part, known, changing_by(known, others))
+        return _with(scene, part, known, known.changing_by(others))
 
 
 def _name(scene: Scene, edit: MoveChange | DropChange) -> str:
@@ -118,14 +120,14 @@ def _name(scene: Scene, edit: MoveChange | DropChange) -> str:
 
 def _changing(
     scene: Scene, edit: MoveChange | DropChange
-) -> tuple[Part, Constraint, Hold | Change, list[Hold | Change]]:
+) -> tuple[Part, Constraint, Hold | ReachChange, list[Hold | ReachChange]]:
     """The part, its constraint that changes at the edit's frame, what changes there, and what at other frames."""
     (part,) = unlocked(scene, [edit.part])
     known = constraint_of(part, edit.constraint)
-    here = next((one for one in changes_of(known) if one.frame == edit.frame), None)
+    here = next((one for one in known.every_change() if one.frame == edit.frame), None)
     if here is None:
         raise RuleError(f"{known.name} of {part.name} does not change at frame {edit.frame:g}. Nothing was changed.")
-    return part, known, here, [one for one in changes_of(known) if one is not here]
+    return part, known, here, [one for one in known.every_change() if one is not here]
 
 
 def _with(scene: Scene, part: Part, known: Constraint, made: Constraint) -> Scene:

@@ -1,4 +1,4 @@
-"""Edits of the rules that place a part from others."""
+"""Edits of constraints: what places a part from others."""
 
 from __future__ import annotations
 
@@ -10,31 +10,20 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.constraints.referring import loses_goal, without_goals
+from jointed_crane.core.constraints.constraint import Constraint, Goal, number_channel, number_channels
+from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import all_but, exchanged_for, the_one
-from jointed_crane.core.evaluate.packing.packed_constraints import art_point
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
 from jointed_crane.core.geometry.arc_length import Way
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.tree import ancestors, free_name
 from jointed_crane.core.model.channels import channel_kind, is_number
-from jointed_crane.core.model.constraints import (
-    AlongPath,
-    Constraint,
-    Follow,
-    Goal,
-    Reach,
-    number_channel,
-    number_channels,
-)
 from jointed_crane.core.model.levers import Link
 from jointed_crane.core.model.scene import Inherits, Part, Scene
 from jointed_crane.core.shapes.paths import path_of
 
 Floats = npt.NDArray[np.float64]
-#: At so many places of a path the nearest to a part is looked for.
-_LOOKS = 201
 Value = TypeVar("Value")
 
 
@@ -58,11 +47,7 @@ class Constrain(Edit, kind="constrain"):
         (part,) = unlocked(scene, [self.part])
         name = free_name(self.constraint.name, (other.name for other in part.constraints))
         made = replace(self.constraint, name=name)
-        numbers = dict(self.numbers)
-        if isinstance(made, Follow):
-            numbers = {**_offset(scene, part, made.goal, self.frame), **numbers}
-        if isinstance(made, AlongPath):
-            numbers = {"along": nearest_share(scene, part, made, self.frame), **numbers}
+        numbers = {**made.on_the_spot(_Spot(scene, part.id, self.frame)), **self.numbers}
         after = replace(part, constraints=(*part.constraints, made))
         return scene.with_parts([_with_numbers(after, made, numbers)])
 
@@ -175,26 +160,46 @@ def constraint_of(part: Part, constraint_id: str) -> Constraint:
     raise RuleError(f"{part.name} has no such constraint. Nothing was changed.")
 
 
-def nearest_share(scene: Scene, part: Part, constraint: AlongPath, frame: float | None) -> float:
-    """The share of its length at which a path is nearest to where a part's pivot is shown, to the nearest of some."""
-    goal = scene.part(constraint.goal.part or "")
-    path = path_of(goal.at_rest if frame is None else goal, constraint.contour, np.array([frame or 0.0]))
-    if path is None:
-        raise RuleError(f"{goal.name} has no contour to run along. Nothing was changed; choose a part with a shape.")
-    world = shown_world(scene, goal.id, frame)
-    way = path.on_stage(world[None, :2, :2], world[None, :2, 3])
-    shares = np.linspace(0.0, 1.0, _LOOKS)
-    every = Way(np.repeat(way.controls, _LOOKS, axis=0), way.pieces)
-    points, _ = every.at(shares * every.length)
-    return float(shares[np.linalg.norm(points - shown_pivot(scene, part.id, frame)[:2], axis=-1).argmin()])
+@dataclass(frozen=True)
+class _Spot:
+    """A part and what it is placed from, as one state shows them: what `constraints.constraint.Spot` asks for."""
+
+    scene: Scene
+    part_id: str
+    frame: float | None
+
+    @property
+    def pivot(self) -> Floats:
+        return shown_pivot(self.scene, self.part_id, self.frame)[:2]
+
+    @property
+    def linear(self) -> Floats:
+        return shown_world(self.scene, self.part_id, self.frame)[:2, :2]
+
+    def goal(self, goal: Goal) -> tuple[Floats, Floats]:
+        world = shown_world(self.scene, goal.part, self.frame)
+        return goal_place(self.scene, goal, self.frame), world[:2, :2]
+
+    def way(self, part_id: str, contour: int) -> Way:
+        part = self.scene.part(part_id)
+        path = path_of(part.at_rest if self.frame is None else part, contour, np.array([self.frame or 0.0]))
+        if path is None:
+            raise RuleError(
+                f"{part.name} has no contour to run along. Nothing was changed; choose a part with a shape."
+            )
+        world = shown_world(self.scene, part_id, self.frame)
+        return path.on_stage(world[None, :2, :2], world[None, :2, 3])
+
+    def name_of(self, part_id: str | None) -> str:
+        return self.scene.part(part_id or "").name
 
 
 def without_constraints(scene: Scene, is_lost: Callable[[Goal], bool]) -> Scene:
     """The scene without the constraints that lose a goal."""
     return scene.with_parts(
-        _with_constraints(part, lambda one: without_goals(one, is_lost))
+        _with_constraints(part, lambda one: one.without(is_lost))
         for part in scene.parts
-        if any(loses_goal(one, is_lost) for one in part.constraints)
+        if any(one.loses(is_lost) for one in part.constraints)
     )
 
 
@@ -235,20 +240,6 @@ def _with_numbers(part: Part, constraint: Constraint, numbers: dict[str, float])
     return part.with_rest(neutral) if neutral else part
 
 
-def _offset(scene: Scene, part: Part, goal: Goal, frame: float | None) -> dict[str, float]:
-    """How a part lies beside a goal: the numbers of `Follow` with which nothing moves."""
-    own = shown_world(scene, part.id, frame)[:2, :2]
-    pivot = shown_pivot(scene, part.id, frame)[:2]
-    there, place = shown_world(scene, goal.part, frame)[:2, :2], goal_place(scene, goal, frame)
-    if not np.linalg.det(there):
-        raise RuleError(f"{scene.part(goal.part or '').name} has no size there. Nothing was changed.")
-    x, y = np.linalg.solve(there, pivot - place)
-    turn = np.rad2deg(np.arctan2(*own[::-1, 0]) - np.arctan2(*there[::-1, 0]))
-    sizes = np.linalg.norm(own, axis=0) / np.linalg.norm(there, axis=0)
-    turn = (turn + 180) % 360 - 180
-    return {"x": float(x), "y": float(y), "turn": float(turn), "scalex": float(sizes[0]), "scaley": float(sizes[1])}
-
-
 def goal_place(scene: Scene, goal: Goal, frame: float | None) -> Floats:
     """Where a goal is shown, px on the stage, shape (2,)."""
     if goal.part is None:
@@ -256,7 +247,7 @@ def goal_place(scene: Scene, goal: Goal, frame: float | None) -> Floats:
     if goal.at == "pivot":
         return shown_pivot(scene, goal.part, frame)[:2]
     part = scene.part(goal.part)
-    point = art_point(part, goal)
+    point = part.point_of(goal)
     if point is None:
         raise RuleError(f"There is no such point on {part.name}. Nothing was changed.")
     return carried(shown_world(scene, part.id, frame), np.array(point))[:2]

@@ -9,6 +9,8 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.constraint import Constraint
+from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits.constraints.constraining import constraint_of, without_stray_numbers
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.evaluate import evaluate
@@ -18,7 +20,6 @@ from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.geometry.nine_points import box_corners
 from jointed_crane.core.hierarchy.dependencies import chain_of, dependencies_of
 from jointed_crane.core.model.channels import countable
-from jointed_crane.core.model.constraints import Constraint, Reach, moments_of
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.cycles import corners
@@ -107,7 +108,7 @@ class _Film:
             yield from corners(countable(name, channel, part.rest_value(name)), self.first, self.last)
         yield from (foothold.frame for foothold in part.footholds)
         for one in part.constraints:
-            yield from moments_of(one)
+            yield from one.moments()
 
     def _values(self, part: Part, frames: Floats) -> dict[str, Floats]:
         key = (part.id, frames.tobytes())
@@ -178,7 +179,7 @@ def _corners_of(part: Part) -> Floats:
 def _until(constraints: tuple[Constraint, ...], known: Constraint) -> tuple[list[Constraint], list[Constraint]]:
     """Those that act until one and with it, and those that are left; a reach turns other parts and is left."""
     at = constraints.index(known)
-    gone: list[Constraint] = [one for one in constraints[: at + 1] if not isinstance(one, Reach)]
+    gone: list[Constraint] = [one for one in constraints[: at + 1] if not one.TURNS_JOINTS]
     return gone, [one for one in constraints if not any(one is other for other in gone)]
 
 

@@ -29,7 +29,7 @@ _SPINS = tuple(name for name in CHANNELS if name.startswith("spin."))
 
 
 @dataclass(frozen=True)
-class Layer:
+class FusedLayer:
     """One picture of a fused one.
 
     Attributes
@@ -52,7 +52,7 @@ def staying(scene: Scene, part_ids: Iterable[str]) -> Part:
     return scene.part(above[-1] if above else ids[-1])
 
 
-def layers(scene: Scene, part_ids: Iterable[str], frame: float | None) -> list[Layer]:
+def layers(scene: Scene, part_ids: Iterable[str], frame: float | None) -> list[FusedLayer]:
     """The pictures of parts to be fused, in painting order; RuleError with the names where they cannot become one.
 
     They can where they are drawings that are wholly shown and lie flat on each other, nothing else is painted between
@@ -81,7 +81,7 @@ def layers(scene: Scene, part_ids: Iterable[str], frame: float | None) -> list[L
             matrix = to_staying @ pose.world[row, 0]
             _ensure_flat(matrix, scene.part(part_id), stays)
             drawing = scene.part(part_id).drawings[int(pose.drawing[row, 0])]
-            found.append(Layer(scene.part(part_id).name, drawing, matrix, opacity[part_id]))
+            found.append(FusedLayer(scene.part(part_id).name, drawing, matrix, opacity[part_id]))
     return found
 
 

@@ -13,7 +13,7 @@ from jointed_crane.core.edits.shared.kept_in_place import PointUnit, art_point
 from jointed_crane.core.edits.shared.shown_values import added_by_links, with_value
 from jointed_crane.core.model.forms import Node, PenPath, Shape, ensure_drawable
 from jointed_crane.core.model.scene import Part, Scene
-from jointed_crane.core.shapes.art import shape_drawing
+from jointed_crane.core.shapes.picture import shape_drawing
 from jointed_crane.core.shapes.reshaping import is_alike, numbers_of_shape, shape_at
 
 #: Numbers closer than this are the same.

@@ -8,11 +8,11 @@ from typing import Literal
 import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.constraints.referring import with_goals, with_points
+from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.edits.pictures.drawings import sharing
 from jointed_crane.core.edits.placing.pivots import MovePivot
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import Kept, PointUnit, parent_linear
+from jointed_crane.core.edits.shared.kept_in_place import PointUnit, Staying, parent_linear
 from jointed_crane.core.edits.shared.points import PointEdit
 from jointed_crane.core.evaluate.pose_at_frame import shown_world
 from jointed_crane.core.geometry.coordinates import Vector
@@ -20,7 +20,6 @@ from jointed_crane.core.geometry.decomposition import quaternion, rotation_matri
 from jointed_crane.core.geometry.nine_points import at_fraction
 from jointed_crane.core.geometry.outlines import feet_on_sides
 from jointed_crane.core.measures.snapping import NINE_POINTS, Snap, SnapKind, nearest
-from jointed_crane.core.model.constraints import Goal
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.editing import have_same_times, weighted_sum
 
@@ -82,7 +81,7 @@ def _with_points_slid(part: Part, by: tuple[float, float]) -> Part:
         spin_centre=None if part.spin_centre is None else _slid(part.spin_centre, by),
         eyelets=tuple(replace(eyelet, point=_slid(eyelet.point, by)) for eyelet in part.eyelets),
         footholds=tuple(replace(foothold, point=_slid(foothold.point, by)) for foothold in part.footholds),
-        constraints=tuple(with_points(one, lambda point: _slid(point, by)) for one in part.constraints),
+        constraints=tuple(one.with_points(lambda point: _slid(point, by)) for one in part.constraints),
     )
 
 
@@ -94,7 +93,7 @@ def _with_goals_slid(scene: Scene, part_ids: set[str], by: tuple[float, float]) 
         return replace(goal, point=_slid(goal.point, by)) if is_there and goal.point is not None else goal
 
     return scene.with_parts(
-        replace(part, constraints=tuple(with_goals(one, slid) for one in part.constraints))
+        replace(part, constraints=tuple(one.with_goals(slid) for one in part.constraints))
         for part in scene.parts
         if part.constraints
     )
@@ -180,7 +179,7 @@ class PlacePivots(Edit, kind="place_pivots"):
 
     parts: tuple[str, ...]
     fraction: tuple[float, float]
-    keep: Kept = "art"
+    keep: Staying = "art"
     frame: float | None = None
 
     def label(self, scene: Scene) -> str:

@@ -8,13 +8,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.constraint import Constraint, Goal
+from jointed_crane.core.constraints.reach import Reach
+from jointed_crane.core.constraints.span import Span
 from jointed_crane.core.edits.constraints.constraining import goal_place
 from jointed_crane.core.edits.placing.poses import moved, when
 from jointed_crane.core.edits.shared.edit import named, unlocked
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
 from jointed_crane.core.edits.shared.shown_values import NewValue
 from jointed_crane.core.hierarchy.tree import uppermost
-from jointed_crane.core.model.constraints import Constraint, Goal, Reach, Span
 from jointed_crane.core.model.scene import Part, Scene
 
 

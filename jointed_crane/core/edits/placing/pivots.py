@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import Kept, PointUnit, brought_back
+from jointed_crane.core.edits.shared.kept_in_place import PointUnit, Staying, brought_back
 from jointed_crane.core.edits.shared.points import PointEdit
 from jointed_crane.core.measures.snapping import NINE_POINTS, SnapKind
 from jointed_crane.core.model.scene import Foothold, Part, Scene
@@ -25,7 +25,7 @@ class MovePivot(PointEdit, kind="move_pivot"):
     part: str
     point: tuple[float, float]
     unit: PointUnit = "art"
-    keep: Kept = "art"
+    keep: Staying = "art"
     snap_within: float = 0.0
     snap_to: tuple[SnapKind, ...] = NINE_POINTS
     frame: float | None = None

@@ -11,7 +11,7 @@ from jointed_crane.core.edits.shared.shown_values import motion_value, with_valu
 from jointed_crane.core.model.channels import CHANNELS, ChannelKind, channel_kind, countable, is_number
 from jointed_crane.core.model.scene import Drawing, Limit, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Handle, Key
-from jointed_crane.core.shapes.art import shape_drawing
+from jointed_crane.core.shapes.picture import shape_drawing
 from jointed_crane.core.shapes.reshaping import reshaped, shape_channels
 
 

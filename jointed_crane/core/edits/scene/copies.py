@@ -10,7 +10,6 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.constraints.referring import mirrored, with_parts
 from jointed_crane.core.driving.changing import between_copies, turned_round
 from jointed_crane.core.edits.placing.poses import MoveBy
 from jointed_crane.core.edits.placing.settling import with_motion_changed
@@ -44,7 +43,7 @@ def _copied(scene: Scene, originals: Iterable[Part], id_prefix: str, mirrors_nam
         if mirrors_names:
             eyelets = tuple(replace(eyelet, name=other_side(eyelet.name)) for eyelet in eyelets)
         parent = ids.get(part.parent, part.parent) if part.parent else None
-        constraints = tuple(with_parts(one, ids) for one in part.constraints)
+        constraints = tuple(one.with_parts(ids) for one in part.constraints)
         links = tuple(between_copies(link, ids) for link in part.links)
         copy = replace(part, id=ids[part.id], name=name, parent=parent, eyelets=eyelets)
         copy = replace(copy, constraints=constraints, links=links)
@@ -260,7 +259,7 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
 
 def _with_sides_swapped(part: Part, copied: set[str]) -> Part:
     """A copy whose constraints turn the other way round."""
-    part = replace(part, constraints=tuple(mirrored(one, copied) for one in part.constraints))
+    part = replace(part, constraints=tuple(one.mirrored(copied) for one in part.constraints))
     for name in part.numbers:
         if sign(name) < 0:
             part = part.with_rest({name: -part.rest[name]}) if name in part.rest else part

@@ -25,7 +25,7 @@ Floats = npt.NDArray[np.float64]
 #: How a point on a part is given: px in the art, a fraction of the art's box, or px on the stage.
 PointUnit = Literal["art", "fraction", "stage"]
 #: What stays on the stage while a part's own coordinates change.
-Kept = Literal["art", "pivot"]
+Staying = Literal["art", "pivot"]
 #: Parts that lie closer to their place than this share of their size have not moved.
 _STILL = 1e-12
 
@@ -108,7 +108,7 @@ def in_parent(scene: Scene, part: Part, step: Floats, frame: float | None) -> Fl
     return inverse_of(shown_world(scene, part.parent, frame)[:3, :3], part) @ step
 
 
-def brought_back(before: Scene, after: Scene, part_id: str, frame: float | None, kept: Kept = "art") -> Part:
+def brought_back(before: Scene, after: Scene, part_id: str, frame: float | None, kept: Staying = "art") -> Part:
     """The part of `after` with its rest place corrected so that its art zero, or the point it turns about, lies where
     `before` shows it.
     """

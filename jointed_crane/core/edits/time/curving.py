@@ -18,7 +18,7 @@ from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.motion.cycles import corners
 from jointed_crane.core.motion.editing import with_handles_laid
 from jointed_crane.core.motion.fitting import ensure_followable, fitted, stepped
-from jointed_crane.core.motion.ready_shapes import Shape, shaped, shaped_like
+from jointed_crane.core.motion.ready_shapes import ReadyShape, shaped, shaped_like
 from jointed_crane.core.motion.segments import Floats
 
 MOST_BOUNCES = 12
@@ -29,7 +29,7 @@ class ShapeSegments(Edit, kind="shape_segments"):
     """Give the segments that leave keys a ready shape; `bounces` counts how often a bounce comes up again."""
 
     keys: tuple[KeyAt, ...]
-    shape: Shape
+    shape: ReadyShape
     bounces: int = 3
 
     def label(self, scene: Scene) -> str:
@@ -51,7 +51,7 @@ class ShapeLike(Edit, kind="shape_like"):
     like: KeyAt
 
     def label(self, scene: Scene) -> str:
-        return f"Shape {counted(len(self.keys), 'key')} alike"
+        return f"ReadyShape {counted(len(self.keys), 'key')} alike"
 
     def apply(self, scene: Scene) -> Scene:
         part = scene.part(self.like.part)

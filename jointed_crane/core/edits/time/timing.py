@@ -8,7 +8,6 @@ from fractions import Fraction
 from typing import Literal
 
 from jointed_crane.core.edits.shared.edit import Edit
-from jointed_crane.core.model.constraints import retimed
 from jointed_crane.core.model.scene import Foothold, Part, Scene
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.editing import rounded, stretched
@@ -69,7 +68,7 @@ def _part(part: Part, factor: float, later: Callable[[float], float], is_whole: 
     for name, channel in part.channels.items():
         part = part.with_channel(name, _channel(channel, factor, is_whole))
     if part.constraints:
-        part = replace(part, constraints=tuple(retimed(one, later) for one in part.constraints))
+        part = replace(part, constraints=tuple(one.retimed(later) for one in part.constraints))
     if not part.footholds:
         return part
     return part.with_footholds(Foothold(later(hold.frame), hold.point) for hold in part.footholds)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.reach import Aim, ChainPose, reached
+from jointed_crane.core.constraints.chain_turns import Aim, ChainPose, reached
 from jointed_crane.core.evaluate.acting.goals import Moment
 from jointed_crane.core.evaluate.acting.turn_changes import EndPose, with_changes
 from jointed_crane.core.evaluate.packing.packed_constraints import Chain, Places, Reaching
@@ -41,11 +41,11 @@ class Chains:
 
     def __post_init__(self) -> None:
         """Before anything reaches nothing is turned."""
-        self.turns = np.zeros((len(self.moment.plan.rules.bent), self.moment.frame_count))
+        self.turns = np.zeros((len(self.moment.plan.constraints.bent), self.moment.frame_count))
 
     def reach(self, group: Reaching, world: World, local: Local) -> None:
         """Find how far the joints of some chains turn."""
-        places = np.searchsorted(self.moment.plan.rules.bent, group.joints)
+        places = np.searchsorted(self.moment.plan.constraints.bent, group.joints)
         so_far = self.turns[places]
         linear, origin = self._above(group.above, world)
         pose = self._pose(group, local, so_far)
@@ -151,7 +151,7 @@ class Chains:
         shape = (wave.rows.stop - wave.rows.start, self.moment.frame_count)
         if bent.start < bent.stop:
             turn = rotation(2, self.turns[bent])
-            stretch = self._matrices(self.stretches, self.moment.plan.rules.bent[bent])
+            stretch = self._matrices(self.stretches, self.moment.plan.constraints.bent[bent])
             own = _changed(own, here, turn, stretch, turn, shape)
         loose = sorted(row for row in self.loosened if wave.rows.start <= row < wave.rows.stop)
         if loose:

@@ -9,11 +9,11 @@ from typing import cast
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.evaluate.packing.packed_constraints import GoalRows, Ruled
+from jointed_crane.core.constraints.constraint import Goal
+from jointed_crane.core.evaluate.packing.packed_constraints import GoalRows, Together
 from jointed_crane.core.evaluate.packing.plan import Plan
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import Entry, Matrix
-from jointed_crane.core.model.constraints import Goal
 
 Floats = npt.NDArray[np.float64]
 Rows = npt.NDArray[np.intp]
@@ -46,7 +46,7 @@ class Moment:
         """The place of one of the frames."""
         return int(np.searchsorted(self.frames, frame))
 
-    def numbers(self, group: Ruled) -> dict[str, Floats]:
+    def numbers(self, group: Together) -> dict[str, Floats]:
         """The numbers of constraints that act together, each of shape (constraints, frames), or (constraints, 1) where
         nothing moves it.
         """

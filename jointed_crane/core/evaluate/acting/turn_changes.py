@@ -12,9 +12,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.reach import Aim, ChainPose, Reached, reached
+from jointed_crane.core.constraints.chain_turns import Aim, ChainPose, Reached, reached
+from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.geometry.plane import product, turned
-from jointed_crane.core.model.constraints import Reach
 
 Floats = npt.NDArray[np.float64]
 

@@ -10,11 +10,11 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.constraints.constraint import Constraint, Goal, number_channel
+from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.evaluate.packing.packed_art import art_of
-from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.geometry.fields import Column, Rows, in_one_piece
 from jointed_crane.core.hierarchy.dependencies import chain_of
-from jointed_crane.core.model.constraints import Constraint, Goal, Reach, goals_of, number_channel, numbers_of
 from jointed_crane.core.model.scene import Part
 
 Floats = npt.NDArray[np.float64]
@@ -22,7 +22,7 @@ Places = npt.NDArray[np.intp]
 
 
 @dataclass(frozen=True, eq=False)
-class Ruled:
+class Together:
     """Constraints of one kind that act together: the rows of their parts, ascending, and the constraints."""
 
     rows: Places
@@ -31,7 +31,7 @@ class Ruled:
     @cached_property
     def goals(self) -> tuple[tuple[Goal, ...], ...]:
         """Their first goals, their second ones and so on; carriers are no points that something is brought to."""
-        placing = (() if one.kind == "carry" else goals_of(one) for one in self.constraints)
+        placing = (one.every_goal() if one.HAS_POINTS else () for one in self.constraints)
         return tuple(zip(*placing, strict=True))
 
 
@@ -53,7 +53,7 @@ class Acting:
     here: Rows
     level: tuple[int, ...]
     level_at: Places
-    groups: tuple[tuple[Rows, Ruled], ...]
+    groups: tuple[tuple[Rows, Together], ...]
 
 
 @dataclass(frozen=True)
@@ -66,7 +66,7 @@ class Chain:
 
 
 @dataclass(frozen=True, eq=False)
-class Reaching(Ruled):
+class Reaching(Together):
     """Chains of equally many joints that begin in one wave.
 
     Attributes
@@ -101,7 +101,7 @@ class Reaching(Ruled):
 
 
 @dataclass(frozen=True)
-class PackedRules:
+class PackedConstraints:
     """All constraints of a scene that act.
 
     Attributes
@@ -165,22 +165,22 @@ class Terms:
     art: tuple[Column, ...]
 
 
-def packed_rules(parts: Sequence[Part], begun: Sequence[int], row_of: Mapping[str, int]) -> PackedRules:
+def packed_constraints(parts: Sequence[Part], begun: Sequence[int], row_of: Mapping[str, int]) -> PackedConstraints:
     """What acts on parts by their rows; `begun` are the first rows of their waves."""
     reaching = _reaching(parts, begun, row_of)
     chains = [chain for groups in reaching for group in groups for chain in group.chains]
     level = sorted({chain.row for chain in chains if chain.reach.keeps_turn})
     waves = [range(*ends) for ends in zip(begun, [*begun[1:], len(parts)], strict=True)]
-    acting = tuple(_acting(_ruled(parts, wave), [row for row in level if row in wave], wave.start) for wave in waves)
+    acting = tuple(_acting(_together(parts, wave), [row for row in level if row in wave], wave.start) for wave in waves)
     bent = np.array(sorted({row for chain in chains for row in chain.joints}), dtype=np.intp)
     bounds = np.searchsorted(bent, [*begun, len(parts)]).tolist()
     spans = tuple(map(slice, bounds, bounds[1:]))
     here = (in_one_piece(bent[span] - wave.start) for span, wave in zip(spans, waves, strict=True))
-    return PackedRules(reaching, acting, bent, tuple(zip(spans, here, strict=True)))
+    return PackedConstraints(reaching, acting, bent, tuple(zip(spans, here, strict=True)))
 
 
 def packed_terms(
-    group: Ruled,
+    group: Together,
     parts: Sequence[Part],
     row_of: Mapping[str, int],
     curve_of: Mapping[tuple[int, str], int],
@@ -188,7 +188,7 @@ def packed_terms(
 ) -> Terms:
     """What constraints that act together refer to, given the curves of channels and the places of marks."""
     numbers = {}
-    for name in numbers_of(group.constraints[0]):
+    for name in group.constraints[0].numbers():
         channels = (number_channel(one.id, name) for one in group.constraints)
         names = tuple(zip(group.rows.tolist(), channels, strict=True))
         rest = np.array([[parts[row].rest_value(channel)] for row, channel in names])
@@ -196,16 +196,6 @@ def packed_terms(
         numbers[name] = Numbered(rest, names, curves)
     goals = tuple(_goal_rows(goals, parts, row_of, marks) for goals in group.goals)
     return Terms(numbers, goals, art_of(group.constraints, [parts[row] for row in group.rows.tolist()]))
-
-
-def art_point(part: Part, goal: Goal) -> Vector | None:
-    """Where on the art of its part a goal lies, px; None for a pivot, and for an eyelet that is not there."""
-    if goal.at == "centre":
-        return part.centre
-    if goal.at == "eyelet":
-        eyelet = part.eyelet(goal.named or "")
-        return None if eyelet is None else eyelet.point
-    return goal.point
 
 
 def _goal_rows(
@@ -218,7 +208,7 @@ def _goal_rows(
     sorts: dict[str, list[int]] = {"pivot": [], "point": [], "mark": []}
     for place, goal in enumerate(goals):
         sorts["mark" if goal.part is None else "pivot" if goal.at == "pivot" else "point"].append(place)
-    own = [art_point(parts[rows[place]], goals[place]) for place in sorts["point"]]
+    own = [parts[rows[place]].point_of(goals[place]) for place in sorts["point"]]
     on_stage = [marks[goals[place].named or ""] for place in sorts["mark"]]
     pivots, points, marked = (np.array(places, dtype=np.intp) for places in sorts.values())
     return GoalRows(
@@ -258,32 +248,22 @@ def _reaching(
     return tuple(map(tuple, groups))
 
 
-def _ruled(parts: Sequence[Part], wave: range) -> list[Ruled]:
+def _together(parts: Sequence[Part], wave: range) -> list[Together]:
     """The constraints of a wave in the order in which they act, those of one manner and place in it together."""
-    groups: dict[tuple[int | str, ...], list[tuple[int, Constraint]]] = {}
+    groups: dict[tuple[int, tuple[object, ...]], list[tuple[int, Constraint]]] = {}
     for row in wave:
-        acting = (one for one in parts[row].constraints if one.is_on and one.kind != "reach")
+        acting = (one for one in parts[row].constraints if one.is_on and not one.TURNS_JOINTS)
         for place, one in enumerate(acting):
-            groups.setdefault((place, *_manner(one)), []).append((row, one))
+            groups.setdefault((place, one.manner()), []).append((row, one))
     return [
-        Ruled(np.array([row for row, _ in groups[key]], dtype=np.intp), tuple(one for _, one in groups[key]))
-        for key in sorted(groups)
+        Together(np.array([row for row, _ in groups[key]], dtype=np.intp), tuple(one for _, one in groups[key]))
+        for key in sorted(groups, key=lambda key: key[0])
     ]
 
 
-def _manner(one: Constraint) -> tuple[int | str, ...]:
-    """What constraints that act together have in common: the kind, how many goals, and what is taken over."""
-    choices = ("turns", "scales", "is_shortest", "position")
-    return (
-        one.kind,
-        0 if one.kind == "carry" else len(goals_of(one)),
-        *(int(getattr(one, choice, False)) for choice in choices),
-    )
-
-
-def _acting(groups: Sequence[Ruled], level: Sequence[int], start: int) -> tuple[Acting, ...]:
+def _acting(groups: Sequence[Together], level: Sequence[int], start: int) -> tuple[Acting, ...]:
     """Constraints of a wave apart where they have no part in common."""
-    found: list[tuple[set[int], list[Ruled]]] = [({row}, []) for row in level]
+    found: list[tuple[set[int], list[Together]]] = [({row}, []) for row in level]
     for group in groups:
         rows, members = set(group.rows.tolist()), [group]
         for others in [one for one in found if not rows.isdisjoint(one[0])]:

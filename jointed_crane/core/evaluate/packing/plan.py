@@ -10,13 +10,18 @@ import numpy.typing as npt
 
 from jointed_crane.core.basics.frozen import changed
 from jointed_crane.core.driving.order import links_in_order
-from jointed_crane.core.evaluate.packing.packed_constraints import PackedRules, Ruled, Terms, packed_rules, packed_terms
+from jointed_crane.core.evaluate.packing.packed_constraints import (
+    PackedConstraints,
+    Terms,
+    Together,
+    packed_constraints,
+    packed_terms,
+)
 from jointed_crane.core.geometry.coordinates import UPRIGHT
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Column, Entry, Matrix, entry, unstacked
 from jointed_crane.core.hierarchy.dependencies import waves
 from jointed_crane.core.model.channels import CHANNELS, countable, is_number
-from jointed_crane.core.model.constraints import moments_of
 from jointed_crane.core.model.levers import Link
 from jointed_crane.core.model.scene import Inherits, Mark, Part, Scene
 from jointed_crane.core.motion.channel import Channel
@@ -126,15 +131,15 @@ class Plan:
     @cached_property
     def moments(self) -> Floats:
         """The frames that have a say in where constraints put parts at later ones, ascending, shape (moments,)."""
-        found = (moments_of(one) for part in self.parts for one in part.constraints if one.is_on)
+        found = (one.moments() for part in self.parts for one in part.constraints if one.is_on)
         return np.array(sorted({frame for frames in found for frame in frames}), dtype=np.float64)
 
     @cached_property
-    def rules(self) -> PackedRules:
+    def constraints(self) -> PackedConstraints:
         """Its constraints."""
-        return packed_rules(self.parts, [wave.rows.start for wave in self.waves], self.row_of)
+        return packed_constraints(self.parts, [wave.rows.start for wave in self.waves], self.row_of)
 
-    def terms_of(self, group: Ruled) -> Terms:
+    def terms_of(self, group: Together) -> Terms:
         """What constraints that act together refer to."""
         found = self._terms.get(group)
         if found is None:
@@ -142,7 +147,7 @@ class Plan:
         return found
 
     @cached_property
-    def _terms(self) -> dict[Ruled, Terms]:
+    def _terms(self) -> dict[Together, Terms]:
         return {}
 
 
@@ -155,7 +160,7 @@ _KEPT = _KEYED | {
     "drawings",
     "still",
     "_seen",
-    "rules",
+    "constraints",
     "is_constrained",
     "moments",
     "links",

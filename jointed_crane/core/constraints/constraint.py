@@ -1,0 +1,356 @@
+"""What a constraint is: a frozen value that declares what it refers to and asks for, and acts on parts as they lie.
+
+A kind is a module of this folder with one class. Its fields say what they are by the functions below (`goal_field`,
+`point_field`, ...), its numbers stand in `NUMBERS`; what copies, mirrors, documents, packing and pages do with it
+follows from that. What is kind by kind are its methods: `there`, where it lays its part; `on_the_spot`, the numbers
+with which nothing moves when it sets in; `fault`, what it refuses.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
+from dataclasses import MISSING, dataclass, field, fields, replace
+from functools import cache
+from typing import Any, ClassVar, Literal, Protocol, TypeVar
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.constraints.placed_parts import PlacedParts
+from jointed_crane.core.geometry.arc_length import Way
+from jointed_crane.core.geometry.coordinates import Bounds, Ring, Vector
+from jointed_crane.core.geometry.fields import Column
+
+Floats = npt.NDArray[np.float64]
+#: Where a goal lies: a part's pivot, the centre of its art, an eyelet or a point of the art, or a mark.
+GoalPlace = Literal["pivot", "centre", "eyelet", "point", "mark"]
+Self = TypeVar("Self", bound="Constraint")
+
+#: Changes of one constraint in time: carriers one after the other, reaching and being turned.
+MOST_CHANGES = 500
+#: The end of a number that is open.
+ANY = 1e9
+
+
+@dataclass(frozen=True, kw_only=True)
+class Goal:
+    """What a constraint refers to: a point of a part, or a mark.
+
+    Attributes
+    ----------
+    at : which point of the part, or "mark"
+    part : id of the part; None for a mark
+    named : id of the eyelet or the mark
+    point : px in the art space of the part, where `at` is "point"
+    """
+
+    at: GoalPlace = "pivot"
+    part: str | None = None
+    named: str | None = None
+    point: Vector | None = None
+
+
+@dataclass(frozen=True)
+class Number:
+    """A number of constraints, keyed like any other channel; one name means one thing, whatever the kind.
+
+    Attributes
+    ----------
+    mirror : -1 where the value changes its sign under a mirror
+    ends : lowest and highest value that means something; None is without end
+    is_row : whether there is one for each goal, counted from 1 behind the name
+    """
+
+    name: str
+    label: str
+    neutral: float = 0.0
+    unit: str = ""
+    mirror: int = 1
+    ends: tuple[float, float] | None = None
+    is_row: bool = False
+
+
+WEIGHT = Number("weight", "Weight", 1.0, ends=(0.0, 1.0))
+
+
+class Change(Protocol):
+    """What takes hold of a constraint's part from a frame on."""
+
+    @property
+    def frame(self) -> float:
+        """From when on."""
+
+
+class Body(Protocol):
+    """A part as constraints know it."""
+
+    @property
+    def pivot(self) -> Vector:
+        """Px in art space."""
+
+    @property
+    def bounds(self) -> Bounds | None:
+        """Of its picture at rest, px in art space."""
+
+    @property
+    def outline(self) -> tuple[Ring, ...]:
+        """Of its picture at rest, px in art space."""
+
+
+class Given(Protocol):
+    """What constraints that act together have to go by, over parts and frames."""
+
+    @property
+    def constraints(self) -> tuple[Any, ...]:
+        """They themselves, each acting on the part of its place; what `is_each` of them may differ."""
+
+    @property
+    def numbers(self) -> Mapping[str, Floats]:
+        """By their names, each of shape (parts, frames) or (parts, 1)."""
+
+    @property
+    def art(self) -> tuple[Column, ...]:
+        """The vectors that `art` names, the first ones of all parts together, the second ones and so on."""
+
+    @property
+    def points(self) -> Sequence[Floats]:
+        """Where the first goals lie, the second ones and so on, px on the stage, shape (2, parts, frames) each."""
+
+    @property
+    def frame_count(self) -> int:
+        """How many frames there are."""
+
+    def linears(self, number: int) -> Floats:
+        """The linear parts of what has the goals of this number, shape (2, 2, parts, frames)."""
+
+    def whole_turns(self, number: int) -> Floats:
+        """How far what has these goals has been turned, whole turns included, radians, shape (parts, frames)."""
+
+    def way(self, part_id: str, contour: int) -> tuple[Way, bool] | None:
+        """A contour of a part's picture as it lies on the stage at every frame, and whether it is closed."""
+
+    def column(self, frame: float) -> int:
+        """The place of a frame among the frames; those of all changes are there."""
+
+    def lies(self, part_id: str) -> tuple[Floats, Floats]:
+        """Where a part lies: linear parts, shape (frames, 3, 3), and origins, shape (frames, 3), px."""
+
+
+class Spot(Protocol):
+    """A part, and what it is to be placed from, as one state shows them."""
+
+    @property
+    def pivot(self) -> Floats:
+        """Where it turns about, px on the stage, shape (2,)."""
+
+    @property
+    def linear(self) -> Floats:
+        """Its linear part on the stage, shape (2, 2)."""
+
+    def goal(self, goal: Goal) -> tuple[Floats, Floats]:
+        """Where a goal lies, px on the stage, shape (2,), and the linear part of what has it, shape (2, 2)."""
+
+    def way(self, part_id: str, contour: int) -> Way:
+        """A contour as it lies on the stage; RuleError where there is none."""
+
+    def name_of(self, part_id: str | None) -> str:
+        """The name of a part."""
+
+
+def goal_field(*words: str, default: Any = MISSING) -> Any:
+    """A goal, or a row of them; `words` say on a page what each of them is to the part."""
+    return _declared("goal", default, words=words)
+
+
+def point_field(*words: str, default: Any = MISSING, others: Mapping[str, Any] | None = None) -> Any:
+    """A point of the part's own art, or a row of them; `others` are values by words that are no points."""
+    return _declared("point", default, words=words, others=dict(others or {}))
+
+
+def choice_field(words: str, default: bool) -> Any:
+    """Whether something is taken over."""
+    return _declared("choice", default, words=(words,))
+
+
+def side_field(words: str, default: int = 1) -> Any:
+    """A side, 1 or -1, which a mirror exchanges; `words` say what turning to the other one is."""
+    return _declared("side", default, words=(words,))
+
+
+def count_field(words: str, least: int, most: int, default: int, first: int = 0) -> Any:
+    """A whole number; people count it from `first` more than it is stored."""
+    return _declared("count", default, words=(words,), least=least, most=most, first=first)
+
+
+def changes_field(default: Any = MISSING) -> Any:
+    """A row of what takes hold from frames on."""
+    return _declared("change", default)
+
+
+def _declared(role: str, default: Any, **more: Any) -> Any:
+    declared = {"role": role, **more}
+    return field(metadata=declared) if default is MISSING else field(default=default, metadata=declared)
+
+
+@cache
+def _names_of(kind: Any, role: str) -> tuple[str, ...]:
+    """The fields of a kind that are declared so."""
+    return tuple(each.name for each in fields(kind) if each.metadata.get("role") == role)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Constraint:
+    """What all constraints have: an id of their own on their part, a name, and whether they act."""
+
+    #: Every kind by its name, as `constraints.every` fills it.
+    KINDS: ClassVar[dict[str, type[Constraint]]] = {}
+    #: The numbers of the kind besides its weight.
+    NUMBERS: ClassVar[tuple[Number, ...]] = ()
+    #: What may differ among constraints that act together; all else is one for all of them.
+    EACH: ClassVar[frozenset[str]] = frozenset()
+    #: Whether its goals are points that something is brought to.
+    HAS_POINTS: ClassVar[bool] = True
+    #: Whether it turns joints above its part before any of them is placed, instead of placing its part.
+    TURNS_JOINTS: ClassVar[bool] = False
+
+    id: str
+    name: str
+    is_on: bool = True
+
+    def __init_subclass__(cls, **more: Any) -> None:
+        super().__init_subclass__(**more)
+        Constraint.KINDS[vars(cls)["kind"]] = cls
+
+    @property
+    def kind(self) -> str:
+        """The name of its kind, by which documents tell it; each kind has it as a field."""
+        raise NotImplementedError
+
+    def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
+        """Where parts lie that constraints of one manner act on together; this is the first of them."""
+        raise NotImplementedError
+
+    def art(self, body: Body) -> Sequence[Vector]:
+        """What it takes of its part's art as vectors, px in art space."""
+        return ()
+
+    def on_the_spot(self, spot: Spot) -> dict[str, float]:
+        """The numbers with which nothing moves when it sets in, where numbers can do that."""
+        return {}
+
+    def fault(self) -> str | None:
+        """What is wrong with it by itself, to be said behind its name and its part's; None where nothing is."""
+        return None
+
+    # What follows from the declaration
+
+    def declared(self, role: str) -> tuple[str, ...]:
+        """The names of its fields that are declared so."""
+        kind: Any = type(self)
+        return _names_of(kind, role)
+
+    def numbers(self) -> tuple[str, ...]:
+        """The names of its numbers."""
+        return (WEIGHT.name, *(number.name for number in self.NUMBERS))
+
+    def every_goal(self) -> tuple[Goal, ...]:
+        """What it refers to."""
+        return tuple(_flat(self, "goal", Goal))
+
+    def with_goals(self: Self, changed: Callable[[Goal], Goal]) -> Self:
+        """It with each of its goals changed."""
+        return _with_each(self, "goal", Goal, changed)
+
+    def with_parts(self: Self, ids: Mapping[str, str]) -> Self:
+        """It referring to copies of parts instead of the originals; what was not copied stays."""
+        return self.with_goals(lambda goal: replace(goal, part=ids.get(goal.part or "", goal.part)))
+
+    def loses(self, is_lost: Callable[[Goal], bool]) -> bool:
+        """Whether it refers to something that is lost."""
+        return any(map(is_lost, self.every_goal()))
+
+    def without(self, is_lost: Callable[[Goal], bool]) -> Constraint | None:
+        """What is left of it without goals that are lost; it needs all of them, where a kind does not say otherwise."""
+        return None if self.loses(is_lost) else self
+
+    def own_points(self) -> list[Vector]:
+        """The points of its part's art that it names, px in art space."""
+        return list(_flat(self, "point", tuple))
+
+    def with_points(self: Self, moved: Callable[[Vector], Vector]) -> Self:
+        """It on a part whose art lies elsewhere in its space: its own points moved along."""
+        return _with_each(self, "point", tuple, moved)
+
+    def mirrored(self: Self, copied: Collection[str]) -> Self:
+        """It on a mirrored copy, with its sides exchanged; `copied` are the parts that were mirrored too."""
+        sides: Any = {name: -getattr(self, name) for name in self.declared("side")}
+        return replace(self, **sides)
+
+    def every_change(self) -> tuple[Any, ...]:
+        """What takes hold of its part from a frame on, in order."""
+        return tuple(change for name in self.declared("change") for change in getattr(self, name))
+
+    def changing_by(self: Self, changes: Iterable[Change]) -> Self:
+        """It with other changes; they are put in order, and of two on one frame the later in the row stays."""
+        by_frame = {change.frame: change for change in changes}
+        found: Any = tuple(by_frame[frame] for frame in sorted(by_frame))
+        return replace(self, **dict.fromkeys(self.declared("change"), found))
+
+    def moments(self) -> tuple[float, ...]:
+        """The frames that have a say in where it puts its part at later ones."""
+        return tuple(change.frame for change in self.every_change())
+
+    def retimed(self: Self, later: Callable[[float], float]) -> Self:
+        """It with all that changes on other frames."""
+        return self.changing_by(replace(one, frame=later(one.frame)) for one in self.every_change())
+
+    def resting(self: Self) -> Self:
+        """It in Rest, where there are no frames: nothing changes."""
+        return self.changing_by(())
+
+    def manner(self) -> tuple[Any, ...]:
+        """What those that act together have in common: the kind, how many goals, and every choice."""
+        kind: Any = type(self)
+        count = len(self.every_goal()) if self.HAS_POINTS else 0
+        return (self.kind, count, *(getattr(self, name) for name in _shared(kind)))
+
+
+@cache
+def _shared(kind: Any) -> tuple[str, ...]:
+    apart = {"id", "name", "is_on"} | kind.EACH
+    return tuple(
+        each.name
+        for each in fields(kind)
+        if each.name not in apart and each.metadata.get("role") not in ("goal", "point", "change")
+    )
+
+
+def _flat(constraint: Constraint, role: str, kind: type) -> Iterable[Any]:
+    """The values of the fields of a role, rows of them one by one; what is no such value is passed over."""
+    for name in constraint.declared(role):
+        value = getattr(constraint, name)
+        if isinstance(value, tuple) and value and isinstance(value[0], kind):
+            yield from value
+        elif isinstance(value, kind):
+            yield value
+
+
+def _with_each(constraint: Self, role: str, kind: type, changed: Callable[[Any], Any]) -> Self:
+    made: dict[str, Any] = {}
+    for name in constraint.declared(role):
+        value = getattr(constraint, name)
+        if isinstance(value, tuple) and value and isinstance(value[0], kind):
+            made[name] = tuple(map(changed, value))
+        elif isinstance(value, kind):
+            made[name] = changed(value)
+    return replace(constraint, **made) if made else constraint
+
+
+def number_channel(constraint_id: str, number: str) -> str:
+    """The channel of a number of a constraint."""
+    return f"constraint.{constraint_id}.{number}"
+
+
+def number_channels(constraints: Iterable[Constraint]) -> tuple[str, ...]:
+    """The channels of all numbers of constraints."""
+    return tuple(number_channel(one.id, number) for one in constraints for number in one.numbers())
