@@ -35,6 +35,26 @@ class ArtworkApiTests(ApiTestCase):
         answer = self.send(f"/api/scenes/{scene_id}/artwork", LAYERED, version="1", choices=json.dumps(choices))
         return answer, self.library.scenes.load(scene_id).scene
 
+    def test_the_longest_id_of_a_constraint_is_kept_and_read_again(self):
+        kept = self.with_heron()
+        part, other = kept.scene.parts[3].id, kept.scene.parts[1].id
+        constraint = {"kind": "point at", "id": "é" * 200, "name": "Point", "goal": {"part": other}}
+        channel = f"constraint.{constraint['id']}.weight"
+        edits = [
+            {"edit": "constrain", "part": part, "constraint": constraint},
+            {"edit": "set_values", "parts": [part], "values": {channel: 0.5}, "frame": 12},
+        ]
+        answer = self.post(f"{self.path}/edits", {"version": kept.version, "edits": edits})
+        self.assertEqual(answer.status_code, 200, answer.get_data(as_text=True))
+        self.library.scenes.forget(kept.scene.id)
+        self.assertEqual(self.client.get(self.path).status_code, 200)
+        curves = self.client.get(f"{self.path}/curves", query_string={"channels": json.dumps([[part, channel]])})
+        self.assertEqual([curve["channel"] for curve in curves.get_json()["curves"]], [channel])
+        edits[0]["constraint"]["id"] += "e"
+        self.assert_problem(
+            self.post(f"{self.path}/edits", {"version": 2, "edits": edits[:1]}), 422, "1 to 200 letters"
+        )
+
     def test_a_part_that_stands_on_nothing_does_not_slip(self):
         kept = self.with_heron()
         answer = self.client.get(f"{self.path}/drift?part={kept.scene.parts[3].id}")

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.checks.finding import Finding, Rig
 from jointed_crane.core.edits.joints.helpers import UnscaleHelper
+from jointed_crane.core.model.channels import MOVE, SCALE, SLIDE, family_of
 
 NAME = "Helper scaled"
 
@@ -23,7 +24,7 @@ def find(rig: Rig) -> Iterator[Finding]:
         sentence = f"{part.name} is a helper scaled to {x:.3g} × {y:.3g}, which scales {count} on it too."
         # Moves of the children are measured in the helper, so only without keys does nothing move at any frame.
         moves = {name for child in rig.scene.children[part.id] for name in child.channels}
-        is_safe = not any(name.startswith(("move.", "slide.")) for name in moves) and not part.locked
-        is_safe = is_safe and not any(name.startswith("scale.") for name in part.channels)
+        is_safe = not any(family_of(name) in (MOVE, SLIDE) for name in moves) and not part.locked
+        is_safe = is_safe and not any(family_of(name) is SCALE for name in part.channels)
         is_safe = is_safe and not any(child.locked for child in rig.scene.children[part.id])
         yield Finding(NAME, part.id, sentence, x / y if y else x, "", (UnscaleHelper(part.id),) if is_safe else ())

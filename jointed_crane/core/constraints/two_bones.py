@@ -46,6 +46,8 @@ from jointed_crane.core.geometry.trigonometric import (
 #: a, M, b, the goal seen from the first joint, and the side of the bend.
 Bones = tuple[Floats, Floats, Floats, Floats, Floats]
 
+#: What rounding may leave of a distance, as a share of the bones' length.
+_LAST_DIGITS = 4e-15
 _PLACES = np.arange(SHARES + 1, dtype=np.int8)[:, None]
 _LEFT = SHARES + 1 - _PLACES
 
@@ -119,10 +121,10 @@ def _even_bones(first: Floats, above: Floats, second: Floats, towards: Floats, b
     least, most = np.abs(long - short), long + short
     distance = np.clip(away, least, most)
     direction = np.where(away > 0, angle_of(towards), angle_of(first + second))
-    is_flat = (away >= most) | (away <= least)
-    # Folded, the longer bone points at the goal and the shorter one back.
-    is_folded = is_flat & (away < most)
-    is_shorter = long < short
+    # A goal that lies at either end but for the last digits is there: near the ends those would bend by their root.
+    is_folded = (away <= least + _LAST_DIGITS * most) & (away < most)
+    is_flat = is_folded | (away >= most - _LAST_DIGITS * most)
+    is_shorter = long < short  # folded, the longer bone points at the goal and the shorter one back
     at_first = np.where(is_flat, np.where(is_folded & is_shorter, np.pi, 0.0), _angle(long, distance, short))
     at_goal = np.where(is_flat, np.where(is_folded & ~is_shorter, np.pi, 0.0), _angle(short, distance, long))
     turn = shortest(direction + bends * at_first - angle_of(first))

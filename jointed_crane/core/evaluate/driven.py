@@ -11,8 +11,7 @@ import numpy.typing as npt
 from jointed_crane.core.evaluate.packing.plan import Plan
 from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.geometry.fields import Entry
-from jointed_crane.core.model.channels import CHANNELS, channel_kind
-from jointed_crane.core.model.levers import LEVER_CHANNELS
+from jointed_crane.core.model.channels import LEVER, channel_kind, family_of
 
 Floats = npt.NDArray[np.float64]
 #: What is added to channels, by row of the part and channel, each of shape (frames,).
@@ -53,7 +52,7 @@ class Motions:
             held = self.bare.get(channel, {}).get(row)
             counts = held is not None and (is_exchanged or not self.is_at_rest)
             values = np.full(self.motion.shape[1], held if counts else home)
-        if part.lever is not None and channel in LEVER_CHANNELS:
+        if part.lever is not None and family_of(channel) is LEVER:
             return values, part.lever.axis(channel).neutral
         return values, home
 
@@ -66,7 +65,7 @@ def added(motions: Motions) -> Added:
         values, home = motions.of(source, link.channel)
         values = values + _driven(found.get((source, link.channel)), values, link.channel)
         lever = motions.plan.parts[source].lever
-        if lever is not None and link.channel in LEVER_CHANNELS:
+        if lever is not None and family_of(link.channel) is LEVER:
             values = lever.axis(link.channel).within(values)
         more = link.adds(values, home)
         found[row, link.onto] = found[row, link.onto] + more if (row, link.onto) in found else more
@@ -84,7 +83,7 @@ def with_added(plan: Plan, values: dict[str, Entry], found: Added, frame_count: 
     """Effective values with what links add; those that multiply become so many times as large and once more."""
     after = dict(values)
     for (row, channel), more in found.items():
-        if channel not in CHANNELS:
+        if not family_of(channel).is_everywhere:
             continue
         if after[channel] is values[channel]:
             full = np.empty((len(plan.parts), frame_count))

@@ -1,9 +1,14 @@
-"""The table of channels: what can be keyed, its neutral value and how motion joins rest."""
+"""Families of channels: what can be keyed, how each is named, its neutral value, what it moves, how motion joins rest.
+
+A family knows its channels by their names; the part before the first dot tells whose a name is. Whoever asks what a
+channel is asks its family: nothing is recognised by being none of the others.
+"""
 
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import Literal, overload
 
@@ -11,16 +16,19 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import LONGEST_ID
 from jointed_crane.core.constraints.every import NUMBERS
 from jointed_crane.core.motion.channel import Channel, Key, Outside
 
 Joining = Literal["add", "multiply", "replace"]
+#: What a channel moves: where its part lies, how it looks, its shape, or a number of a constraint or a lever.
+Moves = Literal["place", "look", "shape", "number"]
 Floats = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True)
 class ChannelKind:
-    """One row of the table.
+    """One channel, as its family says it is.
 
     Attributes
     ----------
@@ -30,6 +38,7 @@ class ChannelKind:
     stepped : whether it holds between keys whatever the kind of the segment (a drawing is never half one)
     is_posed : whether a pose that is copied holds it
     ends : lowest and highest value that means something once motion has joined rest; None is without end
+    family : the name of its family
     """
 
     name: str
@@ -42,41 +51,198 @@ class ChannelKind:
     stepped: bool = False
     is_posed: bool = False
     ends: tuple[float, float] | None = None
+    family: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class Family:
+    """Channels that belong together.
+
+    Attributes
+    ----------
+    moves : what they move
+    kinds : its channels by name, as far as they can be counted
+    parsed : what finds the others by their names, which a part has in any number; None for a name that is no such one
+    """
+
+    name: str
+    moves: Moves
+    kinds: Mapping[str, ChannelKind]
+    parsed: Callable[[str], ChannelKind | None] = field(default=lambda name: None)
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """The names of those that can be counted, in their order."""
+        return tuple(self.kinds)
+
+    @property
+    def is_everywhere(self) -> bool:
+        """Whether every part has these channels: those of its place and of how it looks."""
+        return self.moves in ("place", "look")
+
+    def kind(self, name: str) -> ChannelKind | None:
+        """The channel of a name; None where the family has none of it."""
+        return self.kinds.get(name) or self.parsed(name)
+
+
+def _family(name: str, moves: Moves, kinds: Iterable[ChannelKind]) -> Family:
+    return Family(name, moves, {kind.name: replace(kind, family=name) for kind in kinds})
 
 
 def _three(
     name: str, neutral: float, joins: Joining, unit: str, mirrored: str, deep: str, posed: str, plain: str = ""
-) -> list[ChannelKind]:
-    """Three axes of one family; an axis in `plain` is the only one in the plane and goes by the family's name."""
+) -> Family:
+    """Three axes; an axis in `plain` is the only one in the plane and goes by the family's name."""
     word = name.capitalize()
-    return [
+    return _family(name, "place", (
         ChannelKind(
             f"{name}.{axis}", word if axis in plain else f"{word} {axis}", neutral, joins, unit,
             -1 if axis in mirrored else 1, axis in deep, is_posed=axis in posed,
         )
         for axis in "xyz"
-    ]  # fmt: skip
+    ))  # fmt: skip
 
 
 #: A mirror along x turns the sense of turns about y and z, and the direction of what goes along x. Scales keep their
 #: sign: the mirror itself lies in the rest scale along x of the uppermost mirrored part (`edits.shared.mirroring`).
-CHANNELS: dict[str, ChannelKind] = {
-    kind.name: kind
-    for kind in (
-        *_three("turn", 0.0, "add", "deg", mirrored="yz", deep="xy", posed="z", plain="z"),
-        *_three("move", 0.0, "add", "px", mirrored="x", deep="z", posed="xy"),
-        *_three("scale", 1.0, "multiply", "", mirrored="", deep="", posed="xy"),
-        *_three("slide", 0.0, "add", "px", mirrored="x", deep="z", posed="xy"),
-        *_three("spin", 0.0, "add", "deg", mirrored="yz", deep="xy", posed="z", plain="z"),
+TURN = _three("turn", 0.0, "add", "deg", mirrored="yz", deep="xy", posed="z", plain="z")
+MOVE = _three("move", 0.0, "add", "px", mirrored="x", deep="z", posed="xy")
+SCALE = _three("scale", 1.0, "multiply", "", mirrored="", deep="", posed="xy")
+SLIDE = _three("slide", 0.0, "add", "px", mirrored="x", deep="z", posed="xy")
+SPIN = _three("spin", 0.0, "add", "deg", mirrored="yz", deep="xy", posed="z", plain="z")
+SHEAR = _family(
+    "shear",
+    "place",
+    (
         ChannelKind("shear.xy", "Shear xy", 0.0, "add", mirror=-1, is_posed=True),
         ChannelKind("shear.xz", "Shear xz", 0.0, "add", mirror=-1, is_deep=True),
         ChannelKind("shear.yz", "Shear yz", 0.0, "add", is_deep=True),
-        ChannelKind("opacity", "Opacity", 1.0, "multiply", is_posed=True, ends=(0.0, 1.0)),
-        ChannelKind("drawing", "Drawing", 0.0, "replace", stepped=True),
-        ChannelKind("shown", "Shown", 1.0, "replace", stepped=True),
-        ChannelKind("order", "Order", 0.0, "add", stepped=True),
+    ),
+)
+OPACITY = _family(
+    "opacity", "look", (ChannelKind("opacity", "Opacity", 1.0, "multiply", is_posed=True, ends=(0.0, 1.0)),)
+)
+DRAWING = _family("drawing", "look", (ChannelKind("drawing", "Drawing", 0.0, "replace", stepped=True),))
+SHOWN = _family("shown", "look", (ChannelKind("shown", "Shown", 1.0, "replace", stepped=True),))
+ORDER = _family("order", "look", (ChannelKind("order", "Order", 0.0, "add", stepped=True),))
+
+
+# What can be keyed of the app's own shapes (`shapes.reshaping`); they rest as drawn.
+
+
+def _colours(name: str) -> list[ChannelKind]:
+    return [
+        ChannelKind(f"{name}.{word[0]}", f"{name.capitalize()} {word}", 0.0, "add") for word in ("red", "green", "blue")
+    ]
+
+
+FILL = _family("fill", "shape", _colours("fill"))
+STROKE = _family(
+    "stroke", "shape", (*_colours("stroke"), ChannelKind("stroke.width", "Stroke width", 0.0, "add", "px"))
+)
+FORM = _family(
+    "form",
+    "shape",
+    (
+        ChannelKind(f"form.{name}", label, 0.0, "add", unit)
+        for name, label, unit in (
+            *((side, side.capitalize(), "px") for side in ("left", "top", "right", "bottom")),
+            ("corner", "Corner radius", "px"),
+            ("cx", "Centre x", "px"),
+            ("cy", "Centre y", "px"),
+            ("rx", "Radius x", "px"),
+            ("ry", "Radius y", "px"),
+            ("radius", "Radius", "px"),
+            ("angle", "Angle", "deg"),
+        )
+    ),
+)
+_NODE = re.compile(r"node\.(0|[1-9]\d{0,4})\.(in\.|out\.)?([xy])")
+_SIDES = {"": "Node", "in.": "Handle in", "out.": "Handle out"}
+
+
+def node_of(name: str) -> tuple[int, str, str] | None:
+    """The node of a pen path that a channel moves, counted over all contours from 0, its side ("", "in." or "out.") and
+    the axis; None where it moves none.
+    """
+    match = _NODE.fullmatch(name)
+    return None if match is None else (int(match[1]), match[2] or "", match[3])
+
+
+@lru_cache(maxsize=4096)
+def _node_kind(name: str) -> ChannelKind | None:
+    """The channel of a node; people count nodes from 1."""
+    found = node_of(name)
+    if found is None:
+        return None
+    number, side, axis = found
+    return ChannelKind(name, f"{_SIDES[side]} {number + 1} {axis}", 0.0, "add", "px", family="node")
+
+
+NODE = Family("node", "shape", {}, _node_kind)
+
+#: A channel of a number of a constraint: the constraint's id, the number, and for a row of them which one, from 1.
+_NUMBER = re.compile(rf"constraint\.(.{{1,{LONGEST_ID}}})\.([a-z]+)(\d{{0,2}})", re.DOTALL)
+#: The numbers of constraints by their names. Motion takes the place of the rest value: a share of 0.5 is keyed as 0.5.
+NUMBER_KINDS: dict[str, ChannelKind] = {
+    number.name: ChannelKind(
+        number.name, number.label, number.neutral, "replace", number.unit, number.mirror, ends=number.ends,
+        family="constraint",
     )
+    for number in NUMBERS.values()
+}  # fmt: skip
+
+
+@lru_cache(maxsize=4096)
+def _number_kind(name: str) -> ChannelKind | None:
+    """The channel of a constraint's number."""
+    match = _NUMBER.fullmatch(name)
+    kind = NUMBER_KINDS.get(match[2]) if match else None
+    if match is None or kind is None or bool(match[3]) != NUMBERS[kind.name].is_row:
+        return None
+    return replace(kind, name=name, label=f"{kind.label} {match[3]}".rstrip())
+
+
+CONSTRAINT = Family("constraint", "number", {}, _number_kind)
+#: The values of levers; those of pads run across and upwards.
+LEVER = _family(
+    "lever",
+    "number",
+    (ChannelKind(name, label, 0.0, "replace") for name, label in (("lever.x", "Value"), ("lever.y", "Value upwards"))),
+)
+
+#: Every family by its name, which every name of a channel begins with, in the order in which they are listed.
+FAMILIES: dict[str, Family] = {
+    family.name: family
+    for family in (
+        TURN, MOVE, SCALE, SLIDE, SPIN, SHEAR, OPACITY, DRAWING, SHOWN, ORDER, FILL, STROKE, FORM, NODE, CONSTRAINT,
+        LEVER,
+    )
+}  # fmt: skip
+#: The channels that every part has.
+CHANNELS: dict[str, ChannelKind] = {
+    name: kind for family in FAMILIES.values() if family.is_everywhere for name, kind in family.kinds.items()
 }
+
+
+def family_of(name: str) -> Family:
+    """The family of a channel by its name; RuleError where there is none of its kind."""
+    family = FAMILIES.get(name.partition(".")[0])
+    if family is None:
+        raise _no_channel(name)
+    return family
+
+
+def channel_kind(name: str) -> ChannelKind:
+    """What a channel is, by its name; RuleError where there is none of it."""
+    kind = family_of(name).kind(name)
+    if kind is None:
+        raise _no_channel(name)
+    return kind
+
+
+def _no_channel(name: str) -> RuleError:
+    return RuleError(f"There is no channel {name[:60]!r}. Nothing was changed.")
 
 
 #: What a number in a row may do outside its keys; straight on is a hold, since its segments are level.
@@ -86,76 +252,6 @@ _IN_A_ROW: dict[Outside, Outside] = {
     "repeat": "repeat",
     "back and forth": "back and forth",
 }
-
-
-#: What can be keyed of the app's own shapes besides the nodes of pen paths (`shapes.reshaping`); it rests as drawn.
-SHAPE_CHANNELS: dict[str, ChannelKind] = {
-    name: ChannelKind(name, label, 0.0, "add", unit)
-    for name, label, unit in (
-        *((f"fill.{word[0]}", f"Fill {word}", "") for word in ("red", "green", "blue")),
-        *((f"stroke.{word[0]}", f"Stroke {word}", "") for word in ("red", "green", "blue")),
-        ("stroke.width", "Stroke width", "px"),
-        *((f"form.{side}", side.capitalize(), "px") for side in ("left", "top", "right", "bottom")),
-        ("form.corner", "Corner radius", "px"),
-        ("form.cx", "Centre x", "px"),
-        ("form.cy", "Centre y", "px"),
-        ("form.rx", "Radius x", "px"),
-        ("form.ry", "Radius y", "px"),
-        ("form.radius", "Radius", "px"),
-        ("form.angle", "Angle", "deg"),
-    )
-}
-#: A channel of a node of a pen path: its number over all contours from 0, the handle, and the axis.
-NODE_CHANNEL = re.compile(r"node\.(0|[1-9]\d{0,4})\.(in\.|out\.)?([xy])")
-_SIDES = {None: "Node", "in.": "Handle in", "out.": "Handle out"}
-#: A channel of a number of a constraint: the constraint's id, and the number.
-NUMBER_CHANNEL = re.compile(r"constraint\.(.{1,64})\.([a-z]+)(\d{0,2})")
-#: The numbers of constraints by their names. Motion takes the place of the rest value: a share of 0.5 is keyed as 0.5.
-NUMBER_KINDS: dict[str, ChannelKind] = {
-    number.name: ChannelKind(
-        number.name, number.label, number.neutral, "replace", number.unit, number.mirror, ends=number.ends
-    )
-    for number in NUMBERS.values()
-}
-#: The values of levers; those of pads run across and upwards.
-LEVER_KINDS: dict[str, ChannelKind] = {
-    name: ChannelKind(name, label, 0.0, "replace")
-    for name, label in (("lever.x", "Value"), ("lever.y", "Value upwards"))
-}
-
-
-def channel_kind(name: str) -> ChannelKind:
-    """The table's row for a channel name; RuleError where there is none."""
-    kind = CHANNELS.get(name) or SHAPE_CHANNELS.get(name) or _node_kind(name) or _number_kind(name)
-    if kind is None:
-        raise RuleError(f"There is no channel {name!r}. Nothing was changed.")
-    return kind
-
-
-@lru_cache(maxsize=4096)
-def _node_kind(name: str) -> ChannelKind | None:
-    """The row of a node's channel; people count nodes from 1."""
-    match = NODE_CHANNEL.fullmatch(name)
-    if match is None:
-        return None
-    return ChannelKind(name, f"{_SIDES[match[2]]} {int(match[1]) + 1} {match[3]}", 0.0, "add", "px")
-
-
-def is_number(name: str) -> bool:
-    """Whether a channel is a number of a constraint or a lever."""
-    return name in LEVER_KINDS or (name.startswith("constraint.") and _number_kind(name) is not None)
-
-
-@lru_cache(maxsize=4096)
-def _number_kind(name: str) -> ChannelKind | None:
-    """The row of a lever's value or a constraint's number; goals are counted from 1."""
-    if name in LEVER_KINDS:
-        return LEVER_KINDS[name]
-    match = NUMBER_CHANNEL.fullmatch(name)
-    kind = NUMBER_KINDS.get(match[2]) if match else None
-    if match is None or kind is None or bool(match[3]) != NUMBERS[kind.name].is_row:
-        return None
-    return replace(kind, name=name, label=f"{kind.label} {match[3]}".rstrip())
 
 
 @overload

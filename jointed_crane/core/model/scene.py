@@ -13,7 +13,7 @@ from jointed_crane.core.basics.errors import UnknownPart
 from jointed_crane.core.basics.frozen import changed
 from jointed_crane.core.constraints.constraint import Constraint, Goal, number_channels
 from jointed_crane.core.geometry.coordinates import UPRIGHT, Bounds, Quaternion, Ring, Vector
-from jointed_crane.core.model.channels import CHANNELS, channel_kind
+from jointed_crane.core.model.channels import CHANNELS, MOVE, SCALE, channel_kind, family_of
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.levers import LEVER_CHANNELS, Lever, Link
 from jointed_crane.core.model.markers import KeptPose, Marker
@@ -26,12 +26,10 @@ Tag = Literal["", "reed", "clay", "slate", "moss", "plum", "straw"]
 Limit = tuple[float | None, float | None]
 TurnOrder = Literal["XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX"]
 
-_MOVES = ("move.x", "move.y", "move.z")
 #: What a part remembers that numbers by channel have no say in; of the picture it shows at rest; of its scales.
 _OWN = frozenset(("own_values",))
 _PICTURED = _OWN | {"drawing", "bounds", "centre"}
 _SCALED = _PICTURED | {"largest_scale"}
-_SCALES = ("scale.x", "scale.y", "scale.z")
 
 
 @dataclass(frozen=True)
@@ -197,6 +195,11 @@ class Part:
         return (*number_channels(self.constraints), *LEVER_CHANNELS[:axes])
 
     @property
+    def has_keyed_numbers(self) -> bool:
+        """Whether numbers of its constraints or its lever move."""
+        return any(family_of(name).moves == "number" for name in self.channels)
+
+    @property
     def is_deep(self) -> bool:
         """Whether it leaves the plane of its parent."""
         x, y, _, _ = self.orientation
@@ -219,7 +222,7 @@ class Part:
 
     def with_rest_moved(self, by: Iterable[float]) -> Part:
         """The part resting elsewhere: x, y and, where given, z added to the rest values of move, px in parent space."""
-        steps = zip(_MOVES, by, strict=False)
+        steps = zip(MOVE.names, by, strict=False)
         return self.with_rest({name: self.rest_value(name) + step for name, step in steps if step})
 
     def with_channel(self, name: str, channel: Channel) -> Part:
@@ -229,7 +232,7 @@ class Part:
             channels[name] = channel
         else:
             channels.pop(name, None)
-        return self._with_numbers(_PICTURED if name in _SCALES else _SCALED, channels=channels)
+        return self._with_numbers(_PICTURED if name in SCALE.kinds else _SCALED, channels=channels)
 
     def _with_numbers(self, kept: frozenset[str], /, **numbers: object) -> Part:
         """The part with other numbers by channel; what it is besides is one and the same value for both."""
@@ -263,7 +266,7 @@ class Part:
     def largest_scale(self) -> float:
         """How large the part may become: for each axis its rest scale times the largest key, handles included."""
         found = 1.0
-        for name in _SCALES:
+        for name in SCALE.names:
             if name in self.channels or name in self.rest:
                 found = max(found, abs(self.rest_value(name)) * largest_factor(self.channels.get(name)))
         return found

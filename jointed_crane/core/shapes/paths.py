@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.geometry.arc_length import Way, pieces_of
-from jointed_crane.core.model.channels import NODE_CHANNEL
+from jointed_crane.core.model.channels import node_of
 from jointed_crane.core.model.forms import PenPath, Polygon, Rectangle, Shape, Text, contours_of, is_closed, sides
 from jointed_crane.core.model.scene import Drawing, Part
 from jointed_crane.core.shapes.reshaping import form_numbers, moving_shapes, numbers_of_shape, reshaped
@@ -135,12 +135,12 @@ def _in_proportion(shape: Shape, contour: int, by: Mapping[str, Floats]) -> Floa
 
 def _with_handles(shape: PenPath, names: Iterable[str]) -> PenPath:
     """The same path with handles of no length where some move: a straight side has none, and stays straight."""
-    moved = {match.group(1, 2) for match in map(NODE_CHANNEL.fullmatch, names) if match}
+    moved = {found[:2] for found in map(node_of, names) if found}
     made, number = [], 0
     for contour in shape.contours:
         nodes = []
         for node in contour:
-            before, after = ((str(number), side) in moved for side in ("in.", "out."))
+            before, after = ((number, side) in moved for side in ("in.", "out."))
             nodes.append(
                 replace(
                     node,

@@ -14,8 +14,9 @@ from typing import Any, cast
 
 import numpy as np
 
-from jointed_crane.core.model.channels import CHANNELS, NODE_CHANNEL, countable, is_number
-from jointed_crane.core.model.forms import LARGEST, Contour, Node, Paint, PenPath, Polygon, Shape, Text
+from jointed_crane.core.basics.limits import LARGEST
+from jointed_crane.core.model.channels import countable, family_of, node_of
+from jointed_crane.core.model.forms import Contour, Node, Paint, PenPath, Polygon, Shape, Text
 from jointed_crane.core.model.scene import Part
 from jointed_crane.core.motion.channel import BARE
 from jointed_crane.core.motion.curves import PackedCurves, values
@@ -47,7 +48,7 @@ def shape_channels(part: Part) -> tuple[str, ...]:
     known: tuple[str, ...] | None = vars(part).get("_shape_channels")
     if known is None:
         names = dict.fromkeys((*part.channels, *(link.onto for link in part.links)))
-        found = (name for name in names if name not in CHANNELS and not is_number(name))
+        found = (name for name in names if family_of(name).moves == "shape")
         known = vars(part)["_shape_channels"] = tuple(found)
     return known
 
@@ -178,10 +179,10 @@ def _painted(paint: Paint, by: Mapping[str, float]) -> Paint:
 def _moved(contours: tuple[Contour, ...], by: Mapping[str, float]) -> tuple[Contour, ...]:
     steps: dict[int, dict[str, list[float]]] = {}
     for name, step in by.items():
-        match = NODE_CHANNEL.fullmatch(name)
-        if match:
-            pair = steps.setdefault(int(match[1]), {}).setdefault(_SIDES[match[2] or ""], [0.0, 0.0])
-            pair["xy".index(match[3])] = step
+        found = node_of(name)
+        if found:
+            number, side, axis = found
+            steps.setdefault(number, {}).setdefault(_SIDES[side], [0.0, 0.0])["xy".index(axis)] = step
     if not steps:
         return contours
     made = []

@@ -5,16 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.model.forms import LARGEST
+from jointed_crane.core.basics.limits import LARGEST, LONGEST_ID, LONGEST_NAME
 from jointed_crane.core.model.scene import Part
-
-LONGEST_ID = 200
 
 
 def ensure_name(name: str, what: str) -> None:
     """RuleError where a name has no letters, too many, or more than one line."""
-    if not name.strip() or len(name) > 120 or any(ord(letter) < 32 for letter in name):
-        raise RuleError(f"The name of a {what} has 1 to 120 letters on one line. Nothing was changed.")
+    if not name.strip() or len(name) > LONGEST_NAME or any(ord(letter) < 32 for letter in name):
+        raise RuleError(f"The name of a {what} has 1 to {LONGEST_NAME} letters on one line. Nothing was changed.")
 
 
 def ensure_id(name: str) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.constraint import MOST_CHANGES, Goal
-from jointed_crane.core.model.channels import CHANNELS, channel_kind, is_number
+from jointed_crane.core.model.channels import channel_kind, family_of
 from jointed_crane.core.model.levers import CLOSEST_POINTS, MOST_AXES, MOST_LINKS, MOST_POINTS
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.reshaping import numbers_of_shape
@@ -39,7 +39,11 @@ def ensure_constraints(scene: Scene, part: Part) -> None:
 def ensure_numbers_are_own(part: Part) -> None:
     """Numbers of constraints and levers are there only where the part has those."""
     own = set(part.numbers)
-    stray = [name for name in (*part.rest, *part.channels, *part.limits) if is_number(name) and name not in own]
+    stray = [
+        name
+        for name in (*part.rest, *part.channels, *part.limits)
+        if family_of(name).moves == "number" and name not in own
+    ]
     if stray:
         raise RuleError(f"{part.name} has nothing for {channel_kind(stray[0]).label}. Nothing was changed.")
 
@@ -91,7 +95,7 @@ def _ensure_ids(part: Part, ids: list[str], most: int, what: str) -> None:
 
 
 def _has(part: Part, channel: str) -> bool:
-    return channel in CHANNELS or channel in part.numbers
+    return family_of(channel).is_everywhere or channel in part.numbers
 
 
 def _is_of_shape(part: Part, channel: str) -> bool:

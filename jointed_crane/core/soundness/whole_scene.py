@@ -8,10 +8,11 @@ from collections.abc import Iterable, Mapping, Sequence
 from types import MappingProxyType
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import LARGEST
 from jointed_crane.core.driving.order import links_in_order
 from jointed_crane.core.hierarchy.dependencies import waves
-from jointed_crane.core.model.channels import CHANNELS, channel_kind, is_number
-from jointed_crane.core.model.forms import LARGEST, ensure_drawable
+from jointed_crane.core.model.channels import channel_kind, family_of
+from jointed_crane.core.model.forms import ensure_drawable
 from jointed_crane.core.model.markers import KeptPose, Marker
 from jointed_crane.core.model.scene import NO_GROUND, Drawing, Part, Scene
 from jointed_crane.core.motion.channel import BARE, Channel
@@ -183,8 +184,9 @@ def _ensure_part(part: Part, old: Part | None) -> None:
 def _ensure_rest(part: Part) -> None:
     ensure_numbers(part, part.rest.values())
     for name in part.rest:
-        if name not in CHANNELS and not is_number(name):
-            raise RuleError(f"{channel_kind(name).label} of {part.name} rests in its shape. Nothing was changed.")
+        kind = channel_kind(name)
+        if family_of(name).moves == "shape":
+            raise RuleError(f"{kind.label} of {part.name} rests in its shape. Nothing was changed.")
 
 
 def _ensure_own(part: Part) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from jointed_crane.core.hierarchy.dependencies import dependencies_of, waves
 from jointed_crane.core.hierarchy.tree import with_descendants
-from jointed_crane.core.model.channels import CHANNELS, channel_kind, countable
+from jointed_crane.core.model.channels import CHANNELS, channel_kind, countable, family_of
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.shapes.reshaping import shape_channels
@@ -55,10 +55,12 @@ def notes(scene: Scene) -> list[str]:
             found.append(
                 f"The shape of {part.name} is written frame by frame; browsers that know the CSS property d move it."
             )
-        for name in dict.fromkeys(link.onto for link in part.links if link.is_on and link.onto in CHANNELS):
+        for name in dict.fromkeys(
+            link.onto for link in part.links if link.is_on and family_of(link.onto).is_everywhere
+        ):
             found.append(f"{CHANNELS[name].label} of {part.name} is written frame by frame, because a link drives it.")
         for name, motion in part.channels.items():
-            if name not in CHANNELS:
+            if not family_of(name).is_everywhere:
                 continue
             is_written = part.id not in baked or name == "opacity"
             if is_written and is_baked(name, motion):

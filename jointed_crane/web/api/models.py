@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from jointed_crane.core.basics.limits import LONGEST_ID, LONGEST_NAME
 from jointed_crane.formats.artwork import Choices
 from jointed_crane.web.api.contract import Strict
 
@@ -18,7 +19,10 @@ Frame = Annotated[float, Field(gt=-_MOST, lt=_MOST, description="A frame of the 
 Version = Annotated[
     int, Field(ge=0, lt=2**53, description="The version of the scene that the request was made against.")
 ]
-Name = Annotated[str, Field(max_length=120)]
+Name = Annotated[str, Field(max_length=LONGEST_NAME)]
+Id = Annotated[str, Field(max_length=LONGEST_ID)]
+#: The longest is that of a number of a constraint, which has its id in it.
+ChannelName = Annotated[str, Field(max_length=LONGEST_ID + 40)]
 
 
 class FrameQuery(Strict):
@@ -43,13 +47,13 @@ class SpanQuery(MotionQuery):
 class CurvesQuery(Strict):
     """Channels whose curves are asked for, each as [part, channel]."""
 
-    channels: Annotated[list[tuple[Name, Name]], Field(max_length=500)]
+    channels: Annotated[list[tuple[Id, ChannelName]], Field(max_length=500)]
 
 
 class ArcsQuery(MotionQuery):
     """Parts whose pivots are followed."""
 
-    parts: Annotated[list[Name], Field(min_length=1, max_length=500)]
+    parts: Annotated[list[Id], Field(min_length=1, max_length=500)]
 
 
 class DriftQuery(MotionQuery):
@@ -57,7 +61,7 @@ class DriftQuery(MotionQuery):
     frame, slips.
     """
 
-    part: Name
+    part: Id
     x: Annotated[float, Field(gt=-_MOST, lt=_MOST)] | None = None
     y: Annotated[float, Field(gt=-_MOST, lt=_MOST)] | None = None
     limit: Annotated[float, Field(ge=0, lt=_MOST)] = 0.1
@@ -78,7 +82,7 @@ class Edits(Strict):
 class PreviewedEdits(Edits):
     """Edits to be shown, and channels whose curves are wanted beside, each as [part, channel]."""
 
-    curves: Annotated[list[tuple[Name, Name]], Field(max_length=500)] = []
+    curves: Annotated[list[tuple[Id, ChannelName]], Field(max_length=500)] = []
 
 
 class Step(Strict):
@@ -93,7 +97,7 @@ class FuseParts(Strict):
 
     version: Version
     frame: Frame | None = None
-    parts: Annotated[list[Name], Field(min_length=1, max_length=1_000)]
+    parts: Annotated[list[Id], Field(min_length=1, max_length=1_000)]
 
 
 class SplitPart(Strict):
@@ -101,7 +105,7 @@ class SplitPart(Strict):
 
     version: Version
     frame: Frame | None = None
-    part: Name
+    part: Id
 
 
 class NewScene(Strict):

@@ -12,7 +12,7 @@ from jointed_crane.core.constraints.every import KINDS
 from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
 from jointed_crane.core.measures.snapping import SnapKind
-from jointed_crane.core.model.channels import CHANNELS, LEVER_KINDS, NUMBER_KINDS, SHAPE_CHANNELS
+from jointed_crane.core.model.channels import FAMILIES, NUMBER_KINDS
 from jointed_crane.core.model.scene import Tag
 from jointed_crane.core.shapes.reshaping import FORM_NUMBERS
 from jointed_crane.web.library import library
@@ -50,17 +50,16 @@ def show(scene_id: str) -> str:
         scene=kept.scene,
         known={
             "channels": {
-                **{name: asdict(kind) for name, kind in (*CHANNELS.items(), *LEVER_KINDS.items())},
-                **{name: {**asdict(kind), "is_of_shape": True} for name, kind in SHAPE_CHANNELS.items()},
+                name: {**asdict(kind), "moves": family.moves}
+                for family in FAMILIES.values()
+                for name, kind in family.kinds.items()
             },
-            "numbers": {name: asdict(kind) for name, kind in NUMBER_KINDS.items()},
+            "numbers": {name: {**asdict(kind), "moves": "number"} for name, kind in NUMBER_KINDS.items()},
             "numberNames": {kind: [number.name for number in one.NUMBERS] for kind, one in KINDS.items()},
             "formNumbers": {form: list(numbers) for form, numbers in FORM_NUMBERS.items()},
             "valueEdits": [kind for kind, edit in EDITS.items() if issubclass(edit, ValueEdit)],
         },
-        families=dict.fromkeys(
-            name.partition(".")[0] for name in (*CHANNELS, *SHAPE_CHANNELS, "node.", "constraint.", "lever.")
-        ),
+        families=FAMILIES,
         constraint_kinds=KINDS,
         snap_kinds=SNAP_WORDS.items(),
         tags=[t for t in get_args(Tag) if t],

@@ -18,7 +18,7 @@ from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
 from jointed_crane.core.geometry.arc_length import Way
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.tree import ancestors, free_name
-from jointed_crane.core.model.channels import channel_kind, is_number
+from jointed_crane.core.model.channels import channel_kind, family_of
 from jointed_crane.core.model.levers import Link
 from jointed_crane.core.model.scene import Inherits, Part, Scene
 from jointed_crane.core.shapes.paths import path_of
@@ -222,10 +222,10 @@ def without_stray_numbers(part: Part) -> Part:
     own = set(part.numbers)
 
     def kept(found: Mapping[str, Value]) -> dict[str, Value]:
-        return {name: value for name, value in found.items() if name in own or not is_number(name)}
+        return {name: value for name, value in found.items() if name in own or family_of(name).moves != "number"}
 
-    fixed = tuple(name for name in part.fixed if name in own or not is_number(name))
-    links = tuple(link for link in part.links if link.onto in own or not is_number(link.onto))
+    fixed = tuple(name for name in part.fixed if name in own or family_of(name).moves != "number")
+    links = tuple(link for link in part.links if link.onto in own or family_of(link.onto).moves != "number")
     part = replace(part, rest=kept(part.rest), channels=kept(part.channels), limits=kept(part.limits))
     return replace(part, fixed=fixed, links=links)
 

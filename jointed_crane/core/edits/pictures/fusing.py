@@ -17,7 +17,7 @@ from jointed_crane.core.edits.shared.kept_in_place import inverse_of, rejoined
 from jointed_crane.core.evaluate.pose_at_frame import shown_pose, shown_world
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.tree import ancestors, free_name
-from jointed_crane.core.model.channels import CHANNELS
+from jointed_crane.core.model.channels import SPIN
 from jointed_crane.core.model.scene import Drawing, Eyelet, Part, Scene
 from jointed_crane.core.shapes.reshaping import shape_channels
 
@@ -25,7 +25,6 @@ Floats = npt.NDArray[np.float64]
 
 #: A picture whose plane leans by more than this against the other's cannot be laid flat on it.
 _FLAT = 1e-9
-_SPINS = tuple(name for name in CHANNELS if name.startswith("spin."))
 
 
 @dataclass(frozen=True)
@@ -145,7 +144,7 @@ def _ensure_flat(matrix: Floats, part: Part, stays: Part) -> None:
 
 def _turning_where_it_did(part: Part) -> Part:
     """The part with the centre that it spins about written down, where other art would shift it."""
-    spins = any(name in part.channels or part.rest_value(name) != CHANNELS[name].neutral for name in _SPINS)
+    spins = any(name in part.channels or part.rest_value(name) != kind.neutral for name, kind in SPIN.kinds.items())
     return replace(part, spin_centre=part.centre) if spins else part
 
 

@@ -10,7 +10,7 @@ from jointed_crane.core.edits.shared.edit import Edit, chosen
 from jointed_crane.core.edits.shared.mirroring import reflection_between
 from jointed_crane.core.edits.shared.shown_values import shown_value, with_value, within_limits
 from jointed_crane.core.hierarchy.sides import other_side
-from jointed_crane.core.model.channels import channel_kind
+from jointed_crane.core.model.channels import MOVE, channel_kind, family_of
 from jointed_crane.core.model.markers import PoseValues
 from jointed_crane.core.model.scene import Part, Scene
 
@@ -62,7 +62,7 @@ class PastePose(Edit, kind="paste_pose"):
 
     def _posed(self, part: Part, values: Mapping[str, float]) -> Part:
         for name, value in values.items():
-            if name in part.fixed or (self.frame is None and name.startswith("move.")):
+            if name in part.fixed or (self.frame is None and family_of(name) is MOVE):
                 continue
             shown = shown_value(part, name, self.frame)
             value = shown + self.share * (value - shown)

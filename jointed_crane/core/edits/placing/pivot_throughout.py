@@ -9,15 +9,13 @@ import numpy as np
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.evaluate.footholds import linear_at
-from jointed_crane.core.model.channels import countable
+from jointed_crane.core.model.channels import MOVE, countable
 from jointed_crane.core.model.scene import Inherits, Scene
 from jointed_crane.core.motion.channel import BARE, Channel
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.motion.cycles import corners
 from jointed_crane.core.motion.fitting import ensure_followable, fitted
 from jointed_crane.core.motion.segments import Floats
-
-_MOVES = ("move.x", "move.y", "move.z")
 
 
 @dataclass(frozen=True)
@@ -52,7 +50,7 @@ class MovePivotThroughout(Edit, kind="move_pivot_throughout"):
             )
         if self.tolerance <= 0:
             raise RuleError("The tolerance is a length above 0 px. Nothing was changed.")
-        if any(name in part.fixed for name in _MOVES):
+        if any(name in part.fixed for name in MOVE.names):
             raise RuleError(f"Moves of {part.name} are fixed. Nothing was changed; free them first.")
         step = np.array([*self.point, part.pivot[2]]) - part.pivot
         at_rest = linear_at(part.at_rest, np.zeros(1))[0] @ step
@@ -62,11 +60,11 @@ class MovePivotThroughout(Edit, kind="move_pivot_throughout"):
         moved = moved.with_rest_moved(at_rest.tolist())
         frames = [frame for channel in part.channels.values() for frame in channel.frames]
         first, last = min([0.0, *frames]), max([scene.length - 1.0, *frames])
-        ensure_followable((last - first) * len(_MOVES))
+        ensure_followable((last - first) * len(MOVE.names))
         meets = {
             frame for name, channel in part.channels.items() for frame in corners(countable(name, channel), first, last)
         }
-        for axis, name in enumerate(_MOVES):
+        for axis, name in enumerate(MOVE.names):
             curves = PackedCurves((countable(name, part.channels.get(name, BARE)),))
 
             def course(at: Floats, axis: int = axis, curves: PackedCurves = curves) -> Floats:

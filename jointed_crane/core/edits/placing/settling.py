@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, chosen, named
 from jointed_crane.core.edits.shared.shown_values import motion_value, with_value, within_limits
-from jointed_crane.core.model.channels import CHANNELS, ChannelKind, channel_kind, countable, is_number
+from jointed_crane.core.model.channels import MOVE, ChannelKind, channel_kind, countable, family_of
 from jointed_crane.core.model.scene import Drawing, Limit, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Handle, Key
 from jointed_crane.core.shapes.picture import shape_drawing
@@ -37,7 +37,7 @@ class Settle(Edit, kind="settle"):
     def _settled(self, part: Part) -> Part:
         part = self._shape_settled(part)
         for name in part.channels:
-            if name not in CHANNELS and not is_number(name):
+            if family_of(name).moves == "shape":
                 continue
             kind = channel_kind(name)
             now = motion_value(part, name, self.frame)
@@ -128,9 +128,13 @@ class Reset(Edit, kind="reset"):
         stored = part.rest if self.frame is None else part.channels
         for name in self.channels or tuple(stored):
             kind = channel_kind(name)
-            if (self.frame is None and name not in CHANNELS) or kind.joins == "replace" or name not in stored:
+            if (
+                (self.frame is None and not family_of(name).is_everywhere)
+                or kind.joins == "replace"
+                or name not in stored
+            ):
                 continue
-            if self.frame is None and name.startswith("move."):
+            if self.frame is None and family_of(name) is MOVE:
                 continue
             part = with_value(part, name, within_limits(part, name, kind.neutral, self.frame), self.frame)
         return part

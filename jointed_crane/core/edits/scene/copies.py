@@ -15,13 +15,14 @@ from jointed_crane.core.edits.placing.poses import MoveBy
 from jointed_crane.core.edits.placing.settling import with_motion_changed
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.kept_in_place import inverse_of
-from jointed_crane.core.edits.shared.mirroring import X_MIRROR, channels_of, sign
+from jointed_crane.core.edits.shared.mirroring import X_MIRROR, sign
 from jointed_crane.core.evaluate.placement import rotation
 from jointed_crane.core.evaluate.pose_at_frame import shown_world
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices
 from jointed_crane.core.geometry.fields import stacked
 from jointed_crane.core.hierarchy.sides import other_side
 from jointed_crane.core.hierarchy.tree import ancestors, free_name, limbs, uppermost
+from jointed_crane.core.model.channels import MOVE, SHEAR, SLIDE, SPIN, TURN, family_of
 from jointed_crane.core.model.scene import Eyelet, Inherits, Part, Scene
 
 Floats = npt.NDArray[np.float64]
@@ -242,7 +243,7 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
                 f"{part.name} does not inherit position and turn, so it does not follow a mirrored limb. "
                 "Nothing was changed; let it inherit them."
             )
-        if part.footholds or any(name.startswith("slide.") for name in part.channels):
+        if part.footholds or any(family_of(name) is SLIDE for name in part.channels):
             raise RuleError(
                 f"{part.name} does not inherit its parent's scale and has footholds or keys on its slide, which no "
                 "mirror carries. Nothing was changed; let it inherit the scale."
@@ -288,10 +289,10 @@ def _carried_mirror(mirror: Floats | None, part: Part, below_turn: bool) -> Floa
 
     `below_turn` says that the mirror lies between the part's turn and its spin, so that only the spin carries it.
     """
-    families = ("spin",) if below_turn else ("turn", "spin")
-    if mirror is None or any(name in part.channels for name in channels_of(*families)):
+    families = (SPIN,) if below_turn else (TURN, SPIN)
+    if mirror is None or any(family_of(name) in families for name in part.channels):
         return None
-    values = {name: part.rest_value(name) for name in channels_of("turn", "spin")}
+    values = {name: part.rest_value(name) for name in (*TURN.names, *SPIN.names)}
     plain = stacked(rotation(values, "spin", part.turn_order), ())
     if not below_turn:
         orientation = rotation_matrices(np.array(part.orientation))
@@ -307,7 +308,7 @@ def _slide(part: Part) -> Floats:
 
 def _turning(flip: Floats, is_placed: bool) -> list[str]:
     """The channels whose values change their sign behind a reflection of the parent space, shape (3, 3)."""
-    found = [name for name in channels_of("turn", "slide", "shear") if sign(name) < 0]
+    found = [name for name in (*TURN.names, *SLIDE.names, *SHEAR.names) if sign(name) < 0]
     return found + [f"move.{axis}" for i, axis in enumerate("xyz") if is_placed and flip[i, i] < 0]
 
 
@@ -319,7 +320,7 @@ def _mirrored(part: Part, flip: Floats, place: Floats | None = None) -> Part:
     """
     orientation = flip @ rotation_matrices(np.array(part.orientation)) @ X_MIRROR
     turning = _turning(flip, place is not None)
-    rest = {name: -part.rest[name] for name in turning if name in part.rest and not name.startswith("move.")}
+    rest = {name: -part.rest[name] for name in turning if name in part.rest and family_of(name) is not MOVE}
     rest["scale.x"] = -part.rest_value("scale.x")
     made = replace(part, orientation=quaternion(orientation)).with_rest(rest)
     if place is not None:

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from jointed_crane.core.basics.limits import LARGEST
 from jointed_crane.core.edits.shared.edit import Edit
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
 from jointed_crane.core.edits.shared.shown_values import key_for
-from jointed_crane.core.model.channels import CHANNELS
-from jointed_crane.core.model.forms import LARGEST
+from jointed_crane.core.model.channels import SCALE, channel_kind, family_of
 from jointed_crane.core.model.scene import Part, Scene, largest_factor
 from jointed_crane.core.motion.channel import BARE, Channel, Key
 from jointed_crane.core.motion.editing import ready_for_key
@@ -42,7 +42,8 @@ def numbers_of(scene: Scene, edits: Sequence[Edit], frame: float | None) -> Numb
     for part, channel, value in edits[0].new_values(scene):
         curve = part.channels.get(channel, BARE)
         # A number in a row changes pictures or their order; what stands on footholds is carried by other frames.
-        if channel not in CHANNELS or CHANNELS[channel].stepped or (part.footholds and frame is not None):
+        kind = channel_kind(channel)
+        if not family_of(channel).is_everywhere or kind.stepped or (part.footholds and frame is not None):
             return None
         if frame is None:
             put: Key | float = float(value)
@@ -51,7 +52,7 @@ def numbers_of(scene: Scene, edits: Sequence[Edit], frame: float | None) -> Numb
         else:
             return None
         ensure_numbers(part, (put if isinstance(put, float) else put.value,))
-        if channel.startswith("scale."):
+        if family_of(channel) is SCALE:
             larger[part.id] = max(_size(part, channel, put), larger.get(part.id, 0.0))
         if part.id not in found.values:
             found.values[part.id], found.puts[part.id] = {}, {}

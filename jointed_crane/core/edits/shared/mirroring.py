@@ -15,7 +15,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.evaluate.pose_at_frame import shown_world
 from jointed_crane.core.geometry.decomposition import rotation_matrices
-from jointed_crane.core.model.channels import CHANNELS, channel_kind
+from jointed_crane.core.model.channels import MOVE, SPIN, channel_kind, family_of
 from jointed_crane.core.model.scene import Part, Scene
 
 Floats = npt.NDArray[np.float64]
@@ -27,11 +27,6 @@ X_MIRROR: Floats = np.diag([-1.0, 1.0, 1.0])
 def sign(channel: str) -> int:
     """-1 where a value of the channel turns round under a mirror along the part's own x."""
     return channel_kind(channel).mirror
-
-
-def channels_of(*names: str) -> list[str]:
-    """All channels of these families, such as "turn", in the table's order."""
-    return [name for name in CHANNELS if name.split(".")[0] in names]
 
 
 @dataclass(frozen=True)
@@ -53,11 +48,11 @@ class Reflection:
         """Values of the other part as this one takes them for its reflection: rest values or motion values."""
         found = {}
         for name, value in values.items():
-            turns = self.is_own if name.startswith("spin.") else self.is_above
+            turns = self.is_own if family_of(name) is SPIN else self.is_above
             found[name] = value if turns else sign(name) * value
         if is_rest and self.is_above != self.is_own and "scale.x" in found:
             found["scale.x"] = -found["scale.x"]
-        if any(name.startswith("move.") for name in values):
+        if any(family_of(name) is MOVE for name in values):
             step = self.moves @ [values.get(f"move.{axis}", 0.0) for axis in "xyz"]
             for i, axis in enumerate("xyz"):
                 found.pop(f"move.{axis}", None)

@@ -7,7 +7,7 @@ import numpy as np
 from jointed_crane.core.basics.frozen import changed
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
-from jointed_crane.core.model.channels import CHANNELS, channel_kind, countable, joined
+from jointed_crane.core.model.channels import CHANNELS, channel_kind, countable, family_of, joined
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import BARE, Channel, Key, SegmentKind
 from jointed_crane.core.motion.curves import value_at
@@ -56,7 +56,7 @@ def driven_values(scene: Scene, part: Part, frame: float | None) -> dict[str, fl
     """Rest, motion and what links add joined for every channel of a part, as the placement formula wants them."""
     values = effective_values(part, frame)
     for channel, more in added_by_links(scene, part, frame).items():
-        if channel in CHANNELS:
+        if family_of(channel).is_everywhere:
             values[channel] += more * (values[channel] if channel_kind(channel).joins == "multiply" else 1.0)
     return values
 

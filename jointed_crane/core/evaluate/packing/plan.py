@@ -21,7 +21,7 @@ from jointed_crane.core.geometry.coordinates import UPRIGHT
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Column, Entry, Matrix, entry, unstacked
 from jointed_crane.core.hierarchy.dependencies import waves
-from jointed_crane.core.model.channels import CHANNELS, countable, is_number
+from jointed_crane.core.model.channels import CHANNELS, countable, family_of
 from jointed_crane.core.model.levers import Link
 from jointed_crane.core.model.scene import Inherits, Mark, Part, Scene
 from jointed_crane.core.motion.channel import Channel
@@ -196,7 +196,7 @@ def _repacked(known: Plan, scene: Scene) -> Plan | None:
     pairs = list(zip(parts, known.parts, strict=True))
     if any(part.own_values is not old.own_values for part, old in pairs):
         return None
-    if any(part.rest is not old.rest and any(map(is_number, part.channels)) for part, old in pairs):
+    if any(part.rest is not old.rest and part.has_keyed_numbers for part, old in pairs):
         return None  # numbers swing about their rest values
     if any(part.rest is not old.rest for part, old in pairs):
         known = changed(known, _KEPT - {"still", "_seen", "_terms"}, rest=_rest_values(parts), centre=_centres(parts))
@@ -284,9 +284,10 @@ def _pack_channels(
     numbers: dict[tuple[int, str], Channel] = {}
     for row, part in enumerate(parts):
         for name, channel in part.channels.items():
-            if name in CHANNELS:
+            family = family_of(name)
+            if family.is_everywhere:
                 by_name.setdefault(name, []).append((row, channel))
-            elif is_number(name):  # what moves a shape has no say in where it lies
+            elif family.moves == "number":  # what moves a shape has no say in where it lies
                 numbers[row, name] = countable(name, channel, part.rest_value(name))
     keyed: list[KeyedChannel] = []
     channels: list[Channel] = []

@@ -41,7 +41,7 @@ const SIDES = { in: "Handle in", out: "Handle out" };
 /** A channel of a node of a pen path, "node.3.in.x"; people count nodes from 1. */
 function nodeChannel(name) {
   const [, number, ...rest] = name.split(".");
-  return { name, label: `${SIDES[rest[0]] ?? "Node"} ${Number(number) + 1} ${rest.at(-1)}`, neutral: 0, joins: "add", unit: "px", stepped: false, is_deep: false, is_posed: false, is_of_shape: true };
+  return { name, label: `${SIDES[rest[0]] ?? "Node"} ${Number(number) + 1} ${rest.at(-1)}`, neutral: 0, joins: "add", unit: "px", stepped: false, is_deep: false, is_posed: false, family: "node", moves: "shape" };
 }
 
 /**

@@ -13,7 +13,8 @@ const IN_UNITS = { deg: 1, px: 1, "": 0.5 };
 export function linkable(bench, id) {
   const { lever, constraints } = bench.part(id);
   const axes = (lever?.axes ?? []).map((_, index) => AXES[index]);
-  const own = Object.values(bench.channels).filter(({ name, is_deep: isDeep, is_of_shape: isOfShape }) => !isDeep && !isOfShape && !name.startsWith("lever.") && !name.endsWith(".z") || name === "turn.z" || name === "spin.z");
+  const isFlat = ({ name, family, is_deep: isDeep }) => !isDeep && (!name.endsWith(".z") || ["turn", "spin"].includes(family));
+  const own = Object.values(bench.channels).filter((kind) => ["place", "look"].includes(kind.moves) && isFlat(kind));
   const numbers = constraints.flatMap((one) => bench.numbersOf(one).map((number) => `constraint.${one.id}.${number}`));
   return [...axes, ...own.map(({ name }) => name), ...ofShape(bench, id), ...numbers].map((channel) => ({ part: id, channel }));
 }

@@ -102,7 +102,7 @@ export function mountJointTab(root, bench, acts, previewer, isOpen) {
         next[index] = value;
         return [{ edit: "set_limits", parts: bench.picked, channel, low: next[0], high: next[1] }];
       };
-      draws.push(mountField(element, { read: () => (bench.lead ? limit()[index] : null), edits, isOpen: true, step: channel.startsWith("scale") ? 0.05 : 1, digits: 3 }, bench, previewer));
+      draws.push(mountField(element, { read: () => (bench.lead ? limit()[index] : null), edits, isOpen: true, step: bench.channel(channel).family === "scale" ? 0.05 : 1, digits: 3 }, bench, previewer));
     }
   for (const box of root.querySelectorAll("[data-fixed]"))
     box.addEventListener("change", () => bench.keep([{ edit: "fix_channels", parts: bench.picked, channels: [box.dataset.fixed], fixed: box.checked }]));

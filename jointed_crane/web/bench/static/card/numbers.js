@@ -18,7 +18,7 @@ export function makeNumbers(root, bench, previewer) {
           edits: (value, isPast) => {
             const parts = bench.picked;
             const now = bench.value(bench.lead, name);
-            if (name.startsWith("scale") && bench.isTogether && parts.length > 1 && now)
+            if (bench.channel(name).family === "scale" && bench.isTogether && parts.length > 1 && now)
               return [{ edit: "scale_about", parts, factor: value / now, about: bench.about, frame: bench.at }];
             return [{ edit: "set_values", parts, values: { [name]: value }, frame: bench.at, past_limits: isPast }];
           },

@@ -61,7 +61,7 @@ export function mountSway(dialog, bench) {
   return async () => {
     if (!bench.lead) return notice("No part is picked. Pick the parts that are to sway first.");
     await bench.setMotion(true);
-    const kinds = Object.entries(bench.channels).filter(([, kind]) => !kind.stepped && !kind.is_deep && (!kind.is_of_shape || bench.drawingOf(bench.lead)?.shape));
+    const kinds = Object.entries(bench.channels).filter(([, kind]) => !kind.stepped && !kind.is_deep && (kind.moves !== "shape" || bench.drawingOf(bench.lead)?.shape));
     channel.replaceChildren(...kinds.map(([name, kind]) => new Option(kind.label, name)));
     fill();
     return open();

@@ -58,7 +58,7 @@ export function mountArcs(over, bench, view, seeing, drag) {
   /** The whole frames on which the part has keys of where it is. */
   function movesAt(id) {
     const { channels } = bench.part(id);
-    const frames = Object.entries(channels).filter(([name]) => name.startsWith("move.") || name.startsWith("slide.")).flatMap(([, { keys }]) => keys.map(({ frame }) => frame));
+    const frames = Object.entries(channels).filter(([name]) => ["move", "slide"].includes(bench.channel(name).family)).flatMap(([, { keys }]) => keys.map(({ frame }) => frame));
     return [...new Set(frames)].filter(Number.isInteger);
   }
 

@@ -15,7 +15,7 @@ export class Film {
     this.version = bench.version;
     this.frames = bench.stage.length;
     this.ids = [...bench.order];
-    this.areShaped = this.ids.some((id) => Object.keys(bench.part(id).channels).some((name) => bench.channel(name).is_of_shape));
+    this.areShaped = this.ids.some((id) => Object.keys(bench.part(id).channels).some((name) => bench.channel(name).moves === "shape"));
     this.isReordered = this.ids.some((id) => bench.part(id).channels.order);
     this.size = Math.max(Math.floor(NUMBERS_OF_A_BLOCK / (COLUMNS * Math.max(this.ids.length, 1))), 24);
   }

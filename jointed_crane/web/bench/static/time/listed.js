@@ -18,7 +18,7 @@ export function makeListed(bench, find, draws, redraw) {
     const { channels } = bench.part(id);
     const wanted = find("filter").value;
     const nodes = Object.keys(channels).filter((name) => !bench.channels[name]);
-    return [...Object.keys(bench.channels), ...nodes].filter((name) => channels[name] && (!wanted || name.split(".")[0] === wanted));
+    return [...Object.keys(bench.channels), ...nodes].filter((name) => channels[name] && (!wanted || bench.channel(name).family === wanted));
   }
 
   return {
