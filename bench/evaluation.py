@@ -17,6 +17,7 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.packing.plan import hand_plan_on
 from jointed_crane.core.evaluate.pose_at_frame import shown_pose
 from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.store.rows import scene_from_rows, scene_rows
 
@@ -43,7 +44,7 @@ def fresh_over_product(scene: Scene, edit: TurnBy | None = None) -> float:
         else:
             evaluate(scene, frames)
             after = applied(scene, [replace(edit, degrees=1.0 + run)])
-            hand_plan_on(scene, after)
+            hand_plan_on(SceneChange(scene, after))
         begin = time.perf_counter()
         evaluate(after, frames)
         times.append(time.perf_counter() - begin)

@@ -232,7 +232,8 @@ def bring_in(files: tuple[Path, ...], name: str, data: str | None) -> None:
         count = len(kept.scene.parts)
     else:
         known = library.scenes.load(card.id)
-        kept, ids = library.bring_in(card.id, known.version, artwork)
+        change, ids = library.bring_in(card.id, known.version, artwork)
+        kept = library.scenes.commit(change)
         count = len(ids)
     for note in artwork.notes:
         click.echo(note, err=True)

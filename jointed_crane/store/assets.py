@@ -12,7 +12,7 @@ from sqlalchemy import Connection, Engine, delete, select, text
 from sqlalchemy.dialects.sqlite import insert
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.model.scene import Drawing, Scene
+from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.store.database import writing
 from jointed_crane.store.tables import ASSETS, DRAWINGS
 
@@ -75,10 +75,9 @@ class AssetStore:
             raise RuleError("This art is not stored here.")
         return held
 
-    def held_for(self, before: Scene | None, after: Scene) -> list[Art]:
+    def held_for(self, change: SceneChange) -> list[Art]:
         """Art at hand that drawings show which an edit has brought."""
-        known = _drawings(before)
-        wanted = {drawing.art for key, drawing in _drawings(after).items() if key not in known}
+        wanted = {drawing.art for drawing in change.drawings}
         with self._lock:
             return [self._held[name] for name in wanted if name in self._held]
 
@@ -95,15 +94,9 @@ class AssetStore:
         return len(gone)
 
 
-def _drawings(scene: Scene | None) -> dict[int, Drawing]:
-    """Every drawing of a scene by its identity: scenes share what did not change."""
-    return {} if scene is None else {id(d): d for part in scene.parts for d in part.drawings}
-
-
-def put_made_art(connection: Connection, before: Scene | None, after: Scene) -> None:
+def put_made_art(connection: Connection, change: SceneChange) -> None:
     """Store the pictures of the shapes that an edit has brought or changed, in the edit's own transaction."""
-    known = _drawings(before)
-    fresh = [drawing for key, drawing in _drawings(after).items() if key not in known and drawing.shape is not None]
+    fresh = [drawing for drawing in change.drawings if drawing.shape is not None]
     if not fresh:
         return
     from jointed_crane.core.shapes.picture import made_art  # loaded where a shape is drawn

@@ -17,7 +17,7 @@ from jointed_crane.formats.artwork import Artwork, Choices, parts_of
 from jointed_crane.formats.comparing import LayerChange, compared
 from jointed_crane.store.assets import Art, AssetStore
 from jointed_crane.store.database import opened
-from jointed_crane.store.scenes import Kept, SceneStore
+from jointed_crane.store.scenes import Changed, Kept, SceneStore
 from jointed_crane.store.shelf import Shelf
 
 if TYPE_CHECKING:
@@ -35,24 +35,25 @@ class Library:
 
     def bring_in(
         self, scene_id: str, version: int, artwork: Artwork, choices: Choices | None = None
-    ) -> tuple[Kept, list[str]]:
-        """Store artwork and add a part for each of its pieces that is taken; returns the parts' ids too."""
+    ) -> tuple[Changed, list[str]]:
+        """What it takes to store artwork and add a part for each of its pieces that is taken; the parts' ids too."""
         parts = parts_of(artwork, [new_id() for _ in artwork.pieces], choices)
-        kept = self.scenes.keep(scene_id, version, [AddParts(parts)], art=_shown(artwork, parts))
-        return kept, [part.id for part in parts]
+        change = self.scenes.changed(scene_id, version, [AddParts(parts)], art=_shown(artwork, parts))
+        return change, [part.id for part in parts]
 
     def hold_art(self, artwork: Artwork) -> None:
         """Have the pictures of all pieces at hand, for whoever looks at them before they come in."""
         self.assets.hold((piece.media_type, piece.data) for piece in artwork.pieces)
 
-    def bring_in_again(self, scene_id: str, version: int, artwork: Artwork, fit: Fit) -> tuple[Kept, list[LayerChange]]:
-        """Exchange the art of every drawing whose layer has changed and add a part for each new layer; one row of undo.
+    def bring_in_again(
+        self, scene_id: str, version: int, artwork: Artwork, fit: Fit
+    ) -> tuple[Changed, list[LayerChange]]:
+        """What it takes to exchange the art of every drawing whose layer has changed and to add a part for each new
+        layer, as one row of undo, and what was found of every layer.
 
-        Returns what was found of every layer too.
         Pivots, eyelets, children and keys stay. Layers that are gone from the file keep their parts.
         """
-        kept = self.scenes.load(scene_id)
-        changes = compared(kept.scene, artwork)
+        changes = compared(self.scenes.load(scene_id).scene, artwork)
         edits: list[Edit] = []
         new = []
         for change in changes:
@@ -66,10 +67,8 @@ class Library:
             ]
         if new:
             edits.append(AddParts(parts_of(replace(artwork, pieces=tuple(new)), [new_id() for _ in new])))
-        if edits:
-            art = [(piece.media_type, piece.data) for piece in artwork.pieces]
-            kept = self.scenes.keep(scene_id, version, edits, f"Bring in {artwork.file} again", art)
-        return kept, changes
+        art = [(piece.media_type, piece.data) for piece in artwork.pieces]
+        return self.scenes.changed(scene_id, version, edits, f"Bring in {artwork.file} again", art), changes
 
     def new_from(self, artwork: Artwork, name: str) -> Kept:
         """A new scene of the artwork's size with a part for each piece, there whole or not at all."""

@@ -1,11 +1,14 @@
-"""A scene as table rows and back, and the difference between two scenes as changed rows."""
+"""A scene as table rows and back, and what differs between two scenes as changed rows."""
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+from typing import Any, cast
 
 from jointed_crane.core.model.markers import KeptPose, Marker
 from jointed_crane.core.model.scene import Mark, Part, Scene
+from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.formats.document import adapter, part_document, part_from
 
 #: A row's table and its key within the scene, for example ("channels", "part", "turn.z").
@@ -14,6 +17,9 @@ Row = dict[str, Any]
 #: One changed row in the journal: its key, and its values or None where it is not there.
 RowChange = tuple[RowKey, Row | None]
 
+#: The scene's own row, and the painting order in one row too: a part that comes to the front writes nothing else.
+OWN: RowKey = ("scenes",)
+PAINTING: RowKey = ("painting",)
 #: Kept together in one JSON column of a part's row; a row from an older version lacks the later ones.
 _PLACEMENT = (
     "pivot", "orientation", "turn_order", "spin_centre", "inherits", "size", "form", "limits", "fixed", "shares", "tag",
@@ -39,12 +45,16 @@ def scene_row(scene: Scene) -> Row:
     }
 
 
-def part_rows(part: Part, position: int) -> dict[RowKey, Row]:
+def painting_row(scene: Scene) -> Row:
+    """The painting order, ids from back to front."""
+    return {"painting": list(scene.index)}
+
+
+def part_rows(part: Part) -> dict[RowKey, Row]:
     """All rows of one part."""
     document = part_document(part)
     rows: dict[RowKey, Row] = {
         ("parts", part.id): {
-            "position": position,
             **{name: document[name] for name in _OWN},
             "placement": {name: document[name] for name in _PLACEMENT},
         }
@@ -62,9 +72,9 @@ def part_rows(part: Part, position: int) -> dict[RowKey, Row]:
     for place, eyelet in enumerate(document["eyelets"]):
         rows["eyelets", part.id, eyelet["id"]] = {"position": place, "name": eyelet["name"], "point": eyelet["point"]}
     for place, constraint in enumerate(document["constraints"]):
-        rule = {name: value for name, value in constraint.items() if name not in ("id", "kind", "name")}
-        own = {"position": place, "kind": constraint["kind"], "name": constraint["name"], "rule": rule}
-        rows["constraints", part.id, constraint["id"]] = own
+        own = {name: value for name, value in constraint.items() if name not in ("id", "kind", "name")}
+        kind, name = constraint["kind"], constraint["name"]
+        rows["constraints", part.id, constraint["id"]] = {"position": place, "kind": kind, "name": name, "rule": own}
     for place, link in enumerate(document["links"]):
         own = {name: value for name, value in link.items() if name != "id"}
         rows["links", part.id, link["id"]] = {"position": place, "link": own}
@@ -73,10 +83,11 @@ def part_rows(part: Part, position: int) -> dict[RowKey, Row]:
     return rows
 
 
-def rows_beside_parts(scene: Scene) -> dict[RowKey, Row]:
-    """The rows of what a scene holds beside its parts, in order: marks, markers, poses."""
+def rows_beside_parts(scene: Scene, tables: Iterable[str] = tuple(BESIDE_PARTS)) -> dict[RowKey, Row]:
+    """The rows of what a scene holds beside its parts, in order: marks, markers, poses, or some of them."""
     rows: dict[RowKey, Row] = {}
-    for table, kind in BESIDE_PARTS.items():
+    for table in tables:
+        kind = BESIDE_PARTS[table]
         for place, thing in enumerate(getattr(scene, table)):
             document = adapter(kind).dump_python(thing, mode="json")
             rows[table, document.pop("id")] = {"position": place, **document}
@@ -85,73 +96,107 @@ def rows_beside_parts(scene: Scene) -> dict[RowKey, Row]:
 
 def scene_rows(scene: Scene) -> dict[RowKey, Row]:
     """All rows of a scene."""
-    rows: dict[RowKey, Row] = {("scenes",): scene_row(scene), **rows_beside_parts(scene)}
-    for position, part in enumerate(scene.parts):
-        rows |= part_rows(part, position)
+    rows: dict[RowKey, Row] = {OWN: scene_row(scene), PAINTING: painting_row(scene), **rows_beside_parts(scene)}
+    for part in scene.parts:
+        rows |= part_rows(part)
     return rows
 
 
-def difference(before: Scene, after: Scene) -> tuple[list[RowChange], list[RowChange]]:
-    """The rows that differ between two scenes, as they were and as they are.
-
-    Parts that both scenes share at the same place are known to be equal and are not written out.
-    """
-    old: dict[RowKey, Row] = {("scenes",): scene_row(before), **rows_beside_parts(before)}
-    new: dict[RowKey, Row] = {("scenes",): scene_row(after), **rows_beside_parts(after)}
-    shared = {
-        part.id
-        for position, part in enumerate(after.parts)
-        if position < len(before.parts) and before.parts[position] is part
-    }
-    for scene, rows in ((before, old), (after, new)):
-        for position, part in enumerate(scene.parts):
-            if part.id not in shared:
-                rows |= part_rows(part, position)
+def changed_rows(change: SceneChange) -> tuple[list[RowChange], list[RowChange]]:
+    """The rows that differ, as they were and as they are."""
+    before, after = change.before, change.after
+    assert before is not None
+    tables = [name for name in change.beside if name in BESIDE_PARTS]
+    old, new = rows_beside_parts(before, tables), rows_beside_parts(after, tables)
+    if any(name not in BESIDE_PARTS for name in change.beside):
+        old[OWN], new[OWN] = scene_row(before), scene_row(after)
+    if change.is_ordered_anew:
+        old[PAINTING], new[PAINTING] = painting_row(before), painting_row(after)
+    for part, known in change.parts:
+        new |= part_rows(part)
+        old |= part_rows(known) if known is not None else {}
+    for part_id in change.removed:
+        old |= part_rows(before.part(part_id))
     keys = [key for key in {**old, **new} if old.get(key) != new.get(key)]
     return [(key, old.get(key)) for key in keys], [(key, new.get(key)) for key in keys]
 
 
-def scene_from_rows(
-    scene_id: str, rows: dict[RowKey, Row], known: Scene | None = None, changed: set[str] | None = None
-) -> Scene:
-    """A scene from its rows. Parts of `known` whose ids are not in `changed` are taken over as they are."""
-    below: dict[str, dict[str, list[tuple[RowKey, Row]]]] = {}
-    parts: list[tuple[str, Row]] = []
-    beside: dict[str, list[Row]] = {table: [] for table in BESIDE_PARTS}
+def scene_from_rows(scene_id: str, rows: Mapping[RowKey, Row]) -> Scene:
+    """A scene from all its rows."""
+    beside: dict[str, dict[RowKey, Row]] = {table: {} for table in BESIDE_PARTS}
+    of_parts: dict[str, dict[RowKey, Row]] = {}
     for key, row in rows.items():
-        if key[0] == "parts":
-            parts.append((key[1], row))
-        elif key[0] in beside:
-            beside[key[0]].append({**row, "id": key[1]})
-        elif key[0] != "scenes":
-            below.setdefault(key[1], {}).setdefault(key[0], []).append((key, row))
-    made = []
-    for part_id, row in sorted(parts, key=lambda found: found[1]["position"]):
-        if known is not None and changed is not None and part_id not in changed and part_id in known.index:
-            made.append(known.part(part_id))
+        if key[0] in beside:
+            beside[key[0]][key] = row
+        elif key not in (OWN, PAINTING):
+            of_parts.setdefault(key[1], {})[key] = row
+    parts = tuple(_part(part_id, of_parts[part_id]) for part_id in rows[PAINTING]["painting"])
+    found = {table: _in_order(table, its_rows) for table, its_rows in beside.items()}
+    return Scene(id=scene_id, parts=parts, **_own_fields(rows[OWN]), **found)
+
+
+def with_rows(scene: Scene, changes: Iterable[RowChange]) -> Scene:
+    """A scene with some rows written over its own; nothing is looked at but what these rows belong to."""
+    beside: dict[str, dict[RowKey, Row | None]] = {}
+    of_parts: dict[str, dict[RowKey, Row | None]] = {}
+    fields: dict[str, Any] = {}
+    painting = list(scene.index)
+    for key, row in changes:
+        if key == OWN:
+            fields |= _own_fields(cast(Row, row))
+        elif key == PAINTING:
+            painting = cast(Row, row)["painting"]
         else:
-            made.append(_part(part_id, row, below.get(part_id, {})))
-    own = rows["scenes",]
-    return Scene(
-        id=scene_id,
-        **{name: own[name] for name in ("name", "width", "height", "ground", "length")},
-        fps=tuple(own["fps"]),
-        isolated=tuple(own["isolated"]),
-        parts=tuple(made),
-        **{table: _in_order(table, found) for table, found in beside.items()},
-    )
+            (beside.setdefault(key[0], {}) if key[0] in BESIDE_PARTS else of_parts.setdefault(key[1], {}))[key] = row
+    for table, rows in beside.items():
+        fields[table] = _in_order(table, _written_over(rows_beside_parts(scene, [table]), rows))
+    made = {part_id: _with_rows(scene, part_id, rows) for part_id, rows in of_parts.items()}
+    parts = tuple(made.get(part_id) or scene.part(part_id) for part_id in painting)
+    return replace(scene, parts=parts, **fields)
 
 
-def _in_order(table: str, rows: list[Row]) -> Any:
-    rows = sorted(rows, key=lambda row: row["position"])
-    return tuple(adapter(BESIDE_PARTS[table]).validate_python(_without_position(row)) for row in rows)
+def _with_rows(scene: Scene, part_id: str, changes: Mapping[RowKey, Row | None]) -> Part | None:
+    """A part with some rows written over its own; None where it is gone. Channels that are not written stay as they
+    are, with what is computed of them.
+    """
+    known = scene.part(part_id) if part_id in scene.index else None
+    rows = _written_over(part_rows(known) if known is not None else {}, changes)
+    if ("parts", part_id) not in rows:
+        return None
+    part = _part(part_id, rows)
+    if known is None:
+        return part
+    written = {key[2] for key in changes if key[0] == "channels"}
+    kept = {name: known.channels[name] for name in part.channels if name not in written}
+    return replace(part, channels={**part.channels, **kept})
 
 
-def _without_position(row: Row) -> Row:
-    return {name: value for name, value in row.items() if name != "position"}
+def _written_over(rows: dict[RowKey, Row], changes: Mapping[RowKey, Row | None]) -> dict[RowKey, Row]:
+    found = {**rows, **changes}
+    return {key: row for key, row in found.items() if row is not None}
 
 
-def _part(part_id: str, row: Row, below: dict[str, list[tuple[RowKey, Row]]]) -> Part:
+def _own_fields(row: Row) -> dict[str, Any]:
+    """The scene's own values of its row."""
+    own = {name: row[name] for name in ("name", "width", "height", "ground", "length")}
+    return {**own, "fps": tuple(row["fps"]), "isolated": tuple(row["isolated"])}
+
+
+def _in_order(table: str, rows: Mapping[RowKey, Row]) -> Any:
+    """The things of a table beside the parts, by their rows."""
+    found = []
+    for key, row in sorted(rows.items(), key=lambda pair: pair[1]["position"]):
+        own = {name: value for name, value in row.items() if name != "position"}
+        found.append(adapter(BESIDE_PARTS[table]).validate_python({**own, "id": key[1]}))
+    return tuple(found)
+
+
+def _part(part_id: str, rows: Mapping[RowKey, Row]) -> Part:
+    """A part from its rows."""
+    row = rows["parts", part_id]
+    below: dict[str, list[tuple[RowKey, Row]]] = {}
+    for key, other in rows.items():
+        below.setdefault(key[0], []).append((key, other))
     drawings = sorted(below.get("drawings", []), key=lambda found: found[1]["position"])
     eyelets = sorted(below.get("eyelets", []), key=lambda found: found[1]["position"])
     constraints = sorted(below.get("constraints", []), key=lambda found: found[1]["position"])

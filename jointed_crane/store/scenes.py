@@ -14,14 +14,25 @@ from sqlalchemy.dialects import sqlite
 from sqlalchemy.exc import IntegrityError
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.edits import Edit, applied
+from jointed_crane.core.edits import Edit, changed_by
 from jointed_crane.core.evaluate.packing.plan import hand_plan_on
 from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.store import tables
 from jointed_crane.store.assets import Art, AssetStore, put_art, put_made_art
 from jointed_crane.store.database import writing
-from jointed_crane.store.rows import BESIDE_PARTS, Row, RowChange, RowKey, difference, scene_from_rows, scene_rows
+from jointed_crane.store.rows import (
+    OWN,
+    PAINTING,
+    Row,
+    RowChange,
+    RowKey,
+    changed_rows,
+    scene_from_rows,
+    scene_rows,
+    with_rows,
+)
 from jointed_crane.store.tables import JOURNAL, SCENES
 
 #: The tables below a scene, with the columns that make a row's key after its scene.
@@ -76,14 +87,28 @@ class Kept:
 
 @dataclass(frozen=True)
 class Changed:
-    """What edits would write: the rows that differ, as they were and as they are, and art that comes along."""
+    """What would be written: the rows that differ, as they were and as they are, and art that comes along.
+
+    Attributes
+    ----------
+    known : the scene as it is stored
+    change : what differs in it
+    label : what undo calls it; None for a step along the journal
+    at : where the scene then stands in its journal, for a step along it
+    """
 
     known: Kept
-    after: Scene
+    change: SceneChange
     before_rows: list[RowChange]
     after_rows: list[RowChange]
-    label: str
+    label: str | None
     art: list[Art]
+    at: int | None = None
+
+    @property
+    def after(self) -> Scene:
+        """The scene as it would be."""
+        return self.change.after
 
 
 class SceneStore:
@@ -116,12 +141,14 @@ class SceneStore:
         Raises StaleVersion where the scene has moved on, RuleError where the rules refuse. Edits that change
         nothing leave no trace. Everything is computed before the database is locked; then the version is compared.
         """
-        change = self.changed(scene_id, version, edits, label, art)
+        return self.commit(self.changed(scene_id, version, edits, label, art))
+
+    def commit(self, change: Changed) -> Kept:
+        """Store what was computed. Raises StaleVersion where the scene has moved on meanwhile."""
         if not change.after_rows:
             return change.known
         with writing(self._engine).begin() as connection:
             kept = self.write(connection, change)
-        hand_plan_on(change.known.scene, kept.scene)
         return self._hold(kept)
 
     def changed(
@@ -136,36 +163,51 @@ class SceneStore:
         edits = list(edits)
         known = self.load(scene_id)
         _expect(known.version, version)
-        after = applied(known.scene, edits)
-        before_rows, after_rows = difference(known.scene, after)
-        held = [*art, *self._assets.held_for(known.scene, after)]
-        return Changed(known, after, before_rows, after_rows, label or edits[0].label(known.scene), held)
+        change = changed_by(known.scene, edits)
+        before_rows, after_rows = changed_rows(change)
+        if not after_rows:  # made anew, but what they were
+            change = SceneChange(known.scene, known.scene)
+        hand_plan_on(change)
+        held = [*art, *self._assets.held_for(change)]
+        said = label or (edits[0].label(known.scene) if edits else "")
+        return Changed(known, change, before_rows, after_rows, said[:200], held)
+
+    def undone(self, scene_id: str, version: int) -> Changed:
+        """What taking the last edit back would write. RuleError where there is none."""
+        return self._stepped(scene_id, version, back=True)
+
+    def redone(self, scene_id: str, version: int) -> Changed:
+        """What doing the edit again that was taken back last would write. RuleError where there is none."""
+        return self._stepped(scene_id, version, back=False)
+
+    def undo(self, scene_id: str, version: int) -> Kept:
+        """Take the last edit back. RuleError where there is none."""
+        return self.commit(self.undone(scene_id, version))
+
+    def redo(self, scene_id: str, version: int) -> Kept:
+        """Do the edit again that was taken back last. RuleError where there is none."""
+        return self.commit(self.redone(scene_id, version))
 
     def write(self, connection: Connection, change: Changed) -> Kept:
         """Write a change in a transaction under way. Raises StaleVersion where the scene has moved on meanwhile."""
         scene_id = change.known.scene.id
         found = self._standing(connection, scene_id)
         _expect(found.version, change.known.version)
-        number = found.journal_at + 1
-        connection.execute(delete(JOURNAL).where(JOURNAL.c.scene_id == scene_id, JOURNAL.c.number >= number))
-        connection.execute(
-            insert(JOURNAL).values(
-                scene_id=scene_id, number=number, label=change.label[:200],
-                before=change.before_rows, after=change.after_rows, made_at=_now(),
-            )
-        )  # fmt: skip
-        put_art(connection, change.art)
-        put_made_art(connection, change.known.scene, change.after)
-        self._write(connection, scene_id, change.after_rows, found.version + 1, number)
-        return Kept(change.after, found.version + 1, change.label[:200], None)
-
-    def undo(self, scene_id: str, version: int) -> Kept:
-        """Take the last edit back. RuleError where there is none."""
-        return self._walk(scene_id, version, back=True)
-
-    def redo(self, scene_id: str, version: int) -> Kept:
-        """Do the edit again that was taken back last. RuleError where there is none."""
-        return self._walk(scene_id, version, back=False)
+        at = change.at
+        if at is None:
+            at = found.journal_at + 1
+            connection.execute(delete(JOURNAL).where(JOURNAL.c.scene_id == scene_id, JOURNAL.c.number >= at))
+            connection.execute(
+                insert(JOURNAL).values(
+                    scene_id=scene_id, number=at, label=change.label,
+                    before=change.before_rows, after=change.after_rows, made_at=_now(),
+                )
+            )  # fmt: skip
+            put_art(connection, change.art)
+            put_made_art(connection, change.change)
+        self._write(connection, scene_id, change.after_rows, found.version + 1, at)
+        labels = (change.label, None) if change.at is None else self._labels(connection, scene_id, at)
+        return Kept(change.after, found.version + 1, *labels)
 
     def create(self, scene: Scene, art: Iterable[Art] = ()) -> Kept:
         """Store a new scene, and art that comes along, whole or not at all."""
@@ -177,10 +219,12 @@ class SceneStore:
         """Write a new, sound scene in a transaction under way."""
         rows = scene_rows(scene)
         connection.execute(
-            insert(SCENES).values(id=scene.id, version=1, journal_at=0, changed_at=_now(), **rows.pop(("scenes",)))
+            insert(SCENES).values(
+                id=scene.id, version=1, journal_at=0, changed_at=_now(), **rows.pop(OWN), **rows.pop(PAINTING)
+            )
         )
-        put_art(connection, [*art, *self._assets.held_for(None, scene)])
-        put_made_art(connection, None, scene)
+        put_art(connection, [*art, *self._assets.held_for(SceneChange(None, scene))])
+        put_made_art(connection, SceneChange(None, scene))
         self._put(connection, scene.id, list(rows.items()))
         return Kept(scene, 1, None, None)
 
@@ -217,7 +261,7 @@ class SceneStore:
 
     def _rows(self, connection: Connection, scene_id: str) -> dict[RowKey, Row]:
         (own,) = connection.execute(select(SCENES).where(SCENES.c.id == scene_id)).mappings()
-        rows: dict[RowKey, Row] = {("scenes",): dict(own)}
+        rows: dict[RowKey, Row] = {OWN: dict(own), PAINTING: {"painting": own["painting"]}}
         for name, (table, columns) in _TABLES.items():
             for found in connection.execute(select(table).where(table.c.scene_id == scene_id)).mappings():
                 row = dict(found)
@@ -243,34 +287,32 @@ class SceneStore:
 
     # Writing
 
-    def _walk(self, scene_id: str, version: int, back: bool) -> Kept:
+    def _stepped(self, scene_id: str, version: int, back: bool) -> Changed:
+        """One step along the journal; nothing of the scene is read but what its row says."""
         known = self.load(scene_id)
         _expect(known.version, version)
-        with writing(self._engine).begin() as connection:
+        with self._engine.connect() as connection:
             found = self._standing(connection, scene_id)
             _expect(found.version, version)
             number = found.journal_at if back else found.journal_at + 1
             row = connection.execute(
                 select(JOURNAL).where(JOURNAL.c.scene_id == scene_id, JOURNAL.c.number == number)
             ).first()
-            if row is None:
-                raise RuleError("There is nothing to undo." if back else "There is nothing to redo.")
-            changes: list[RowChange] = [(tuple(key), values) for key, values in (row.before if back else row.after)]
-            now_at = number - 1 if back else number
-            self._write(connection, scene_id, changes, found.version + 1, now_at)
-            rows, labels = self._rows(connection, scene_id), self._labels(connection, scene_id, now_at)
-        changed = {key[1] for key, _ in changes if key[0] != "scenes" and key[0] not in BESIDE_PARTS}
-        scene = scene_from_rows(scene_id, rows, known.scene, changed)
-        return self._hold(Kept(scene, found.version + 1, *labels))
+        if row is None:
+            raise RuleError("There is nothing to undo." if back else "There is nothing to redo.")
+        rows: list[RowChange] = [(tuple(key), values) for key, values in (row.before if back else row.after)]
+        change = SceneChange(known.scene, with_rows(known.scene, rows))
+        hand_plan_on(change)
+        return Changed(known, change, [], rows, None, [], at=number - 1 if back else number)
 
     def _write(self, connection: Connection, scene_id: str, changes: list[RowChange], version: int, at: int) -> None:
-        own = next((row for key, row in changes if key == ("scenes",)), None) or {}
+        own = {name: value for key, row in changes if key in (OWN, PAINTING) and row for name, value in row.items()}
         connection.execute(
             update(SCENES)
             .where(SCENES.c.id == scene_id)
             .values(version=version, journal_at=at, changed_at=_now(), **own)
         )
-        below = [(key, row) for key, row in changes if key != ("scenes",)]
+        below = [(key, row) for key, row in changes if key not in (OWN, PAINTING)]
         for key, _ in below:
             table, columns = _TABLES[key[0]]
             same = [table.c[column] == _key_value(column, part) for column, part in zip(columns, key[1:], strict=True)]

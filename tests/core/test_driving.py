@@ -25,6 +25,7 @@ from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_with, sho
 from jointed_crane.core.model.forms import Node, Paint, PenPath, Rectangle
 from jointed_crane.core.model.levers import Axis, Lever, Link
 from jointed_crane.core.model.scene import Foothold, Scene
+from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.formats.document import part_document, part_from
 from jointed_crane.store.rows import scene_from_rows, scene_rows
@@ -326,7 +327,7 @@ class GraphTests(unittest.TestCase):
                 continue
             film = evaluate(after, FRAMES)
             self.assertTrue(np.isfinite(film.world).all())
-            alone = moved_pose(scene, after, 6.0)
+            alone = moved_pose(SceneChange(scene, after), 6.0)
             for part_id in alone.part_ids:
                 np.testing.assert_allclose(alone.world_of(part_id), film.world_of(part_id, 4), rtol=1e-9, atol=1e-9)
             scene = after

@@ -14,6 +14,7 @@ from jointed_crane.core.edits.shared.dragged_numbers import numbers_of
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.packing.plan import hand_plan_on
 from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_with, shown_pose
+from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.formats.document import put_documents
 from jointed_crane.web.api.answers import change_document
 from tests.strategies import cornered_scene, edit_for, examples, seeds, value_edit_for
@@ -41,7 +42,7 @@ class PreviewTests(unittest.TestCase):
                 after = applied(before, [edit])
             except RuleError:
                 continue
-            moved = moved_pose(before, after, frame)
+            moved = moved_pose(SceneChange(before, after), frame)
             self._assert_shows(after, frame, held, moved, edit)
 
     @examples(40)
@@ -62,7 +63,8 @@ class PreviewTests(unittest.TestCase):
                 continue
             moved = pose_with(before, frame, numbers.values)
             self._assert_shows(after, frame, held, moved, edit)
-            said = {document["id"]: document for document in change_document(before, after, is_preview=True)["changed"]}
+            change = change_document(SceneChange(before, after), is_preview=True)
+            said = {document["id"]: document for document in change["changed"]}
             self.assertEqual({document["id"]: document for document in put_documents(before, numbers)}, said, edit)
 
     @examples(25)
@@ -76,7 +78,7 @@ class PreviewTests(unittest.TestCase):
                 after = applied(scene, [edit])
             except RuleError:
                 continue
-            hand_plan_on(scene, after)
+            hand_plan_on(SceneChange(scene, after))
             film, anew = evaluate(after, frames), evaluate(forgetting(after), frames)
             for name in ("world", "pivot", "opacity", "drawing", "shown", "order", "motion"):
                 found, wanted = getattr(film, name), getattr(anew, name)

@@ -8,13 +8,20 @@ from pathlib import Path
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 
+from jointed_crane.core.edits.pictures.painting import Reorder
+from jointed_crane.core.edits.placing.poses import TurnBy
+from jointed_crane.core.edits.scene.parts import AddParts, DeleteParts
 from jointed_crane.core.edits.scene.stage import RenameScene
 from jointed_crane.core.model.scene import Drawing, Part, Scene, Source
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.store.database import FILE_NAME, opened
 from jointed_crane.store.library import Library
+from jointed_crane.store.rows import part_rows
 from jointed_crane.store.tables import METADATA
+
+#: The rest of the row of a part of which nothing is said.
+_BARE_ROW = {name: value for name, value in part_rows(Part("a", "A"))["parts", "a"].items() if name != "name"}
 
 
 class MigrationTests(unittest.TestCase):
@@ -47,6 +54,9 @@ class MigrationTests(unittest.TestCase):
             connection.execute("UPDATE drawings SET geometry = replace(geometry, '\"cross\":', '\"mark\":')")
             row = [[["drawings", "a", "1"], None], [["channels", "a", "turn.z"], {"after": "repeat with offset"}]]
             connection.execute("UPDATE journal SET before = ?", (json.dumps(row),))
+            connection.execute("ALTER TABLE scenes DROP COLUMN painting")
+            connection.execute("ALTER TABLE parts ADD COLUMN position INTEGER NOT NULL DEFAULT 0")
+            connection.execute("UPDATE parts SET position = id = 'b'")
             for table in ("markers", "poses", "constraints", "links"):  # which later versions added
                 connection.execute(f"DROP TABLE {table}")
             connection.execute("UPDATE alembic_version SET version_num = '0003'")
@@ -65,6 +75,49 @@ class MigrationTests(unittest.TestCase):
             ((journal,),) = connection.execute("SELECT before FROM journal").fetchall()
         row = [[["drawings", "a", "a-1"], None], [["channels", "a", "turn.z"], {"after": "repeat onwards"}]]
         self.assertEqual(json.loads(journal), row)
+
+    def test_the_painting_order_comes_out_of_the_places_of_parts_with_its_undo(self):
+        """As version 7 had it: a place in each part's row, in the journal too."""
+        library = Library(self.folder)
+        kept = library.scenes.create(Scene("s", "S", parts=tuple(Part(name, name.upper()) for name in "abcd")))
+        orders = [[*kept.scene.index]]
+        for edit in (Reorder(("a",), "front"), DeleteParts(("c",)), TurnBy(("d",), 5.0), AddParts((Part("e", "E"),))):
+            kept = library.scenes.keep("s", kept.version, [edit])
+            orders.append([*kept.scene.index])
+        kept = library.scenes.undo("s", kept.version)
+        with closing(sqlite3.connect(self.folder / FILE_NAME)) as connection, connection:
+            connection.execute("ALTER TABLE parts ADD COLUMN position INTEGER NOT NULL DEFAULT 0")
+            for place, name in enumerate(kept.scene.index):
+                connection.execute("UPDATE parts SET position = ? WHERE id = ?", (place, name))
+            for number, (before, after) in enumerate(zip(orders, orders[1:], strict=False), start=1):
+                row = connection.execute("SELECT before, after FROM journal WHERE number = ?", (number,)).fetchone()
+                told = [self._with_places(json.loads(side), order, other) for side, order, other in
+                        zip(row, (before, after), (after, before), strict=True)]  # fmt: skip
+                connection.execute("UPDATE journal SET before = ?, after = ? WHERE number = ?",
+                                   (*map(json.dumps, told), number))  # fmt: skip
+            connection.execute("ALTER TABLE scenes DROP COLUMN painting")
+            connection.execute("UPDATE alembic_version SET version_num = '0007'")
+        again = Library(self.folder).scenes
+        kept = again.load("s")
+        self.assertEqual([*kept.scene.index], orders[3])
+        kept = again.redo("s", kept.version)
+        self.assertEqual([*kept.scene.index], orders[4])
+        for order in reversed(orders[:-1]):
+            kept = again.undo("s", kept.version)
+            self.assertEqual([*kept.scene.index], order)
+            self.assertEqual([*Library(self.folder).scenes.load("s").scene.index], order)
+
+    @staticmethod
+    def _with_places(changes, order, other):
+        """Rows of a journal with a place in each part's, and a row for each part that lies at another one."""
+        found = {tuple(key): values for key, values in changes if key != ["painting"]}
+        moved = [name for name in order if name in other and order.index(name) != other.index(name)]
+        for name in moved:
+            found.setdefault(("parts", name), {"name": name.upper(), **_BARE_ROW})
+        for key, values in found.items():
+            if key[0] == "parts" and values is not None:
+                values["position"] = order.index(key[1])
+        return [[list(key), values] for key, values in found.items()]
 
     def test_the_tables_are_what_the_migrations_make(self):
         with opened(self.folder).connect() as connection:

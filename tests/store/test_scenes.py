@@ -1,3 +1,4 @@
+import contextlib
 import tempfile
 import unittest
 import uuid
@@ -11,18 +12,21 @@ from pydantic_core import from_json, to_json
 from sqlalchemy import event
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.edits.pictures.painting import Reorder
 from jointed_crane.core.edits.placing.poses import TurnBy
 from jointed_crane.core.edits.scene.parts import AddParts
 from jointed_crane.core.edits.scene.stage import RenameScene
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.model.channels import CHANNELS
 from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.soundness.whole_scene import ensure_sound, ensure_sound_after
 from jointed_crane.formats.document import scene_document
 from jointed_crane.store.library import Library
-from jointed_crane.store.rows import difference, scene_from_rows, scene_rows
+from jointed_crane.store.rows import changed_rows, scene_from_rows, scene_rows, with_rows
 from jointed_crane.store.scenes import SceneMissing, StaleVersion
-from tests.strategies import STUB, edit_for, random_part, random_scene, seeds
+from tests.strategies import STUB, cornered_scene, edit_for, examples, random_part, random_scene, seeds
 
 
 class StoreTestCase(unittest.TestCase):
@@ -61,13 +65,13 @@ class RowTests(unittest.TestCase):
 
     def test_the_difference_of_a_turn_is_one_row(self):
         scene = random_scene(2)
-        before, after = difference(scene, TurnBy(("p1",), 5.0).apply(scene))
+        before, after = changed_rows(SceneChange(scene, TurnBy(("p1",), 5.0).apply(scene)))
         self.assertEqual([key for key, _ in after], [("parts", "p1")])
         self.assertEqual([key for key, _ in before], [("parts", "p1")])
 
     def test_the_difference_of_a_new_key_is_its_channel(self):
         scene = random_scene(2)
-        _, after = difference(scene, TurnBy(("p1",), 5.0, 3.25).apply(scene))
+        _, after = changed_rows(SceneChange(scene, TurnBy(("p1",), 5.0, 3.25).apply(scene)))
         self.assertEqual([key for key, _ in after], [("channels", "p1", "turn.z")])
 
 
@@ -161,6 +165,89 @@ class KeepTests(StoreTestCase):
         event.listen(again.scenes._engine, "before_cursor_execute", lambda *call: statements.append(call[2]))
         self.assertEqual(len(again.scenes.load("s").scene.parts), 200)
         self.assertLessEqual(len([text for text in statements if text.startswith("SELECT")]), 13)
+
+
+class WrittenRowsTests(StoreTestCase):
+    """An edit writes the rows that differ, and an undo reads nothing but what it writes."""
+
+    def setUp(self):
+        super().setUp()
+        random = np.random.default_rng(0)
+        parts = tuple(random_part(random, number, None, False) for number in range(300))
+        self.library.scenes.create(Scene("s", "Crowd", parts=parts))
+        self.kept = self.library.scenes.load("s")
+        self.statements = []
+        event.listen(self.library.scenes._engine, "before_cursor_execute", self._note)
+
+    def _note(self, connection, cursor, text, parameters, context, is_many):
+        self.statements.append((text, parameters if is_many else [parameters]))
+
+    def _written(self):
+        """How many rows below the scene's own were written and taken away, and the tables read, since last asked."""
+        found, self.statements = self.statements, []
+        rows = sum(len(rows) for text, rows in found if text.startswith(("INSERT", "DELETE")) and "journal" not in text)
+        tables = ("parts", "drawings", "channels", "eyelets", "links", "marks", "poses")
+        read = {name for text, _ in found for name in tables if text.startswith("SELECT") and f"FROM {name}" in text}
+        return rows, read
+
+    def test_one_part_to_the_front_writes_the_order_alone(self):
+        before = [part.id for part in self.kept.scene.parts]
+        kept = self.library.scenes.keep("s", self.kept.version, [Reorder(("p7",), "front")])
+        self.assertEqual(self._written(), (0, set()))
+        change = SceneChange(self.kept.scene, kept.scene)
+        self.assertEqual([key for key, _ in changed_rows(change)[1]], [("painting",)])
+        self.assertEqual([part.id for part in self.restarted().scenes.load("s").scene.parts][-1], "p7")
+        back = self.library.scenes.undo("s", kept.version)
+        self.assertEqual([part.id for part in back.scene.parts], before)
+        self.assertEqual([part.id for part in self.restarted().scenes.load("s").scene.parts], before)
+
+    def test_an_undo_reads_what_it_writes(self):
+        kept = self.library.scenes.keep("s", self.kept.version, [TurnBy(("p7",), 5.0, 3.25)])
+        self.assertEqual(self._written(), (2, set()))  # the channel as it was, and as it is
+        kept = self.library.scenes.undo("s", kept.version)
+        self.assertEqual(self._written(), (2, set()))
+        self.assertTrue(all(part is old for part, old in zip(kept.scene.parts, self.kept.scene.parts, strict=True)
+                            if part.id != "p7"))  # fmt: skip
+        self.assertEqual(kept.scene, self.kept.scene)
+
+
+class ChangeTests(unittest.TestCase):
+    @examples(40)
+    @given(seeds, st.data())
+    def test_what_differs_is_what_a_look_at_everything_finds(self, seed, data):
+        scene = cornered_scene(seed)
+        edits = data.draw(st.lists(edit_for(scene), min_size=1, max_size=3))
+        after = scene
+        for edit in edits:
+            with contextlib.suppress(RuleError):
+                after = edit.apply(after)
+        change = SceneChange(scene, after)
+        old, new = ({part.id: part for part in each.parts} for each in (scene, after))
+        self.assertEqual({part.id for part, known in change.parts if part != known},
+                         {name for name, part in new.items() if old.get(name) != part})  # fmt: skip
+        self.assertTrue(all(known is old.get(part.id) for part, known in change.parts))
+        self.assertEqual(set(change.removed), old.keys() - new.keys())
+        self.assertEqual(change.is_ordered_anew, list(old) != list(new))
+        beside = {name for name in scene_document(scene) if name not in ("id", "parts")}
+        self.assertEqual(set(change.beside), {name for name in beside if getattr(scene, name) != getattr(after, name)})
+        shown = {id(drawing) for part in scene.parts for drawing in part.drawings}
+        fresh = {id(drawing) for part in after.parts for drawing in part.drawings} - shown
+        self.assertEqual({id(drawing) for drawing in change.drawings}, fresh)
+        before_rows, after_rows = scene_rows(scene), scene_rows(after)
+        differ = {key for key in {**before_rows, **after_rows} if before_rows.get(key) != after_rows.get(key)}
+        self.assertEqual({key for key, _ in changed_rows(change)[1]}, differ)
+        self.assertEqual(with_rows(scene, changed_rows(change)[1]), after)
+        # Soundness of what differs is soundness of the whole.
+        if self._is_sound(lambda: ensure_sound(scene)):
+            self.assertEqual(self._is_sound(lambda: ensure_sound_after(change)), self._is_sound(lambda: ensure_sound(
+                scene_from_rows(after.id, after_rows))))  # fmt: skip
+
+    def _is_sound(self, look):
+        try:
+            look()
+        except RuleError:
+            return False
+        return True
 
 
 class ShelfTests(StoreTestCase):

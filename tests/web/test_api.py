@@ -5,10 +5,12 @@ import struct
 import tempfile
 import unittest
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 
 import jointed_crane.web
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import read_bundle
@@ -82,6 +84,20 @@ class EditTests(ApiTestCase):
         seen = self.post(f"{self.path}/preview", {"version": kept.version, "edits": [edit]}).get_json()
         self.assertEqual(seen["snap"], f"upper left corner of {part.name}")
         self.assertEqual(seen["changed"][0]["pivot"][:2], [left, top])
+
+    def test_what_cannot_be_answered_is_not_kept(self):
+        kept = self.with_heron()
+        edit = {"edit": "turn_by", "parts": [kept.scene.parts[5].id], "degrees": 10}
+        request = {"version": kept.version, "frame": None, "edits": [edit]}
+        refused = RuleError("This cannot be answered. Nothing was changed.")
+        with mock.patch("jointed_crane.web.api.scenes.pose_document", side_effect=refused):
+            self.assert_problem(self.post(f"{self.path}/edits", request), 422, "Nothing was changed")
+            self.assertEqual(self.library.scenes.load(kept.scene.id), kept)
+        self.post(f"{self.path}/edits", request)
+        with mock.patch("jointed_crane.web.api.scenes.pose_document", side_effect=refused):
+            answer = self.post(f"{self.path}/undo", {"version": kept.version + 1})
+            self.assert_problem(answer, 422, "Nothing was changed")
+            self.assertEqual(self.library.scenes.load(kept.scene.id).version, kept.version + 1)
 
     def test_a_stale_version_gets_409_and_the_new_version(self):
         kept = self.with_heron()

@@ -13,6 +13,7 @@ from jointed_crane.core.evaluate.packing.plan import plan_of
 from jointed_crane.core.evaluate.pose import Pose
 from jointed_crane.core.hierarchy.dependencies import dependencies_of
 from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.model.scene_change import SceneChange
 
 Floats = npt.NDArray[np.float64]
 
@@ -61,15 +62,14 @@ def shown_pivot(scene: Scene, part_id: str, frame: float | None) -> Floats:
     return _held_or_alone(scene, part_id, frame).pivot_of(part_id)
 
 
-def moved_pose(before: Scene, after: Scene, frame: float | None) -> Pose:
+def moved_pose(change: SceneChange, frame: float | None) -> Pose:
     """The pose after an edit, of those parts alone that the edit may have moved, with their ancestors.
 
     These are the parts that differ and everything that depends on them. Parts come in painting order.
     """
-    known = {id(part) for part in before.parts}
-    changed = [part.id for part in after.parts if id(part) not in known]
-    moved = dependencies_of(after).with_dependents(changed)
-    return evaluate(narrowed(after, moved).shown_as(frame), [frame or 0.0], beside=before.shown_as(frame))
+    moved = dependencies_of(change.after).with_dependents(change.part_ids)
+    before = None if change.before is None else change.before.shown_as(frame)
+    return evaluate(narrowed(change.after, moved).shown_as(frame), [frame or 0.0], beside=before)
 
 
 def pose_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[str, float]]) -> Pose | None:

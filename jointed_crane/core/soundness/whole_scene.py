@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from types import MappingProxyType
 
 from jointed_crane.core.basics.errors import RuleError
@@ -15,6 +15,7 @@ from jointed_crane.core.model.channels import channel_kind, family_of
 from jointed_crane.core.model.forms import ensure_drawable
 from jointed_crane.core.model.markers import KeptPose, Marker
 from jointed_crane.core.model.scene import NO_GROUND, Drawing, Part, Scene
+from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.motion.channel import BARE, Channel
 from jointed_crane.core.soundness.names_and_numbers import ensure_id, ensure_name, ensure_numbers
 from jointed_crane.core.soundness.references import (
@@ -38,43 +39,46 @@ LARGEST_SCALE = 1e12
 CLOSEST_KEYS = 1e-4
 
 
-def ensure_sound(scene: Scene, before: Scene | None = None) -> Scene:
-    """The scene itself; RuleError with a sentence where it breaks a rule.
+def ensure_sound(scene: Scene) -> Scene:
+    """The scene itself; RuleError with a sentence where it breaks a rule."""
+    ensure_sound_after(SceneChange(None, scene))
+    return scene
 
-    Parts that `before` already held are known to be sound and are not looked at again.
+
+def ensure_sound_after(change: SceneChange) -> None:
+    """RuleError with a sentence where a scene that was made from a sound one breaks a rule; what they share is known to
+    be sound and is not looked at again.
     """
+    scene = change.after
     _ensure_stage(scene)
     if len(scene.parts) > MOST_PARTS:
         raise RuleError(f"A scene holds at most {MOST_PARTS} parts; this would make {len(scene.parts)}.")
     if len(scene.index) != len(scene.parts):
         raise RuleError("Two parts would have the same id. Nothing was changed.")
-    known = {part.id: part for part in before.parts} if before else {}
-    changed = [(part, known.get(part.id)) for part in scene.parts if known.get(part.id) is not part]
-    for part, old in changed:
+    for part, old in change.parts:
         _ensure_part(part, old)
-    _ensure_drawing_ids(scene, changed)
+    _ensure_drawing_ids(change)
     for part in scene.parts:
         if part.constraints:
             ensure_constraints(scene, part)
         if part.links:
             ensure_links(scene, part)
-    if any(part.links and (old is None or old.links != part.links) for part, old in changed):
+    if any(part.links and (old is None or old.links != part.links) for part, old in change.parts):
         links_in_order(scene.parts)
-    is_same_tree = len(scene.parts) == len(known) and all(
-        old and old.parent == part.parent and old.constraints == part.constraints for part, old in changed
+    is_same_tree = not change.removed and all(
+        old and old.parent == part.parent and old.constraints == part.constraints for part, old in change.parts
     )
-    if not is_same_tree or any(old and part.largest_scale > old.largest_scale for part, old in changed):
+    if not is_same_tree or any(old and part.largest_scale > old.largest_scale for part, old in change.parts):
         ensure_sizes(scene)
-    return scene
 
 
-def _ensure_drawing_ids(scene: Scene, changed: Iterable[tuple[Part, Part | None]]) -> None:
+def _ensure_drawing_ids(change: SceneChange) -> None:
     """A drawing's id is its own in the scene; only parts that share their drawings show one drawing under one id.
 
     Ids that a part had before are not looked at: scenes from older versions may hold the same one twice.
     """
     fresh: list[tuple[Part, Drawing]] = []
-    for part, old in changed:
+    for part, old in change.parts:
         if old is None or old.drawings is not part.drawings:
             ids = {drawing.id for drawing in old.drawings} if old else set()
             fresh += [(part, drawing) for drawing in part.drawings if drawing.id not in ids]
@@ -83,7 +87,7 @@ def _ensure_drawing_ids(scene: Scene, changed: Iterable[tuple[Part, Part | None]
     if not fresh:
         return
     owners: dict[str, list[Part]] = {}
-    for part in scene.parts:
+    for part in change.after.parts:
         for drawing in part.drawings:
             owners.setdefault(drawing.id, []).append(part)
     for part, drawing in fresh:

@@ -12,6 +12,7 @@ from jointed_crane.core.evaluate import Pose
 from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.shapes.picture import path_data
 from jointed_crane.formats.document import adapter, part_document_beside
 from jointed_crane.store.scenes import Kept
@@ -104,20 +105,16 @@ def stage_document(scene: Scene) -> dict[str, Any]:
     }
 
 
-def change_document(before: Scene, after: Scene, is_preview: bool = False) -> dict[str, Any]:
-    """What differs between two scenes, for a page that shows the first one; briefly for a preview."""
-    known = {part.id: part for part in before.parts}
-    changed = [part for part in after.parts if known.get(part.id) is not part]
+def change_document(change: SceneChange, is_preview: bool = False) -> dict[str, Any]:
+    """What differs in a scene, for a page that shows it as it was; briefly for a preview."""
     document: dict[str, Any] = {
-        "changed": [part_document_beside(part, known.get(part.id), is_preview) for part in changed],
-        "removed": [part_id for part_id in known if part_id not in after.index],
+        "changed": [part_document_beside(part, known, is_preview) for part, known in change.parts],
+        "removed": [*change.removed],
     }
-    order = [part.id for part in after.parts]
-    if order != [part.id for part in before.parts]:
-        document["order"] = order
-    stage = stage_document(after)
-    if stage != stage_document(before):
-        document["stage"] = stage
+    if change.is_ordered_anew:
+        document["order"] = list(change.after.index)
+    if change.beside:
+        document["stage"] = stage_document(change.after)
     return document
 
 

@@ -68,10 +68,9 @@ def bring_in(scene_id: str, form: BringInForm) -> dict[str, Any]:
 
     The form field `choices` says which layers are taken and how they are registered, scaled and placed.
     """
-    known = library().scenes.load(scene_id)
     artwork = _read(form.choices)
-    kept, ids = library().bring_in(scene_id, form.version, artwork, form.choices)
-    return {**kept_answer(known.scene, kept, form.frame), "added": ids, "notes": list(artwork.notes)}
+    change, ids = library().bring_in(scene_id, form.version, artwork, form.choices)
+    return {**kept_answer(change, form.frame), "added": ids, "notes": list(artwork.notes)}
 
 
 @api.post("/drawings")
@@ -123,8 +122,8 @@ def compare(scene_id: str, form: NoForm) -> dict[str, Any]:
 def update(scene_id: str, form: UpdateForm) -> dict[str, Any]:
     """Bring a changed file in again: arts are exchanged, the rig stays."""
     known = library().scenes.load(scene_id)
-    kept, changes = library().bring_in_again(scene_id, form.version, _again(known.scene), form.fit)
-    states = [change.state for change in changes]
+    change, changes = library().bring_in_again(scene_id, form.version, _again(known.scene), form.fit)
+    states = [layer.state for layer in changes]
     changed, new = counted(states.count("changed"), "changed layer"), counted(states.count("new"), "new part")
     words = f"{changed} and {new} came in; the rig is as it was."
-    return {**kept_answer(known.scene, kept, form.frame), "words": words}
+    return {**kept_answer(change, form.frame), "words": words}

@@ -9,7 +9,7 @@ import numpy as np
 from flask import Blueprint, Response, current_app, request
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.edits import applied
+from jointed_crane.core.edits import changed_by
 from jointed_crane.core.edits.shared.dragged_numbers import numbers_of
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import moved_pose, narrowed, pose_with, shown_pose
@@ -66,10 +66,11 @@ def preview(scene_id: str, body: PreviewedEdits) -> dict[str, Any]:
         moved["motion"] = {} if frame is None else numbers.values
         changed = put_documents(kept.scene, numbers)
         return {"version": kept.version, "changed": changed, "removed": [], "pose": moved, "snap": None}
-    after = applied(kept.scene, edits)
+    found = changed_by(kept.scene, edits)
+    after = found.after
     snaps = [edit.snap(kept.scene) for edit in edits]
-    change = change_document(kept.scene, after, is_preview=True)
-    moved = moved_document(before, moved_pose(kept.scene, after, frame), frame)
+    change = change_document(found, is_preview=True)
+    moved = moved_document(before, moved_pose(found, frame), frame)
     if "order" in change:
         moved["painting"] = shown_pose(after, frame).painting()
     snap = next((snap.name for snap in snaps if snap), None)

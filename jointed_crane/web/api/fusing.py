@@ -32,8 +32,8 @@ def fuse(scene_id: str, body: FuseParts) -> dict[str, Any]:
     (piece,) = artwork.pieces
     drawing = drawing_of(piece, artwork, new_id()).with_zero_moved((-left, -top))
     edit = Fuse(tuple(body.parts), drawing, body.frame)
-    kept = library().scenes.keep(scene_id, body.version, [edit], art=[(piece.media_type, piece.data)])
-    return kept_answer(scene, kept, body.frame)
+    art = [(piece.media_type, piece.data)]
+    return kept_answer(library().scenes.changed(scene_id, body.version, [edit], art=art), body.frame)
 
 
 @api.post("/scenes/<scene_id>/split")
@@ -49,5 +49,5 @@ def split(scene_id: str, body: SplitPart) -> dict[str, Any]:
     if not cuts:
         raise one_piece(part)
     edit = Split(part.id, tuple(cut.drawing for cut in cuts), id_prefix, body.frame)
-    kept = library().scenes.keep(scene_id, body.version, [edit], art=[(media_type, cut.data) for cut in cuts])
-    return kept_answer(scene, kept, body.frame)
+    art = [(media_type, cut.data) for cut in cuts]
+    return kept_answer(library().scenes.changed(scene_id, body.version, [edit], art=art), body.frame)

@@ -15,7 +15,7 @@ from jointed_crane.formats.document import scene_document
 from jointed_crane.formats.edit_document import edit_from
 from jointed_crane.reading import jobs
 from jointed_crane.store.library import new_id
-from jointed_crane.store.scenes import Kept
+from jointed_crane.store.scenes import Changed
 from jointed_crane.web.api.answers import change_document, history_document, pose_document
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import (
@@ -44,10 +44,14 @@ def edits_of(body: Edits) -> list[Edit]:
     return outlined([edit_from(edit) for edit in body.edits])
 
 
-def kept_answer(before: Scene, kept: Kept, frame: float | None) -> dict[str, Any]:
-    """What a page needs after a change: what differs, the whole pose, and the new version."""
-    pose = pose_document(shown_pose(kept.scene, frame), frame)
-    return {**history_document(kept), **change_document(before, kept.scene), "pose": pose}
+def kept_answer(change: Changed, frame: float | None) -> dict[str, Any]:
+    """Keep a change; what a page needs after it: what differs, the whole pose, and the new version.
+
+    The answer is computed before anything is kept: where that fails, nothing was changed.
+    """
+    pose = pose_document(shown_pose(change.after, frame), frame)
+    answer = {**change_document(change.change), "pose": pose}
+    return {**history_document(library().scenes.commit(change)), **answer}
 
 
 @api.get("/scenes/<scene_id>")
@@ -63,25 +67,21 @@ def one(scene_id: str, query: FrameQuery) -> dict[str, Any]:
 @contract(body=Edits, gives=ChangeAnswer)
 def keep(scene_id: str, body: Edits) -> dict[str, Any]:
     """Keep edits made against a version; one request is one row of undo."""
-    before = library().scenes.load(scene_id).scene
-    kept = library().scenes.keep(scene_id, body.version, edits_of(body))
-    return kept_answer(before, kept, body.frame)
+    return kept_answer(library().scenes.changed(scene_id, body.version, edits_of(body)), body.frame)
 
 
 @api.post("/scenes/<scene_id>/undo")
 @contract(body=Step, gives=ChangeAnswer)
 def undo(scene_id: str, body: Step) -> dict[str, Any]:
     """Take the last edit back."""
-    before = library().scenes.load(scene_id).scene
-    return kept_answer(before, library().scenes.undo(scene_id, body.version), body.frame)
+    return kept_answer(library().scenes.undone(scene_id, body.version), body.frame)
 
 
 @api.post("/scenes/<scene_id>/redo")
 @contract(body=Step, gives=ChangeAnswer)
 def redo(scene_id: str, body: Step) -> dict[str, Any]:
     """Do the edit again that was taken back last."""
-    before = library().scenes.load(scene_id).scene
-    return kept_answer(before, library().scenes.redo(scene_id, body.version), body.frame)
+    return kept_answer(library().scenes.redone(scene_id, body.version), body.frame)
 
 
 @api.post("/scenes")

@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING, ClassVar
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.model.scene import Part, Scene
-from jointed_crane.core.soundness.whole_scene import ensure_sound
+from jointed_crane.core.model.scene_change import SceneChange
+from jointed_crane.core.soundness.whole_scene import ensure_sound_after
 
 if TYPE_CHECKING:
     from jointed_crane.core.measures.snapping import Snap
@@ -49,10 +50,17 @@ class Edit(ABC):
 
 def applied(scene: Scene, edits: Iterable[Edit]) -> Scene:
     """The scene after all edits in turn; either all of them hold or RuleError is raised."""
+    return changed_by(scene, edits).after
+
+
+def changed_by(scene: Scene, edits: Iterable[Edit]) -> SceneChange:
+    """What edits in turn change; either all of them hold or RuleError is raised."""
     after = scene
     for edit in edits:
         after = edit.apply(after)
-    return ensure_sound(after, before=scene)
+    change = SceneChange(scene, after)
+    ensure_sound_after(change)
+    return change
 
 
 def unlocked(scene: Scene, part_ids: Iterable[str]) -> list[Part]:

@@ -24,6 +24,7 @@ from jointed_crane.core.hierarchy.dependencies import waves
 from jointed_crane.core.model.channels import CHANNELS, countable, family_of
 from jointed_crane.core.model.levers import Link
 from jointed_crane.core.model.scene import Inherits, Mark, Part, Scene
+from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.curves import PackedCurves
 from jointed_crane.core.shapes.reshaping import shape_channels
@@ -175,27 +176,27 @@ def plan_of(scene: Scene, beside: Scene | None = None) -> Plan:
     """
     known: Plan | None = vars(scene).get("_plan")
     if known is None:
-        known = (beside and _repacked(plan_of(beside), scene)) or packed_plan(scene.parts, scene.marks)
+        known = (beside and _repacked(plan_of(beside), SceneChange(beside, scene))) or packed_plan(
+            scene.parts, scene.marks
+        )
         vars(scene)["_plan"] = known
     return known
 
 
-def hand_plan_on(before: Scene, after: Scene) -> None:
+def hand_plan_on(change: SceneChange) -> None:
     """Have a scene take over what is packed of the one it was made from, where they differ in numbers alone."""
-    known: Plan | None = vars(before).get("_plan")
-    repacked = _repacked(known, after) if known is not None and "_plan" not in vars(after) else None
+    known: Plan | None = None if change.before is None else vars(change.before).get("_plan")
+    repacked = _repacked(known, change) if known is not None and "_plan" not in vars(change.after) else None
     if repacked is not None:
-        vars(after)["_plan"] = repacked
+        vars(change.after)["_plan"] = repacked
 
 
-def _repacked(known: Plan, scene: Scene) -> Plan | None:
-    """The plan of a scene whose parts differ from known ones in numbers by channel alone; None where more differs."""
-    if len(scene.parts) != len(known.parts) or (known.is_constrained and _places(scene.marks) != known.marks):
+def _repacked(known: Plan, change: SceneChange) -> Plan | None:
+    """The plan of a scene, given that of the one it was made from; None where more differs than numbers by channel."""
+    if not change.is_of_numbers or (known.is_constrained and "marks" in change.beside):
         return None
-    parts = tuple(scene.parts[place] for place in known.places.tolist())
-    pairs = list(zip(parts, known.parts, strict=True))
-    if any(part.own_values is not old.own_values for part, old in pairs):
-        return None
+    pairs = [(part, old) for part, old in change.parts if old is not None]
+    parts = tuple(change.after.parts[place] for place in known.places.tolist())
     if any(part.rest is not old.rest and part.has_keyed_numbers for part, old in pairs):
         return None  # numbers swing about their rest values
     if any(part.rest is not old.rest for part, old in pairs):
