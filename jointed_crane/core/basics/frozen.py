@@ -1,27 +1,84 @@
-"""Frozen values with some of their fields changed, quickly: a hand that drags changes hundreds of them a frame."""
+"""Frozen values with some of their fields changed, quickly, and what was computed of them, remembered with them.
+
+A hand that drags changes hundreds of values a frame and asks for the same things again and again. What is computed of a
+frozen value stays with it and goes with it, so it is never out of date. A value that is made from another one by
+`changed` takes along what does not depend on what was changed; each memory says what it depends on.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable
 from dataclasses import fields
-from functools import cache
-from typing import Any, TypeVar
+from functools import cache, cached_property
+from typing import Any, Generic, TypeVar
 
 Value = TypeVar("Value")
-_NOTHING: frozenset[str] = frozenset()
+Found = TypeVar("Found")
+_HELD = "_remembered"
 
 
-def changed(known: Value, kept: frozenset[str] = _NOTHING, /, **changes: object) -> Value:
-    """What `dataclasses.replace` gives for a frozen value that checks nothing when it is made, several times as fast.
+class Memory(Generic[Found]):
+    """A place beside frozen values for what was computed of each.
 
-    `replace` sets each field by itself, which takes most of its time. Of what the value remembers besides its fields
-    only what is named as kept comes along; what it would have to find out again may be given like a field.
+    Attributes
+    ----------
+    depends : the fields that have a say in it, or parts of fields ("rest.scale"); by default all
+    but : those that have none, where all others have
+    most : for how many keys it is held; the oldest gives way
+    """
+
+    def __init__(self, *depends: str, but: tuple[str, ...] = (), most: int = 1) -> None:
+        self.needs = (depends, but)
+        self.most = most
+
+    def at(self, value: object, key: Any = None) -> Found | None:
+        """What is remembered; None where nothing is."""
+        held = vars(value).get(_HELD)
+        by_key: dict[Any, Found] | None = None if held is None else held.get(self)
+        return None if by_key is None else by_key.get(key)
+
+    def put(self, value: object, found: Found, key: Any = None) -> Found:
+        """Remember what was found, and return it."""
+        by_key = vars(value).setdefault(_HELD, {}).setdefault(self, {})
+        if key not in by_key:
+            for oldest in list(by_key)[: len(by_key) + 1 - self.most]:
+                del by_key[oldest]
+        by_key[key] = found
+        return found
+
+    def of(self, value: object, compute: Callable[[], Found], key: Any = None) -> Found:
+        """What is remembered, computed where nothing is."""
+        found = self.at(value, key)
+        return self.put(value, compute(), key) if found is None else found
+
+
+def remembered(*depends: str, but: tuple[str, ...] = ()) -> Callable[[Callable[[Any], Found]], cached_property[Found]]:
+    """A property that is computed once, and says what it depends on: `@remembered("pivot", "rest.scale")`."""
+    return lambda function: _Remembered(function, (depends, but))
+
+
+class _Remembered(cached_property[Found]):
+    def __init__(self, function: Callable[[Any], Found], needs: tuple[tuple[str, ...], tuple[str, ...]]) -> None:
+        super().__init__(function)
+        self.needs = needs
+
+
+def changed(known: Value, touched: Iterable[str] | None = None, /, **changes: object) -> Value:
+    """What `dataclasses.replace` gives for a frozen value that checks nothing when it is made, several times as fast:
+    `replace` sets each field by itself, which takes most of its time.
+
+    What the value remembers comes along where it does not depend on what was touched: the fields that are changed or,
+    where that is less, the parts of them that are named.
     """
     kind: Any = type(known)
     own = vars(known).copy()
-    count = _count(kind)
-    if len(own) > count:
-        for name in list(own)[count:]:  # fields come first: they are set first
-            if name not in kept:
+    beside = own.keys() - _fields(kind)
+    if beside:
+        marks = frozenset(changes if touched is None else touched)
+        for name in beside:
+            if name == _HELD:
+                own[_HELD] = {one: found for one, found in own[_HELD].items() if _is_kept(one.needs, marks)}
+            elif not _is_kept(_needs(kind, name), marks):
                 del own[name]
     own.update(changes)
     made: Value = object.__new__(kind)
@@ -29,19 +86,28 @@ def changed(known: Value, kept: frozenset[str] = _NOTHING, /, **changes: object)
     return made
 
 
-def held_at(value: object, name: str, frame: float | None) -> dict[Any, Any]:
-    """What a frozen value remembers of one frame under a name; it is empty when another frame is asked for.
+@cache
+def _is_kept(needs: tuple[tuple[str, ...], tuple[str, ...]], touched: frozenset[str]) -> bool:
+    """Whether nothing that was touched has a say in what needs some fields, or all but some."""
+    depends, but = needs
+    if but:
+        return all(any(_is_in(one, other) for other in but) for one in touched)
+    return bool(depends) and not any(_is_in(one, other) or _is_in(other, one) for one in depends for other in touched)
 
-    A drag asks for the same things of the same scene again and again, at the frame that is shown.
-    """
-    at, held = vars(value).get(name, (None, None))
-    if held is None or at != frame:
-        held = {}
-        vars(value)[name] = (frame, held)
-    found: dict[Any, Any] = held
-    return found
+
+def _is_in(one: str, other: str) -> bool:
+    """Whether a field, or a part of one, is another one or a part of it."""
+    return f"{one}.".startswith(f"{other}.")
 
 
 @cache
-def _count(kind: Any) -> int:
-    return len(fields(kind))
+def _fields(kind: Any) -> frozenset[str]:
+    return frozenset(field.name for field in fields(kind))
+
+
+@cache
+def _needs(kind: Any, name: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """What something beside a value's fields depends on: a property says it, or the kind does in `BESIDE`."""
+    found = getattr(kind, name, None)
+    needs: tuple[tuple[str, ...], tuple[str, ...]] = ((), ())
+    return found.needs if isinstance(found, _Remembered) else getattr(kind, "BESIDE", {}).get(name, needs)

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.evaluate.acting.constrained import Constraints
 from jointed_crane.core.evaluate.acting.goals import Moment
 from jointed_crane.core.evaluate.driven import Motions, added, with_added
@@ -28,6 +29,8 @@ from jointed_crane.core.motion.curves import values as curve_values
 Floats = npt.NDArray[np.float64]
 
 
+#: How parts of a plan look where nothing moves that.
+_SEEN: Memory[tuple[npt.NDArray[Any], ...]] = Memory("rest", "parts.own")
 #: What overflows is met by the gate.
 _overflowing = np.errstate(over="ignore", invalid="ignore")
 
@@ -145,10 +148,7 @@ def _seen(plan: Plan, values: dict[str, Entry]) -> tuple[npt.NDArray[Any], ...]:
     """
     if any(values[name] is not plan.still[name] for name in ("opacity", "drawing", "shown", "order")):
         return _looked_up(plan, values)
-    known: tuple[npt.NDArray[Any], ...] | None = vars(plan).get("_seen")
-    if known is None:
-        known = vars(plan)["_seen"] = _looked_up(plan, values)
-    return known
+    return _SEEN.of(plan, lambda: _looked_up(plan, values))
 
 
 def _looked_up(plan: Plan, values: dict[str, Entry]) -> tuple[npt.NDArray[Any], ...]:

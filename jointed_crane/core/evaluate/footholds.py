@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.evaluate.driven import Motions, added, with_added
 from jointed_crane.core.evaluate.packing.plan import Plan, packed_plan
 from jointed_crane.core.evaluate.placement import Setting, foothold_shifts, linear_part
@@ -34,6 +35,11 @@ class Standing:
     shifts: Floats
 
 
+#: The footholds of parts, and of those that links drive by their rows.
+_STANDING: Memory[Standing] = Memory()
+_DRIVEN_STANDING: Memory[dict[int, Standing]] = Memory()
+
+
 def stands_of(part: Part) -> tuple[Floats, Floats]:
     """The frames from which footholds hold, shape (n,), and the pivot and the points, px in art space, (n + 1, 3)."""
     holds = np.array([foothold.frame for foothold in part.footholds])
@@ -42,17 +48,17 @@ def stands_of(part: Part) -> tuple[Floats, Floats]:
 
 def standing_of(part: Part) -> Standing:
     """The footholds of a part, computed once and held with the frozen part: nothing else has a say in them."""
-    known: Standing | None = vars(part).get("_standing")
-    if known is None:
+
+    def found() -> Standing:
         holds, points = stands_of(part)
-        known = Standing(holds, points, foothold_shifts(points, linear_at(part, holds)))
-        vars(part)["_standing"] = known
-    return known
+        return Standing(holds, points, foothold_shifts(points, linear_at(part, holds)))
+
+    return _STANDING.of(part, found)
 
 
 def _driven_standing(plan: Plan, row: int) -> Standing:
     """The footholds of a part that links drive, held with the plan: what drives it has a say in them."""
-    held: dict[int, Standing] = vars(plan).setdefault("_standing", {})
+    held = _DRIVEN_STANDING.of(plan, dict)
     if row not in held:
         holds, points = stands_of(plan.parts[row])
         motion = curve_values(plan.curves, holds)

@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.evaluate.evaluation import evaluate, evaluate_with
 from jointed_crane.core.evaluate.packing.plan import plan_of
 from jointed_crane.core.evaluate.pose import Pose
@@ -17,8 +18,11 @@ from jointed_crane.core.model.scene_change import SceneChange
 
 Floats = npt.NDArray[np.float64]
 
-#: How many frames' poses stay with a scene.
-_HELD = 4
+#: The whole poses of some frames, and the last one of some parts alone.
+_POSES: Memory[Pose] = Memory(most=4)
+_ALONE: Memory[Pose] = Memory()
+#: What may move when some parts do, as a scene of its own.
+_DRAGGED: Memory[Scene] = Memory()
 
 
 def shown_pose(scene: Scene, frame: float | None) -> Pose:
@@ -27,14 +31,7 @@ def shown_pose(scene: Scene, frame: float | None) -> Pose:
     Scenes are frozen, so the pose is held with the scene and can never be out of date: a drag asks for the same one
     again and again.
     """
-    held: dict[float | None, Pose] = vars(scene).setdefault("_poses", {})
-    pose = held.get(frame)
-    if pose is None:
-        pose = evaluate(scene.shown_as(frame), [frame or 0.0])
-        for oldest in list(held)[: 1 - _HELD]:
-            held.pop(oldest, None)
-        held[frame] = pose
-    return pose
+    return _POSES.of(scene, lambda: evaluate(scene.shown_as(frame), [frame or 0.0]), frame)
 
 
 def shown_world(scene: Scene, part_id: str | None, frame: float | None) -> Floats:
@@ -47,14 +44,12 @@ def _held_or_alone(scene: Scene, part_id: str, frame: float | None) -> Pose:
     ancestors alone, since nothing else has a say in where it lies. The last one is held too: a parent is asked for
     right after its child.
     """
-    held: Pose | None = vars(scene).get("_poses", {}).get(frame)
-    if held is not None:
-        return held
-    last: tuple[float | None, Pose] | None = vars(scene).get("_alone")
-    if last is None or last[0] != frame or part_id not in last[1].index:
-        last = (frame, evaluate(narrowed(scene, [part_id]).shown_as(frame), [frame or 0.0]))
-        vars(scene)["_alone"] = last
-    return last[1]
+    whole, last = _POSES.at(scene, frame), _ALONE.at(scene, frame)
+    if whole is not None:
+        return whole
+    if last is None or part_id not in last.index:
+        last = _ALONE.put(scene, evaluate(narrowed(scene, [part_id]).shown_as(frame), [frame or 0.0]), frame)
+    return last
 
 
 def shown_pivot(scene: Scene, part_id: str, frame: float | None) -> Floats:
@@ -79,12 +74,7 @@ def pose_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[st
     A hand drags the same parts again and again, so they and what hangs on them stay with the scene as one of their own.
     """
     part_ids = frozenset(others)
-    held: tuple[frozenset[str], Scene | None] | None = vars(scene).get("_dragged")
-    if held is None or held[0] != part_ids:
-        dragged = narrowed(scene, dependencies_of(scene).with_dependents(part_ids))
-        held = (part_ids, None if dragged is scene else dragged)
-        vars(scene)["_dragged"] = held
-    alone = held[1] or scene
+    alone = _DRAGGED.of(scene, lambda: narrowed(scene, dependencies_of(scene).with_dependents(part_ids)), part_ids)
     return None if len(plan_of(alone.shown_as(frame)).moments) else evaluate_with(alone, frame, others)
 
 

@@ -11,6 +11,7 @@ from functools import cached_property
 from typing import NoReturn
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.model.scene import Inherits, Part, Scene
 
@@ -106,14 +107,17 @@ class Dependencies:
         return []
 
 
+_DEPENDENCIES: Memory[Dependencies] = Memory()
+
+
 def dependencies_of(scene: Scene) -> Dependencies:
     """The graph of a scene, made once for each frozen scene."""
-    known: Dependencies | None = vars(scene).get("_dependencies")
-    if known is None:
+
+    def found() -> Dependencies:
         drivers = {part.id: part.drivers for part in scene.parts if part.links}
-        known = Dependencies(sources_of(scene.parts), companions_of(scene.parts), drivers)
-        vars(scene)["_dependencies"] = known
-    return known
+        return Dependencies(sources_of(scene.parts), companions_of(scene.parts), drivers)
+
+    return _DEPENDENCIES.of(scene, found)
 
 
 def reached(start: Iterable[str], following: Callable[[str], Iterable[str]]) -> set[str]:

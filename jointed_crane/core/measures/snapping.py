@@ -10,7 +10,7 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.basics.frozen import held_at
+from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.evaluate.pose_at_frame import shown_pose, shown_world
 from jointed_crane.core.geometry.coordinates import Ring, Vector
 from jointed_crane.core.geometry.nine_points import NAMES, nine_points
@@ -52,6 +52,10 @@ class _Place:
     name: str
     part: str | None = None
     eyelet: str | None = None
+
+
+#: The places on all parts at the last frame that was asked for, by kind.
+_PLACES: Memory[dict[SnapKind, list[_Place]]] = Memory()
 
 
 def nearest(
@@ -210,11 +214,10 @@ def _of_parts(
 
 def _held_places(kind: SnapKind, scene: Scene, frame: float | None) -> list[_Place]:
     """The places on all parts that are not hidden; they stay with the frozen scene for the frame."""
-    held = held_at(scene, "_places", frame)
+    held = _PLACES.of(scene, dict, frame)
     if kind not in held:
         held[kind] = list(_places_on(kind, scene, frame))
-    found: list[_Place] = held[kind]
-    return found
+    return held[kind]
 
 
 def _places_on(kind: SnapKind, scene: Scene, frame: float | None) -> Iterator[_Place]:

@@ -10,7 +10,7 @@ from functools import cached_property
 from typing import Literal
 
 from jointed_crane.core.basics.errors import UnknownPart
-from jointed_crane.core.basics.frozen import changed
+from jointed_crane.core.basics.frozen import changed, remembered
 from jointed_crane.core.constraints.constraint import Constraint, Goal, number_channels
 from jointed_crane.core.geometry.coordinates import UPRIGHT, Bounds, Quaternion, Ring, Vector
 from jointed_crane.core.model.channels import CHANNELS, MOVE, SCALE, channel_kind, family_of
@@ -25,11 +25,6 @@ Tag = Literal["", "reed", "clay", "slate", "moss", "plum", "straw"]
 #: Lowest and highest motion value of a channel; None is open on that side.
 Limit = tuple[float | None, float | None]
 TurnOrder = Literal["XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX"]
-
-#: What a part remembers that numbers by channel have no say in; of the picture it shows at rest; of its scales.
-_OWN = frozenset(("own_values",))
-_PICTURED = _OWN | {"drawing", "bounds", "centre"}
-_SCALED = _PICTURED | {"largest_scale"}
 
 
 @dataclass(frozen=True)
@@ -218,7 +213,7 @@ class Part:
     def with_rest(self, values: Mapping[str, float]) -> Part:
         """The part with some rest values changed."""
         rest = {**self.rest, **{name: float(value) for name, value in values.items()}}
-        return self._with_numbers(_OWN if "drawing" in values else _PICTURED, rest=rest)
+        return self._with_numbers("rest", values, rest=rest)
 
     def with_rest_moved(self, by: Iterable[float]) -> Part:
         """The part resting elsewhere: x, y and, where given, z added to the rest values of move, px in parent space."""
@@ -232,37 +227,35 @@ class Part:
             channels[name] = channel
         else:
             channels.pop(name, None)
-        return self._with_numbers(_PICTURED if name in SCALE.kinds else _SCALED, channels=channels)
+        return self._with_numbers("channels", (name,), channels=channels)
 
-    def _with_numbers(self, kept: frozenset[str], /, **numbers: object) -> Part:
+    def _with_numbers(self, field: str, names: Iterable[str], **numbers: object) -> Part:
         """The part with other numbers by channel; what it is besides is one and the same value for both."""
         self.own_values  # noqa: B018  found before it is handed on
-        return changed(self, kept, **numbers)
+        return changed(self, {f"{field}.{name.partition('.')[0]}" for name in names}, **numbers)
 
     def with_footholds(self, footholds: Iterable[Foothold]) -> Part:
         """The part with these footholds, in order; of two on one frame the later in the row stays."""
         by_frame = {foothold.frame: foothold for foothold in footholds}
         return replace(self, footholds=tuple(by_frame[frame] for frame in sorted(by_frame)))
 
-    @cached_property
+    @remembered()
     def at_rest(self) -> Part:
         """The part in Rest: no motion, and nothing that changes from a frame on."""
         constraints = self.constraints
         if any(one.moments() for one in constraints):
             constraints = tuple(one.resting() for one in constraints)
-        is_timed = bool(self.footholds) or constraints is not self.constraints
-        if not self.channels and not is_timed:
-            return self
-        kept = _PICTURED - _OWN if is_timed else _PICTURED
-        return changed(self, kept, channels={}, footholds=(), constraints=constraints)
+        if not self.footholds and constraints is self.constraints:
+            return changed(self, channels={}) if self.channels else self
+        return changed(self, channels={}, footholds=(), constraints=constraints)
 
-    @cached_property
+    @remembered(but=("rest", "channels"))
     def own_values(self) -> tuple[object, ...]:
         """What the part is besides its numbers by channel: the values of OWN_FIELDS."""
         found: tuple[object, ...] = _own(self)
         return found
 
-    @cached_property
+    @remembered("rest.scale", "channels.scale")
     def largest_scale(self) -> float:
         """How large the part may become: for each axis its rest scale times the largest key, handles included."""
         found = 1.0
@@ -275,14 +268,14 @@ class Part:
         """The number of the drawing that a value of the channel shows; beyond the row the first or the last."""
         return min(max(round(value), 0), max(len(self.drawings) - 1, 0))
 
-    @cached_property
+    @remembered("drawings", "rest.drawing")
     def drawing(self) -> Drawing | None:
         """The drawing shown at rest; None for a part without a picture."""
         if not self.drawings:
             return None
         return self.drawings[self.drawing_number(self.rest_value("drawing"))]
 
-    @cached_property
+    @remembered("drawings", "rest.drawing")
     def bounds(self) -> Bounds | None:
         """The bounds of the drawing shown at rest, px in art space; None for a part without a picture."""
         return None if self.drawing is None else self.drawing.bounds
@@ -301,7 +294,7 @@ class Part:
             return None if eyelet is None else eyelet.point
         return goal.point
 
-    @cached_property
+    @remembered("drawings", "rest.drawing", "spin_centre", "pivot")
     def centre(self) -> Vector:
         """The point c that spin turns about, px in art space."""
         if self.spin_centre is not None:

@@ -8,14 +8,16 @@ from bisect import bisect_left
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
+from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.motion.segments import Floats, KeyColumns, KeyRow, frames_of, key_columns, segment_table
 
 SegmentKind = Literal["hold", "straight", "eased"]
 Outside = Literal["hold", "straight on", "repeat", "back and forth", "repeat onwards"]
 Handle = tuple[float, float]
 _NONE = (0.0, 0.0)
+_SEGMENTS: Memory[Floats] = Memory()
 
 
 @dataclass(frozen=True)
@@ -78,6 +80,11 @@ class Channel:
     A channel that was read keeps its keys as they were written until somebody asks for one.
     """
 
+    #: What a channel has beside its fields goes with its keys.
+    BESIDE: ClassVar[dict[str, tuple[tuple[str, ...], tuple[str, ...]]]] = dict.fromkeys(
+        ("_written", "_put"), (("keys",), ())
+    )
+
     keys: tuple[Key, ...] = field(default_factory=tuple)  # no default at the class: it would hide the keys not made yet
     before: Outside = "hold"
     after: Outside = "hold"
@@ -112,7 +119,12 @@ class Channel:
         """The keys as arrays."""
         return key_columns([self.at_hand])
 
-    @cached_property
+    @property
+    def has_segments(self) -> bool:
+        """Whether its segments are known already."""
+        return _SEGMENTS.at(self) is not None
+
+    @property
     def segments(self) -> Floats:
         """The segment that leaves each key, as polynomials.
 
@@ -120,7 +132,7 @@ class Channel:
         -------
         table : array, shape (keys, 9), columns START .. V0; the last row holds the last value
         """
-        return segment_table(self.columns)
+        return _SEGMENTS.of(self, lambda: segment_table(self.columns))
 
     @cached_property
     def is_plain(self) -> bool:
@@ -223,6 +235,6 @@ def segment_tables(channels: Sequence[Channel]) -> Floats:
     table = segment_table(key_columns(keys))
     begin = 0
     for channel, its_keys in zip(channels, keys, strict=True):
-        vars(channel)["segments"] = table[begin : begin + len(its_keys)]  # where the channel itself would hold it
+        _SEGMENTS.put(channel, table[begin : begin + len(its_keys)])
         begin += len(its_keys)
     return table

@@ -9,6 +9,7 @@ from typing import cast
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.motion.bezier import BLOCK, bezier_parameter, first_steps
 from jointed_crane.core.motion.channel import Channel, segment_tables
 from jointed_crane.core.motion.cycles import folded, swayed
@@ -19,7 +20,10 @@ _FEW = 16
 #: Samples of so many frames at most stay with a frozen channel, of so many stretches of a film: after an edit nothing
 #: but what it changed is solved again.
 _MOST_HELD, _STRETCHES = 600, 3
-_NONE: dict[bytes, Floats] = {}
+_SAMPLES: Memory[Floats] = Memory(most=_STRETCHES)
+#: A channel's value, and the values of packed curves, at the last frame that was asked for.
+_VALUE: Memory[float] = Memory()
+_VALUES: Memory[Floats] = Memory()
 
 
 @dataclass(frozen=True)
@@ -33,7 +37,7 @@ class PackedCurves:
     @cached_property
     def table(self) -> Floats:
         """The columns of the segment tables as rows, shape (9, rows)."""
-        fresh = [channel for channel in self.channels if "segments" not in vars(channel)]
+        fresh = [channel for channel in self.channels if not channel.has_segments]
         made = segment_tables(fresh)
         if len(fresh) == len(self.channels):
             return made.T
@@ -67,16 +71,13 @@ def values(curves: PackedCurves, frames: Floats) -> Floats:
     if not _FEW < len(frames) <= _MOST_HELD:
         return _solved(curves, frames)
     stretch = frames.tobytes()
-    known: list[Floats | None] = [vars(channel).get("_samples", _NONE).get(stretch) for channel in curves.channels]
+    known: list[Floats | None] = [_SAMPLES.at(channel, stretch) for channel in curves.channels]
     fresh = [index for index, row in enumerate(known) if row is None]
     if fresh:
         missing = curves if len(fresh) == len(known) else PackedCurves(tuple(curves.channels[i] for i in fresh))
         solved = _solved(missing, frames)
         for index, row in zip(fresh, solved, strict=True):
-            held = vars(curves.channels[index]).setdefault("_samples", {})
-            if len(held) >= _STRETCHES:
-                held.clear()
-            held[stretch] = known[index] = row.copy()
+            known[index] = _SAMPLES.put(curves.channels[index], row.copy(), stretch)
         if missing is curves:
             return solved
     return np.concatenate(cast(list[Floats], known)).reshape(len(known), -1)
@@ -118,11 +119,7 @@ def values_beside(curves: PackedCurves, others: PackedCurves, frame: float) -> F
 
 def held_values(curves: PackedCurves, frame: float) -> Floats:
     """Every channel's motion value at one frame, shape (channels, 1); they stay with the curves and the channels."""
-    held: tuple[float, Floats] | None = vars(curves).get("_held_values")
-    if held is None or held[0] != frame:
-        held = (frame, np.array(_hand_down(curves, frame), dtype=np.float64).reshape(-1, 1))
-        vars(curves)["_held_values"] = held
-    return held[1]
+    return _VALUES.of(curves, lambda: np.array(_hand_down(curves, frame), dtype=np.float64).reshape(-1, 1), frame)
 
 
 def value_at(channel: Channel, frame: float) -> float:
@@ -132,9 +129,9 @@ def value_at(channel: Channel, frame: float) -> float:
 
 
 def _known(channel: Channel, frame: float) -> float | None:
-    held: tuple[float, float] | None = vars(channel).get("_value_at")
-    if held is not None and held[0] == frame:
-        return held[1]
+    held = _VALUE.at(channel, frame)
+    if held is not None:
+        return held
     key = None if channel.sway else channel.key_at(frame)
     return None if key is None else key.value
 
@@ -143,7 +140,7 @@ def _hand_down(curves: PackedCurves, frame: float) -> list[float]:
     """Every channel's value at one frame, which stays with the channel."""
     found: list[float] = values(curves, np.array([frame]))[:, 0].tolist()
     for channel, value in zip(curves.channels, found, strict=True):
-        vars(channel)["_value_at"] = (frame, value)
+        _VALUE.put(channel, value, frame)
     return found
 
 

@@ -14,6 +14,7 @@ from typing import Any, cast
 
 import numpy as np
 
+from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.basics.limits import LARGEST
 from jointed_crane.core.model.channels import countable, family_of, node_of
 from jointed_crane.core.model.forms import Contour, Node, Paint, PenPath, Polygon, Shape, Text
@@ -43,22 +44,24 @@ _SMALLEST = 1e-3
 _LEAST = {"form.corner": 0.0, "form.rx": _SMALLEST, "form.ry": _SMALLEST, "form.radius": _SMALLEST}
 
 
+#: The channels of a part that move its shape, and the numbers of a shape.
+_CHANNELS: Memory[tuple[str, ...]] = Memory("channels", "links")
+_NUMBERS: Memory[Mapping[str, float]] = Memory()
+
+
 def shape_channels(part: Part) -> tuple[str, ...]:
     """The channels of a part that move its shape."""
-    known: tuple[str, ...] | None = vars(part).get("_shape_channels")
-    if known is None:
+
+    def found() -> tuple[str, ...]:
         names = dict.fromkeys((*part.channels, *(link.onto for link in part.links)))
-        found = (name for name in names if family_of(name).moves == "shape")
-        known = vars(part)["_shape_channels"] = tuple(found)
-    return known
+        return tuple(name for name in names if family_of(name).moves == "shape")
+
+    return _CHANNELS.of(part, found)
 
 
 def numbers_of_shape(shape: Shape) -> Mapping[str, float]:
     """Every number of a shape that can move, by channel. A straight side has handles of no length."""
-    known: Mapping[str, float] | None = vars(shape).get("_numbers")
-    if known is None:
-        known = vars(shape)["_numbers"] = _numbers_of(shape)
-    return known
+    return _NUMBERS.of(shape, lambda: _numbers_of(shape))
 
 
 def is_alike(one: Shape, other: Shape) -> bool:

@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 from types import MappingProxyType
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.basics.limits import LARGEST
 from jointed_crane.core.driving.order import links_in_order
 from jointed_crane.core.hierarchy.dependencies import waves
@@ -37,6 +38,8 @@ SHORTEST_PERIOD = 0.01
 LARGEST_SCALE = 1e12
 #: Two keys closer than this would make a segment whose slope no float can hold.
 CLOSEST_KEYS = 1e-4
+#: Values that were looked at and are sound.
+_IS_SOUND: Memory[bool] = Memory()
 
 
 def ensure_sound(scene: Scene) -> Scene:
@@ -150,7 +153,7 @@ def _ensure_markers(scene: Scene) -> None:
 
 def _ensure_poses(scene: Scene) -> None:
     for pose in scene.poses:
-        if "_is_sound" in vars(pose):
+        if _IS_SOUND.at(pose):
             continue
         ensure_id(pose.id)
         ensure_name(pose.name, "pose")
@@ -160,7 +163,7 @@ def _ensure_poses(scene: Scene) -> None:
                 channel_kind(channel)
                 if not -LARGEST <= value <= LARGEST:
                     raise RuleError(f"The pose {pose.name} holds a number beyond {LARGEST:g}. Nothing was changed.")
-        vars(pose)["_is_sound"] = True
+        _IS_SOUND.put(pose, True)
     _ensure_few(scene.poses, "poses", MOST_POSES)
 
 
@@ -227,7 +230,7 @@ def _ensure_own(part: Part) -> None:
 
 def _ensure_drawing(part: Part, drawing: Drawing) -> None:
     """Boxes have their sides in order, and an outline rings of three corners and more."""
-    if "_is_sound" in vars(drawing):
+    if _IS_SOUND.at(drawing):
         return
     if drawing.shape is not None:
         ensure_drawable(drawing.shape)
@@ -243,12 +246,12 @@ def _ensure_drawing(part: Part, drawing: Drawing) -> None:
             f"An outline of {part.name} has rings of 3 corners and more, {MOST_CORNERS} at most. Nothing was changed."
         )
     ensure_numbers(part, corners)
-    vars(drawing)["_is_sound"] = True
+    _IS_SOUND.put(drawing, True)
 
 
 def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | None) -> None:
     """Look at a channel, and at those of its keys that it does not share with the one that was there."""
-    if "_is_sound" in vars(channel):  # a channel is frozen, and may have come from elsewhere in the scene
+    if _IS_SOUND.at(channel):  # a channel is frozen, and may have come from elsewhere in the scene
         return
     numbers: list[float] = []
     for key in channel.keys_beside(BARE if known is None else known):
@@ -268,4 +271,4 @@ def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | No
     ensure_numbers(part, numbers)
     if channel.closest_beside(BARE if known is None else known) < CLOSEST_KEYS:
         raise RuleError(f"Two keys of {part.name}, {name}, lie closer than {CLOSEST_KEYS} frames. Nothing was changed.")
-    vars(channel)["_is_sound"] = True
+    _IS_SOUND.put(channel, True)

@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.basics.frozen import held_at
+from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.edits.shared.edit import named, unlocked
 from jointed_crane.core.edits.shared.kept_in_place import in_parent, inverse_of, parent_linear
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
@@ -21,6 +21,9 @@ from jointed_crane.core.model.scene import Part, Scene
 
 #: The smallest step in which turns can be made, degrees.
 FINEST_STEP = 0.01
+
+#: In which sense turns of parts are seen at the last frame that was asked for, by their ids.
+_SENSES: Memory[dict[str, int]] = Memory()
 
 
 def when(frame: float | None) -> str:
@@ -46,8 +49,8 @@ def sense_of_turns(scene: Scene, part: Part, frame: float | None) -> int:
     """The sign of the turn that is seen clockwise: under a mirrored parent a positive one is seen the other way."""
     if part.parent is None:
         return 1
-    held = held_at(scene, "_senses", frame)
-    sense: int | None = held.get(part.id)
+    held = _SENSES.of(scene, dict, frame)
+    sense = held.get(part.id)
     if sense is None:
         above = parent_linear(scene, part, frame)
         sense = held[part.id] = -1 if above[0, 0] * above[1, 1] < above[0, 1] * above[1, 0] else 1

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.basics.limits import LARGEST
 from jointed_crane.core.edits.shared.edit import Edit
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
@@ -15,6 +16,9 @@ from jointed_crane.core.motion.channel import BARE, Channel, Key
 from jointed_crane.core.motion.editing import ready_for_key
 from jointed_crane.core.soundness.names_and_numbers import ensure_numbers
 from jointed_crane.core.soundness.whole_scene import CLOSEST_KEYS, ensure_sizes
+
+#: Whether a curve takes a key at the last frame that was asked for: a drag asks again and again.
+_TAKES_KEY: Memory[bool] = Memory()
 
 
 @dataclass(frozen=True)
@@ -64,11 +68,12 @@ def numbers_of(scene: Scene, edits: Sequence[Edit], frame: float | None) -> Numb
 
 def _takes_key(curve: Channel, frame: float) -> bool:
     """Whether a key at a frame changes nothing else of a curve, and may stand there."""
-    held: tuple[float, bool] | None = vars(curve).get("_takes_key")  # a drag asks again and again
-    if held is None or held[0] != frame:
+
+    def found() -> bool:
         is_free = curve.gap_at(frame) >= CLOSEST_KEYS and ready_for_key(curve, frame) is curve
-        held = vars(curve)["_takes_key"] = (frame, is_free and abs(frame) <= LARGEST)
-    return held[1]
+        return is_free and abs(frame) <= LARGEST
+
+    return _TAKES_KEY.of(curve, found, frame)
 
 
 def _size(part: Part, channel: str, put: Key | float) -> float:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.kept_in_place import PointUnit, art_point
 from jointed_crane.core.measures.snapping import Snap, SnapKind, nearest
 from jointed_crane.core.model.scene import Part, Scene
+
+#: The scene that an edit was last asked about, and the place found in it: asked once to apply and once to say it.
+_SNAP: Memory[tuple[Scene, Snap | None]] = Memory()
 
 
 class PointEdit(Edit):
@@ -28,11 +32,11 @@ class PointEdit(Edit):
         return part, snap.point if snap else art_point(scene, part, self.point, self.unit, self.frame)
 
     def snap(self, scene: Scene) -> Snap | None:
-        known: tuple[Scene, Snap | None] | None = vars(self).get("_snap")  # asked once to apply and once to say it
+        known = _SNAP.at(self)
         if known is None or known[0] is not scene:
             part = scene.part(self.part)
             at = art_point(scene, part, self.point, self.unit, self.frame)
-            known = vars(self)["_snap"] = (scene, self.place_near(scene, part, at))
+            known = _SNAP.put(self, (scene, self.place_near(scene, part, at)))
         return known[1]
 
     def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from jointed_crane.core.basics.frozen import changed
+from jointed_crane.core.basics.frozen import Memory, changed
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
 from jointed_crane.core.model.channels import CHANNELS, channel_kind, countable, family_of, joined
@@ -16,6 +16,8 @@ from jointed_crane.core.motion.editing import inserted, with_key
 
 #: A value to be set: of which part and channel, as it is shown.
 NewValue = tuple[Part, str, float]
+#: The key that a curve has or takes at the last frame that was asked for: a drag asks again and again.
+_KEY_FOR: Memory[Key] = Memory()
 
 
 def motion_value(part: Part, channel: str, frame: float) -> float:
@@ -100,11 +102,11 @@ def key_for(curve: Channel, channel: str, value: float, frame: float) -> Key:
     """
     if curve.sway is not None:  # the number on screen holds the sway too, the key does not
         value -= float(swayed(curve.sway, np.array([frame]))[0])
-    held: tuple[str, Key] | None = vars(curve).get("_key_for")  # a drag asks again and again
-    if held is None or held[1].frame != frame or held[0] != channel:
-        key = curve.key_at(frame) or Key(float(frame), float(value), new_segment(curve, channel, frame))
-        held = vars(curve)["_key_for"] = (channel, key)
-    return changed(held[1], value=float(value))
+
+    def found() -> Key:
+        return curve.key_at(frame) or Key(float(frame), 0.0, new_segment(curve, channel, frame))
+
+    return changed(_KEY_FOR.of(curve, found, (channel, frame)), value=float(value))
 
 
 def new_segment(curve: Channel, channel: str, frame: float) -> SegmentKind:

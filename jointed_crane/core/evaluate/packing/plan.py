@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.basics.frozen import changed
+from jointed_crane.core.basics.frozen import Memory, changed, remembered
 from jointed_crane.core.driving.order import links_in_order
 from jointed_crane.core.evaluate.packing.packed_constraints import (
     PackedConstraints,
@@ -54,6 +53,8 @@ class KeyedChannel:
 class Plan:
     """Everything evaluation needs that does not depend on the frame. Rows are parts sorted by depth.
 
+    What it remembers tells what parts are ("parts.own") from the numbers that they have by channel ("parts.numbers").
+
     Attributes
     ----------
     places : array, shape (parts,), the place of each row in the scene's painting order
@@ -78,64 +79,64 @@ class Plan:
     standing: tuple[int, ...]
     marks: dict[str, tuple[float, float]]
 
-    @cached_property
+    @remembered("places")
     def back(self) -> Places:
         """The row of each part in the scene's painting order."""
         return np.argsort(self.places)
 
-    @cached_property
+    @remembered("rest")
     def still(self) -> dict[str, Entry]:
         """Rest values by channel as entries: what counts where nothing moves a channel."""
         return {name: entry(rest) for name, rest in self.rest.items()}
 
-    @cached_property
+    @remembered("parts.own")
     def row_of(self) -> dict[str, int]:
         """The row of each part by its id."""
         return {part.id: row for row, part in enumerate(self.parts)}
 
-    @cached_property
+    @remembered("parts.own", "places")
     def part_ids(self) -> tuple[str, ...]:
         """Ids in the scene's painting order."""
         return tuple(self.parts[row].id for row in self.back)
 
-    @cached_property
+    @remembered("parts.own")
     def drawings(self) -> npt.NDArray[np.int64]:
         """How many drawings each row has, shape (parts, 1)."""
         return np.array([[len(part.drawings)] for part in self.parts], dtype=np.int64).reshape(-1, 1)
 
-    @cached_property
+    @remembered()
     def shaped(self) -> dict[str, Part]:
         """The parts whose shapes move, by their ids."""
         return {part.id: part for part in self.parts if shape_channels(part)}
 
-    @cached_property
+    @remembered("parts.own", "keyed", "numbers")
     def keyed_names(self) -> tuple[tuple[str, str], ...]:
         """Part and channel of every curve, in the order of the curves."""
         return tuple((self.parts[row].id, name) for row, name in self.curve_of)
 
-    @cached_property
+    @remembered("parts.own", "keyed", "numbers")
     def curve_of(self) -> dict[tuple[int, str], int]:
         """The place among the curves of each row's channel."""
         names = ((row, keyed.name) for keyed in self.keyed for row in keyed.rows.tolist())
         return {name: place for place, name in enumerate((*names, *self.numbers))}
 
-    @cached_property
+    @remembered("parts.own")
     def is_constrained(self) -> bool:
         """Whether any constraint places a part."""
         return any(part.constraints for part in self.parts)
 
-    @cached_property
+    @remembered("parts.own")
     def links(self) -> tuple[tuple[int, Link], ...]:
         """The links that act, in order, each with the row of the part that has it."""
         return tuple((self.row_of[part_id], link) for part_id, link in links_in_order(self.parts))
 
-    @cached_property
+    @remembered("parts.own")
     def moments(self) -> Floats:
         """The frames that have a say in where constraints put parts at later ones, ascending, shape (moments,)."""
         found = (one.moments() for part in self.parts for one in part.constraints if one.is_on)
         return np.array(sorted({frame for frames in found for frame in frames}), dtype=np.float64)
 
-    @cached_property
+    @remembered("parts.own")
     def constraints(self) -> PackedConstraints:
         """Its constraints."""
         return packed_constraints(self.parts, [wave.rows.start for wave in self.waves], self.row_of)
@@ -147,25 +148,12 @@ class Plan:
             found = self._terms[group] = packed_terms(group, self.parts, self.row_of, self.curve_of, self.marks)
         return found
 
-    @cached_property
+    @remembered("parts.own", "keyed", "numbers", "rest")
     def _terms(self) -> dict[Together, Terms]:
         return {}
 
 
-#: What a plan remembers of which channels have keys, and that together with what numbers have no say in at all.
-_KEYED = frozenset(("keyed_names", "curve_of", "_terms"))
-_KEPT = _KEYED | {
-    "back",
-    "row_of",
-    "part_ids",
-    "drawings",
-    "still",
-    "_seen",
-    "constraints",
-    "is_constrained",
-    "moments",
-    "links",
-}
+_PLAN: Memory[Plan] = Memory()
 
 
 def plan_of(scene: Scene, beside: Scene | None = None) -> Plan:
@@ -174,21 +162,20 @@ def plan_of(scene: Scene, beside: Scene | None = None) -> Plan:
     Scenes are frozen, so the plan lives as long as the scene it describes and can never be out of date. Channels
     that a new scene shares with an older one bring their segment tables along (`Channel.segments`).
     """
-    known: Plan | None = vars(scene).get("_plan")
-    if known is None:
-        known = (beside and _repacked(plan_of(beside), SceneChange(beside, scene))) or packed_plan(
-            scene.parts, scene.marks
-        )
-        vars(scene)["_plan"] = known
-    return known
+
+    def found() -> Plan:
+        repacked = beside and _repacked(plan_of(beside), SceneChange(beside, scene))
+        return repacked or packed_plan(scene.parts, scene.marks)
+
+    return _PLAN.of(scene, found)
 
 
 def hand_plan_on(change: SceneChange) -> None:
     """Have a scene take over what is packed of the one it was made from, where they differ in numbers alone."""
-    known: Plan | None = None if change.before is None else vars(change.before).get("_plan")
-    repacked = _repacked(known, change) if known is not None and "_plan" not in vars(change.after) else None
+    known = None if change.before is None else _PLAN.at(change.before)
+    repacked = _repacked(known, change) if known is not None and _PLAN.at(change.after) is None else None
     if repacked is not None:
-        vars(change.after)["_plan"] = repacked
+        _PLAN.put(change.after, repacked)
 
 
 def _repacked(known: Plan, change: SceneChange) -> Plan | None:
@@ -200,11 +187,12 @@ def _repacked(known: Plan, change: SceneChange) -> Plan | None:
     if any(part.rest is not old.rest and part.has_keyed_numbers for part, old in pairs):
         return None  # numbers swing about their rest values
     if any(part.rest is not old.rest for part, old in pairs):
-        known = changed(known, _KEPT - {"still", "_seen", "_terms"}, rest=_rest_values(parts), centre=_centres(parts))
+        known = changed(known, rest=_rest_values(parts), centre=_centres(parts))
     if all(part.channels is old.channels or part.channels.keys() == old.channels.keys() for part, old in pairs):
-        return changed(known, _KEPT, parts=parts, curves=_with_curves(known, parts))
+        return changed(known, ("parts.numbers", "curves"), parts=parts, curves=_with_curves(known, parts))
     keyed, numbers, curves = _pack_channels(parts)
-    return changed(known, _KEPT - _KEYED, parts=parts, keyed=keyed, numbers=numbers, curves=curves)
+    touched = ("parts.numbers", "keyed", "numbers", "curves")
+    return changed(known, touched, parts=parts, keyed=keyed, numbers=numbers, curves=curves)
 
 
 def _with_curves(known: Plan, parts: tuple[Part, ...]) -> PackedCurves:
