@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.shared.dragged_numbers import numbers_of
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.packing.plan import hand_plan_on
@@ -17,6 +18,7 @@ from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_with, sho
 from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.formats.document import put_documents
 from jointed_crane.web.api.answers import change_document
+from tests.constrained_rigs import constrained, linked
 from tests.strategies import cornered_scene, edit_for, examples, seeds, value_edit_for
 
 
@@ -66,6 +68,24 @@ class PreviewTests(unittest.TestCase):
             change = change_document(SceneChange(before, after), is_preview=True)
             said = {document["id"]: document for document in change["changed"]}
             self.assertEqual({document["id"]: document for document in put_documents(before, numbers)}, said, edit)
+
+    @examples(40)
+    @given(seeds, st.sampled_from([None, 0.0, 7.0, 12.5]), st.data())
+    def test_numbers_of_levers_and_constraints_show_what_the_edit_does(self, seed, frame, data):
+        before = applied(linked(constrained(cornered_scene(seed), seed), seed), [])
+        held = shown_pose(before, frame)
+        names = [(part.id, name) for part in before.parts for name in part.numbers]
+        names += [(part.id, "turn.z") for part in before.parts[:2]]
+        for part, channel in data.draw(st.lists(st.sampled_from(names), min_size=1, max_size=5)):
+            edit = SetValues((part,), {channel: data.draw(st.floats(0, 1))}, frame)
+            after = applied(before, [edit])
+            numbers = numbers_of(before, [edit], frame)
+            moved = None if numbers is None else pose_with(before, frame, numbers.values)
+            if moved is None:
+                continue
+            self._assert_shows(after, frame, held, moved, edit)
+            change = change_document(SceneChange(before, after), is_preview=True)
+            self.assertEqual(put_documents(before, numbers), change["changed"], edit)
 
     @examples(25)
     @given(seeds, st.data())

@@ -95,7 +95,8 @@ def _posed(
     motion = gated(motion)
     values = effective(plan, motion)
     for channel, by_row in bare.items():
-        values[channel] = with_rows(plan, values[channel], channel, by_row, is_at_rest)
+        if channel in values:  # numbers of constraints and levers are not the part's own
+            values[channel] = with_rows(plan, values[channel], channel, by_row, is_at_rest)
     more = added(Motions(plan, motion, frames, bare, is_at_rest)) if plan.links else {}
     if more:
         values = with_added(plan, values, more, len(frames))
@@ -104,7 +105,7 @@ def _posed(
     local = local_placement(Setting(values, plan.orientation, turn, spin, pivot, plan.centre, shift))
     constraints = None
     if plan.is_constrained:
-        constraints = Constraints(Moment(plan, motion, np.atleast_2d(values["turn.z"]), frames, more))
+        constraints = Constraints(Moment(plan, motion, np.atleast_2d(values["turn.z"]), frames, more, bare))
     world = down_the_waves(plan, local, len(frames), constraints)
     by_id = {(plan.parts[row].id, channel): gated(found) for (row, channel), found in more.items()}
     return replace(_pose(plan, frames, motion, values, world), driven=by_id)

@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.frozen import Memory
+from jointed_crane.core.driving.order import links_in_order
 from jointed_crane.core.evaluate.evaluation import evaluate, evaluate_with
 from jointed_crane.core.evaluate.packing.plan import plan_of
 from jointed_crane.core.evaluate.pose import Pose
@@ -21,8 +22,7 @@ Floats = npt.NDArray[np.float64]
 #: The whole poses of some frames, and the last one of some parts alone.
 _POSES: Memory[Pose] = Memory(most=4)
 _ALONE: Memory[Pose] = Memory()
-#: What may move when some parts do, as a scene of its own.
-_DRAGGED: Memory[Scene] = Memory()
+_DRAGGED: Memory[tuple[Scene, bool]] = Memory()
 
 
 def shown_pose(scene: Scene, frame: float | None) -> Pose:
@@ -73,9 +73,23 @@ def pose_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[st
 
     A hand drags the same parts again and again, so they and what hangs on them stay with the scene as one of their own.
     """
-    part_ids = frozenset(others)
-    alone = _DRAGGED.of(scene, lambda: narrowed(scene, dependencies_of(scene).with_dependents(part_ids)), part_ids)
-    return None if len(plan_of(alone.shown_as(frame)).moments) else evaluate_with(alone, frame, others)
+    touched = frozenset((part_id, channel) for part_id, by_channel in others.items() for channel in by_channel)
+    alone, stands = _DRAGGED.of(scene, lambda: _dragged(scene, touched), touched)
+    if len(plan_of(alone.shown_as(frame)).moments) or (stands and frame is not None):
+        return None
+    return evaluate_with(alone, frame, others)
+
+
+def _dragged(scene: Scene, touched: Iterable[tuple[str, str]]) -> tuple[Scene, bool]:
+    """What may move when channels of parts do, as a scene of its own, and whether any of that stands on footholds while
+    they drive it: where those carry it is said by other frames.
+    """
+    driven = set(touched)
+    for part_id, link in links_in_order(scene.parts):
+        if (link.source, link.channel) in driven:
+            driven.add((part_id, link.onto))
+    stands = any(scene.part(part_id).footholds for part_id, _ in driven)
+    return narrowed(scene, dependencies_of(scene).with_dependents({part_id for part_id, _ in touched})), stands
 
 
 def narrowed(scene: Scene, part_ids: Iterable[str]) -> Scene:

@@ -46,8 +46,8 @@ def numbers_of(scene: Scene, edits: Sequence[Edit], frame: float | None) -> Numb
     for part, channel, value in edits[0].new_values(scene):
         curve = part.channels.get(channel, BARE)
         # A number in a row changes pictures or their order; what stands on footholds is carried by other frames.
-        kind = channel_kind(channel)
-        if not family_of(channel).is_everywhere or kind.stepped or (part.footholds and frame is not None):
+        is_shape = family_of(channel).moves == "shape"
+        if is_shape or channel_kind(channel).stepped or (part.footholds and frame is not None):
             return None
         if frame is None:
             put: Key | float = float(value)

@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.constraints.constraint import Goal
-from jointed_crane.core.evaluate.packing.packed_constraints import GoalRows, Together
+from jointed_crane.core.evaluate.packing.packed_constraints import GoalRows, Numbered, Together
 from jointed_crane.core.evaluate.packing.plan import Plan
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import Entry, Matrix
@@ -29,6 +29,7 @@ class Moment:
     turns : array, shape (parts, frames) or (parts, 1), effective turns about z as hands made them, degrees
     frames : array, shape (frames,), ascending; the plan's moments are among them
     added : what links add to the numbers of constraints, by row and channel, shape (frames,)
+    bare : values of numbers without a curve, by channel and row
     """
 
     plan: Plan
@@ -36,6 +37,7 @@ class Moment:
     turns: Floats
     frames: Floats
     added: Mapping[tuple[int, str], Floats]
+    bare: Mapping[str, Mapping[int, float]]
 
     @property
     def frame_count(self) -> int:
@@ -53,14 +55,21 @@ class Moment:
         found = {}
         for name, of in self.plan.terms_of(group).numbers.items():
             driven = [place for place, pair in enumerate(of.names) if pair in self.added] if self.added else []
-            found[name] = of.rest
+            found[name] = self._with_bare(of) if self.bare else of.rest
             if of.curves or driven:
-                found[name] = np.repeat(of.rest, self.frame_count, axis=1)
+                found[name] = np.repeat(found[name], self.frame_count, axis=1)
                 for place, curve in of.curves:
                     found[name][place] = self.motion[curve]
                 for place in driven:
                     found[name][place] += self.added[of.names[place]]
         return found
+
+    def _with_bare(self, of: Numbered) -> Floats:
+        """What a number rests at, or the values that hold instead, shape (constraints, 1)."""
+        held = [self.bare.get(channel, {}).get(row) for row, channel in of.names]
+        return np.array(
+            [rest if value is None else [value] for rest, value in zip(of.rest.tolist(), held, strict=True)]
+        )
 
     def points(self, goals: GoalRows, world: World) -> Floats:
         """Where goals lie on the stage, px, shape (2, goals, frames)."""
