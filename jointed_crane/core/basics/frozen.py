@@ -72,10 +72,10 @@ def changed(known: Value, touched: Iterable[str] | None = None, /, **changes: ob
     """
     kind: Any = type(known)
     own = vars(known).copy()
-    beside = own.keys() - _fields(kind)
-    if beside:
+    names, is_bare = _fields(kind)
+    if len(own) > len(names) or not is_bare:
         marks = frozenset(changes if touched is None else touched)
-        for name in beside:
+        for name in own.keys() - names:
             if name == _HELD:
                 own[_HELD] = {one: found for one, found in own[_HELD].items() if _is_kept(one.needs, marks)}
             elif not _is_kept(_needs(kind, name), marks):
@@ -101,8 +101,9 @@ def _is_in(one: str, other: str) -> bool:
 
 
 @cache
-def _fields(kind: Any) -> frozenset[str]:
-    return frozenset(field.name for field in fields(kind))
+def _fields(kind: Any) -> tuple[frozenset[str], bool]:
+    """The names of its fields, and whether it has nothing in their place or beside them that it says itself."""
+    return frozenset(field.name for field in fields(kind)), not hasattr(kind, "BESIDE")
 
 
 @cache

@@ -38,7 +38,7 @@ class ChannelKind:
     stepped : whether it holds between keys whatever the kind of the segment (a drawing is never half one)
     is_posed : whether a pose that is copied holds it
     ends : lowest and highest value that means something once motion has joined rest; None is without end
-    family : the name of its family
+    family, moves : the name of its family, and what that moves
     """
 
     name: str
@@ -52,6 +52,7 @@ class ChannelKind:
     is_posed: bool = False
     ends: tuple[float, float] | None = None
     family: str = ""
+    moves: Moves = "place"
 
 
 @dataclass(frozen=True, eq=False)
@@ -86,7 +87,7 @@ class Family:
 
 
 def _family(name: str, moves: Moves, kinds: Iterable[ChannelKind]) -> Family:
-    return Family(name, moves, {kind.name: replace(kind, family=name) for kind in kinds})
+    return Family(name, moves, {kind.name: replace(kind, family=name, moves=moves) for kind in kinds})
 
 
 def _three(
@@ -176,7 +177,7 @@ def _node_kind(name: str) -> ChannelKind | None:
     if found is None:
         return None
     number, side, axis = found
-    return ChannelKind(name, f"{_SIDES[side]} {number + 1} {axis}", 0.0, "add", "px", family="node")
+    return ChannelKind(name, f"{_SIDES[side]} {number + 1} {axis}", 0.0, "add", "px", family="node", moves="shape")
 
 
 NODE = Family("node", "shape", {}, _node_kind)
@@ -187,7 +188,7 @@ _NUMBER = re.compile(rf"constraint\.(.{{1,{LONGEST_ID}}})\.([a-z]+)(\d{{0,2}})",
 NUMBER_KINDS: dict[str, ChannelKind] = {
     number.name: ChannelKind(
         number.name, number.label, number.neutral, "replace", number.unit, number.mirror, ends=number.ends,
-        family="constraint",
+        family="constraint", moves="number",
     )
     for number in NUMBERS.values()
 }  # fmt: skip
@@ -225,6 +226,7 @@ CHANNELS: dict[str, ChannelKind] = {
 }
 
 
+@lru_cache(maxsize=8192)
 def family_of(name: str) -> Family:
     """The family of a channel by its name; RuleError where there is none of its kind."""
     family = FAMILIES.get(name.partition(".")[0])
@@ -233,6 +235,7 @@ def family_of(name: str) -> Family:
     return family
 
 
+@lru_cache(maxsize=8192)
 def channel_kind(name: str) -> ChannelKind:
     """What a channel is, by its name; RuleError where there is none of it."""
     kind = family_of(name).kind(name)

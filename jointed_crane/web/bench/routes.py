@@ -49,12 +49,8 @@ def show(scene_id: str) -> str:
         "bench/bench.html",
         scene=kept.scene,
         known={
-            "channels": {
-                name: {**asdict(kind), "moves": family.moves}
-                for family in FAMILIES.values()
-                for name, kind in family.kinds.items()
-            },
-            "numbers": {name: {**asdict(kind), "moves": "number"} for name, kind in NUMBER_KINDS.items()},
+            "channels": {name: asdict(kind) for family in FAMILIES.values() for name, kind in family.kinds.items()},
+            "numbers": {name: asdict(kind) for name, kind in NUMBER_KINDS.items()},
             "numberNames": {kind: [number.name for number in one.NUMBERS] for kind, one in KINDS.items()},
             "formNumbers": {form: list(numbers) for form, numbers in FORM_NUMBERS.items()},
             "valueEdits": [kind for kind, edit in EDITS.items() if issubclass(edit, ValueEdit)],

@@ -10,7 +10,7 @@ from jointed_crane.core.basics.limits import LARGEST
 from jointed_crane.core.edits.shared.edit import Edit
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
 from jointed_crane.core.edits.shared.shown_values import key_for
-from jointed_crane.core.model.channels import SCALE, channel_kind, family_of
+from jointed_crane.core.model.channels import SCALE, channel_kind
 from jointed_crane.core.model.scene import Part, Scene, largest_factor
 from jointed_crane.core.motion.channel import BARE, Channel, Key
 from jointed_crane.core.motion.editing import ready_for_key
@@ -46,8 +46,8 @@ def numbers_of(scene: Scene, edits: Sequence[Edit], frame: float | None) -> Numb
     for part, channel, value in edits[0].new_values(scene):
         curve = part.channels.get(channel, BARE)
         # A number in a row changes pictures or their order; what stands on footholds is carried by other frames.
-        is_shape = family_of(channel).moves == "shape"
-        if is_shape or channel_kind(channel).stepped or (part.footholds and frame is not None):
+        kind = channel_kind(channel)
+        if kind.moves == "shape" or kind.stepped or (part.footholds and frame is not None):
             return None
         if frame is None:
             put: Key | float = float(value)
@@ -56,7 +56,7 @@ def numbers_of(scene: Scene, edits: Sequence[Edit], frame: float | None) -> Numb
         else:
             return None
         ensure_numbers(part, (put if isinstance(put, float) else put.value,))
-        if family_of(channel) is SCALE:
+        if kind.family == SCALE.name:
             larger[part.id] = max(_size(part, channel, put), larger.get(part.id, 0.0))
         if part.id not in found.values:
             found.values[part.id], found.puts[part.id] = {}, {}
@@ -68,12 +68,11 @@ def numbers_of(scene: Scene, edits: Sequence[Edit], frame: float | None) -> Numb
 
 def _takes_key(curve: Channel, frame: float) -> bool:
     """Whether a key at a frame changes nothing else of a curve, and may stand there."""
-
-    def found() -> bool:
+    held = _TAKES_KEY.at(curve, frame)
+    if held is None:
         is_free = curve.gap_at(frame) >= CLOSEST_KEYS and ready_for_key(curve, frame) is curve
-        return is_free and abs(frame) <= LARGEST
-
-    return _TAKES_KEY.of(curve, found, frame)
+        held = _TAKES_KEY.put(curve, is_free and abs(frame) <= LARGEST, frame)
+    return held
 
 
 def _size(part: Part, channel: str, put: Key | float) -> float:

@@ -102,11 +102,11 @@ def key_for(curve: Channel, channel: str, value: float, frame: float) -> Key:
     """
     if curve.sway is not None:  # the number on screen holds the sway too, the key does not
         value -= float(swayed(curve.sway, np.array([frame]))[0])
-
-    def found() -> Key:
-        return curve.key_at(frame) or Key(float(frame), 0.0, new_segment(curve, channel, frame))
-
-    return changed(_KEY_FOR.of(curve, found, (channel, frame)), value=float(value))
+    held = _KEY_FOR.at(curve, (channel, frame))
+    if held is None:
+        key = curve.key_at(frame) or Key(float(frame), 0.0, new_segment(curve, channel, frame))
+        held = _KEY_FOR.put(curve, key, (channel, frame))
+    return changed(held, value=float(value))
 
 
 def new_segment(curve: Channel, channel: str, frame: float) -> SegmentKind:
