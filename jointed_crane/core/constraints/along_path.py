@@ -42,7 +42,7 @@ class AlongPath(Constraint):
     """
 
     goal: Goal = goal_field("on")
-    contour: int = count_field("Contour", 0, MOST_CONTOURS - 1, default=0, first=1)
+    contour: int = count_field("Contour", 0, MOST_CONTOURS - 1, default=0, label="Contour of {name}", first=1)
     turns: bool = choice_field("turns with it", True)
     kind: Literal["along a path"] = "along a path"
 
@@ -52,6 +52,8 @@ class AlongPath(Constraint):
         Number("beside", "Beside the path", unit="px", mirror=-1),
         TURN,
     )
+    ACT = "Run along the part picked before"
+    NEEDS = "a path: pick a part with a shape first, then the part"
     EACH = frozenset({"contour"})
 
     def fault(self) -> str | None:

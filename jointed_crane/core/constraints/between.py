@@ -10,7 +10,6 @@ import numpy as np
 
 from jointed_crane.core.constraints.constraint import (
     ANY,
-    WEIGHT,
     Constraint,
     Given,
     Goal,
@@ -32,19 +31,18 @@ class Between(Constraint):
     Turns between go the shortest way, or as the goals have been turned, whole turns included.
     """
 
-    goals: tuple[Goal, ...] = goal_field("from", "to")
+    goals: tuple[Goal, ...] = goal_field("from", "to", spots=(-80.0, 80.0))
     turns: bool = choice_field("turn", False)
     scales: bool = choice_field("scale", False)
     is_shortest: bool = choice_field("shortest way", True)
     kind: Literal["between"] = "between"
 
-    NUMBERS = (Number("share", "Share", 0.5), Number("goal", "Weight of goal", 1.0, ends=(0.0, ANY), is_row=True))
-
-    def numbers(self) -> tuple[str, ...]:
-        """Two goals have a share, more of them a weight each."""
-        count = len(self.goals)
-        own = ("share",) if count == 2 else tuple(f"goal{number}" for number in range(1, count + 1))
-        return (WEIGHT.name, *own)
+    #: Two goals have a share, more of them a weight each.
+    NUMBERS = (
+        Number("share", "Share", 0.5, goals=(2, 2)),
+        Number("goal", "Weight of goal", 1.0, ends=(0.0, ANY), is_row=True, goals=(3, MOST_GOALS)),
+    )
+    ACT = "Lie between the two picked before"
 
     def fault(self) -> str | None:
         return None if 2 <= len(self.goals) <= MOST_GOALS else f"lies between 2 to {MOST_GOALS} goals"

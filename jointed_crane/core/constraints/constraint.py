@@ -24,6 +24,9 @@ from jointed_crane.core.geometry.fields import Column
 Floats = npt.NDArray[np.float64]
 #: Where a goal lies: a part's pivot, the centre of its art, an eyelet or a point of the art, or a mark.
 GoalPlace = Literal["pivot", "centre", "eyelet", "point", "mark"]
+#: Where a helper is put that is to be a goal: so many px from the part's pivot along its own x, at an end of its art,
+#: or below it.
+GoalSpot = float | Literal["first end", "second end", "lowest"]
 Self = TypeVar("Self", bound="Constraint")
 
 #: Changes of one constraint in time: carriers one after the other, reaching and being turned.
@@ -59,6 +62,7 @@ class Number:
     mirror : -1 where the value changes its sign under a mirror
     ends : lowest and highest value that means something; None is without end
     is_row : whether there is one for each goal, counted from 1 behind the name
+    goals : of how many goals, fewest and most, a constraint has it; None is of any
     """
 
     name: str
@@ -68,6 +72,7 @@ class Number:
     mirror: int = 1
     ends: tuple[float, float] | None = None
     is_row: bool = False
+    goals: tuple[int, int] | None = None
 
 
 WEIGHT = Number("weight", "Weight", 1.0, ends=(0.0, 1.0))
@@ -157,14 +162,20 @@ class Spot(Protocol):
         """The name of a part."""
 
 
-def goal_field(*words: str, default: Any = MISSING) -> Any:
-    """A goal, or a row of them; `words` say on a page what each of them is to the part."""
-    return _declared("goal", default, words=words)
+def goal_field(*words: str, default: Any = MISSING, spots: tuple[GoalSpot, ...] = ()) -> Any:
+    """A goal, or a row of them; `words` say on a page what each of them is to the part, and `spots` where helpers that
+    are made to be goals are put, so that nothing moves.
+    """
+    return _declared("goal", default, words=words, spots=spots)
 
 
-def point_field(*words: str, default: Any = MISSING, others: Mapping[str, Any] | None = None) -> Any:
-    """A point of the part's own art, or a row of them; `others` are values by words that are no points."""
-    return _declared("point", default, words=words, others=dict(others or {}))
+def point_field(
+    *words: str, label: str, default: Any = MISSING, others: Mapping[str, Any] | None = None, has_pivot: bool = True
+) -> Any:
+    """A point of the part's own art, or a row of them; `others` are values by words that are no points. The label says
+    the whole of it to those who hear it, with the constraint's {name} and, in a row, the {number}.
+    """
+    return _declared("point", default, words=words, label=label, others=dict(others or {}), has_pivot=has_pivot)
 
 
 def choice_field(words: str, default: bool) -> Any:
@@ -177,9 +188,9 @@ def side_field(words: str, default: int = 1) -> Any:
     return _declared("side", default, words=(words,))
 
 
-def count_field(words: str, least: int, most: int, default: int, first: int = 0) -> Any:
-    """A whole number; people count it from `first` more than it is stored."""
-    return _declared("count", default, words=(words,), least=least, most=most, first=first)
+def count_field(words: str, least: int, most: int, default: int, label: str, first: int = 0) -> Any:
+    """A whole number; people count it from `first` more than it is stored. The label is as for a point."""
+    return _declared("count", default, words=(words,), label=label, least=least, most=most, first=first)
 
 
 def changes_field(default: Any = MISSING) -> Any:
@@ -188,7 +199,7 @@ def changes_field(default: Any = MISSING) -> Any:
 
 
 def _declared(role: str, default: Any, **more: Any) -> Any:
-    declared = {"role": role, **more}
+    declared = {"role": role, "is_needed": default is MISSING, **more}
     return field(metadata=declared) if default is MISSING else field(default=default, metadata=declared)
 
 
@@ -202,10 +213,12 @@ def _names_of(kind: Any, role: str) -> tuple[str, ...]:
 class Constraint:
     """What all constraints have: an id of their own on their part, a name, and whether they act."""
 
-    #: Every kind by its name, as `constraints.every` fills it.
-    KINDS: ClassVar[dict[str, type[Constraint]]] = {}
     #: The numbers of the kind besides its weight.
     NUMBERS: ClassVar[tuple[Number, ...]] = ()
+    #: What a command says that gives a part one; empty where other commands do.
+    ACT: ClassVar[str] = ""
+    #: What it needs where no goal was picked, and none can be made.
+    NEEDS: ClassVar[str] = "a goal: pick one first, then the part"
     #: What may differ among constraints that act together; all else is one for all of them.
     EACH: ClassVar[frozenset[str]] = frozenset()
     #: Whether its goals are points that something is brought to.
@@ -217,9 +230,13 @@ class Constraint:
     name: str
     is_on: bool = True
 
-    def __init_subclass__(cls, **more: Any) -> None:
-        super().__init_subclass__(**more)
-        Constraint.KINDS[vars(cls)["kind"]] = cls
+    @classmethod
+    def described(cls) -> dict[str, Any]:
+        """What it declares, for a page: its fields with their roles and words, its numbers, what a command says."""
+        own: Any = cls
+        declared = ({"name": each.name, **each.metadata} for each in fields(own) if each.metadata)
+        numbers = [{"name": one.name, "is_row": one.is_row, "goals": one.goals} for one in (WEIGHT, *cls.NUMBERS)]
+        return {"fields": [*declared], "numbers": numbers, "act": cls.ACT, "needs": cls.NEEDS}
 
     @property
     def kind(self) -> str:
@@ -251,7 +268,12 @@ class Constraint:
 
     def numbers(self) -> tuple[str, ...]:
         """The names of its numbers."""
-        return (WEIGHT.name, *(number.name for number in self.NUMBERS))
+        count = len(self.every_goal())
+        found = [WEIGHT.name]
+        for number in self.NUMBERS:
+            if number.goals is None or number.goals[0] <= count <= number.goals[1]:
+                found += [f"{number.name}{place + 1}" for place in range(count)] if number.is_row else [number.name]
+        return tuple(found)
 
     def every_goal(self) -> tuple[Goal, ...]:
         """What it refers to."""

@@ -1,4 +1,4 @@
-"""Every kind of constraint: importing this fills `Constraint.KINDS`."""
+"""Every kind of constraint by its name."""
 
 from jointed_crane.core.constraints.along_path import AlongPath
 from jointed_crane.core.constraints.between import Between
@@ -10,7 +10,10 @@ from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.constraints.span import Span
 from jointed_crane.core.constraints.stay_above import StayAbove
 
-KINDS = Constraint.KINDS
+#: In the order in which they are offered.
+KINDS: dict[str, type[Constraint]] = {
+    vars(kind)["kind"]: kind for kind in (Reach, PointAt, Follow, Carry, Between, Span, AlongPath, StayAbove)
+}
 
 #: Every number of constraints by its name.
 NUMBERS: dict[str, Number] = {

@@ -19,7 +19,7 @@ from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
 class Follow(Constraint):
     """Position, turn and scale of a goal are taken over, each by choice, with the offset that the numbers say."""
 
-    goal: Goal = goal_field("what")
+    goal: Goal = goal_field("what", spots=(0.0,))
     position: bool = choice_field("position", True)
     turns: bool = choice_field("turn", True)
     scales: bool = choice_field("scale", True)
@@ -32,6 +32,8 @@ class Follow(Constraint):
         Number("scalex", "Offset scale x", 1.0),
         Number("scaley", "Offset scale y", 1.0),
     )
+
+    ACT = "Follow the part picked before"
 
     def on_the_spot(self, spot: Spot) -> dict[str, float]:
         """How the part lies beside the goal."""

@@ -19,13 +19,19 @@ from jointed_crane.core.geometry.plane import shortest
 class PointAt(Constraint):
     """A direction of the part points at a goal: its own x or y, or from the pivot to a point of its art."""
 
-    goal: Goal = goal_field("at")
+    goal: Goal = goal_field("at", spots=(120.0,))
     along: Literal["x", "y"] | Vector = point_field(
-        "Points by", default="x", others={"its x axis": "x", "its y axis": "y"}
+        "Points by",
+        label="What of it points for {name}",
+        default="x",
+        others={"its x axis": "x", "its y axis": "y"},
+        has_pivot=False,
     )
     kind: Literal["point at"] = "point at"
 
     NUMBERS = (Number("offset", "Offset", unit="deg", mirror=-1),)
+
+    ACT = "Point at the part picked before"
 
     def art(self, body: Body) -> Sequence[Vector]:
         """The direction of the art that points."""

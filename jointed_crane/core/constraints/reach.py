@@ -46,9 +46,11 @@ class Reach(Constraint):
     """
 
     goal: Goal = goal_field("for")
-    joints: int = count_field("Joints that turn", 1, MOST_JOINTS, default=2)
+    joints: int = count_field("Joints that turn", 1, MOST_JOINTS, default=2, label="Joints of {name}")
     bends: Literal[-1, 1] = side_field("Bend the other way")
-    tip: Vector | None = point_field("Brings", default=None, others={"its pivot": None})
+    tip: Vector | None = point_field(
+        "Brings", label="What {name} brings to the goal", default=None, others={"its pivot": None}, has_pivot=False
+    )
     keeps_turn: bool = choice_field("keeps its own turn", False)
     keeps_area: bool = choice_field("stretches by area", False)
     changes: tuple[ReachChange, ...] = changes_field(())

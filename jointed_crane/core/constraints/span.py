@@ -28,9 +28,11 @@ from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
 class Span(Constraint):
     """Two points of the art are held on two goals; what lies between them stretches and squashes, within ranges."""
 
-    first: Goal = goal_field("from")
-    second: Goal = goal_field("to")
-    points: tuple[Vector, Vector] = point_field("Held at the first by", "Held at the second by")
+    first: Goal = goal_field("from", spots=("first end",))
+    second: Goal = goal_field("to", spots=("second end",))
+    points: tuple[Vector, Vector] = point_field(
+        "Held at the first by", "Held at the second by", label="End {number} of {name}"
+    )
     kind: Literal["span"] = "span"
 
     NUMBERS = (
@@ -41,6 +43,8 @@ class Span(Constraint):
         Number("thickest", "Thickest", 1.1, ends=(0.0, ANY)),
         Number("yields", "End that yields", 1.0, ends=(0.0, 1.0)),
     )
+
+    ACT = "Span between the two picked before"
 
     def art(self, body: Body) -> Sequence[Vector]:
         return self.points

@@ -35,13 +35,17 @@ class StayAbove(Constraint):
     side : 1 is above where the line runs to the right on the screen, -1 below it
     """
 
-    line: Goal = goal_field("line")
+    line: Goal = goal_field("line", spots=("lowest",))
     towards: Goal | None = goal_field("towards", default=None)
-    point: Vector | None = point_field("Keeps above", default=None, others={"its whole outline": None})
+    point: Vector | None = point_field(
+        "Keeps above", label="What {name} keeps above", default=None, others={"its whole outline": None}
+    )
     side: Literal[-1, 1] = side_field("Other side")
     kind: Literal["stay above"] = "stay above"
 
     NUMBERS = (Number("direction", "Direction", unit="deg"),)
+
+    ACT = "Stay above the part or mark picked before"
 
     def art(self, body: Body) -> Sequence[Vector]:
         """The points that stay above."""

@@ -159,7 +159,8 @@ FORM = _family(
     ),
 )
 _NODE = re.compile(r"node\.(0|[1-9]\d{0,4})\.(in\.|out\.)?([xy])")
-_SIDES = {"": "Node", "in.": "Handle in", "out.": "Handle out"}
+#: What the sides of a node are called: the node itself, and its handles.
+NODE_SIDES = {"": "Node", "in.": "Handle in", "out.": "Handle out"}
 
 
 def node_of(name: str) -> tuple[int, str, str] | None:
@@ -177,7 +178,7 @@ def _node_kind(name: str) -> ChannelKind | None:
     if found is None:
         return None
     number, side, axis = found
-    return ChannelKind(name, f"{_SIDES[side]} {number + 1} {axis}", 0.0, "add", "px", family="node", moves="shape")
+    return ChannelKind(name, f"{NODE_SIDES[side]} {number + 1} {axis}", 0.0, "add", "px", family="node", moves="shape")
 
 
 NODE = Family("node", "shape", {}, _node_kind)

@@ -12,7 +12,7 @@ from jointed_crane.core.constraints.every import KINDS
 from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
 from jointed_crane.core.measures.snapping import SnapKind
-from jointed_crane.core.model.channels import FAMILIES, NUMBER_KINDS
+from jointed_crane.core.model.channels import FAMILIES, NODE_SIDES, NUMBER_KINDS, channel_kind
 from jointed_crane.core.model.scene import Tag
 from jointed_crane.core.shapes.reshaping import FORM_NUMBERS
 from jointed_crane.web.library import library
@@ -51,7 +51,8 @@ def show(scene_id: str) -> str:
         known={
             "channels": {name: asdict(kind) for family in FAMILIES.values() for name, kind in family.kinds.items()},
             "numbers": {name: asdict(kind) for name, kind in NUMBER_KINDS.items()},
-            "numberNames": {kind: [number.name for number in one.NUMBERS] for kind, one in KINDS.items()},
+            "nodes": {"kind": asdict(channel_kind("node.0.x")), "sides": NODE_SIDES},
+            "constraints": {kind: one.described() for kind, one in KINDS.items()},
             "formNumbers": {form: list(numbers) for form, numbers in FORM_NUMBERS.items()},
             "valueEdits": [kind for kind, edit in EDITS.items() if issubclass(edit, ValueEdit)],
         },

@@ -5,31 +5,33 @@ import { get } from "../api.js";
 import { notice, saying } from "../notices.js";
 import { makeActs } from "./acts/acts.js";
 import { mountCard } from "./card/card.js";
-import { makeCommands } from "./commands.js";
+import { makeCommands } from "./commands/commands.js";
 import { mountCommands } from "./sheets/command_lists.js";
-import { makeDrawingTool } from "./stage/drawing_tool.js";
+import { makeDrawingTool } from "./stage/drags/drawing_tool.js";
 import { mountFigures } from "./stage/figures.js";
-import { mountHandles } from "./stage/handles.js";
+import { mountHandles } from "./stage/signs/handles.js";
 import { mountFindings } from "./card/findings.js";
-import { mountKeyboard } from "./keyboard.js";
-import { mountPanels } from "./panels.js";
-import { mountPending } from "./pending.js";
-import { mountArcs } from "./stage/arcs.js";
-import { mountGhosts } from "./stage/ghosts.js";
-import { mountSeeing, Seeing } from "./seeing.js";
+import { mountKeyboard } from "./commands/keyboard.js";
+import { mountPanels } from "./elements/panels.js";
+import { mountPending } from "./state/pending.js";
+import { mountArcs } from "./stage/signs/arcs.js";
+import { mountGhosts } from "./stage/signs/ghosts.js";
+import { mountSeeing, Seeing } from "./state/seeing.js";
 import { mountPlay } from "./time/play.js";
 import { mountSheets } from "./sheets/sheets.js";
-import { mountLeverHandles } from "./stage/lever_handles.js";
+import { mountLeverHandles } from "./stage/signs/lever_handles.js";
 import { mountBoard } from "./board/board.js";
-import { mountSpots } from "./stage/spots.js";
-import { ABOUT, Bench } from "./state.js";
+import { mountSpots } from "./stage/signs/spots.js";
+import { learn } from "./state/facts.js";
+import { ABOUT, Bench } from "./state/state.js";
 import { mountTime } from "./time/time.js";
 import { mountTools } from "./stage/tools.js";
 import { mountTree } from "./tree/tree.js";
 import { View } from "./stage/view.js";
 
 const root = document.querySelector("[data-bench=root]");
-const bench = new Bench(root.dataset.scene, JSON.parse(root.dataset.known));
+learn(JSON.parse(root.dataset.known));
+const bench = new Bench(root.dataset.scene);
 const find = (name) => root.querySelector(`[data-bench=${name}]`);
 
 // The head and the tray: what Alpine draws from the state
@@ -110,7 +112,9 @@ Alpine.data("head", () => ({
     const { name, width, height, ground, fps, length } = bench.stage;
     form.elements.bare.checked = ground === "none";
     if (ground !== "none") form.elements.ground.value = ground;
-    Object.entries({ name, width, height, length, fps: fps.join("/") }).forEach(([field, value]) => (form.elements.namedItem(field).value = value));
+    for (const [field, value] of Object.entries({ name, width, height, length, fps: fps.join("/") })) {
+      form.elements.namedItem(field).value = value;
+    }
     this.$refs.stage.showModal();
   },
   closeStage() {
@@ -120,9 +124,13 @@ Alpine.data("head", () => ({
     const form = new FormData(event.target);
     const number = (field) => Number(form.get(field));
     const fps = form.get("fps").split("/").map(Number);
-    const edits = [{ edit: "set_stage", width: number("width"), height: number("height"), ground: form.has("bare") ? "none" : form.get("ground") }];
-    if (number("length") !== bench.stage.length) edits.push({ edit: "set_length", length: number("length"), stretches: form.get("keeps") === "share", is_whole: form.has("whole") });
-    if (fps.join() !== bench.stage.fps.join()) edits.push({ edit: "set_rate", fps, keeps: form.get("keeps") === "frames" ? "frames" : "seconds", is_whole: form.has("whole") });
+    const edits = [
+      { edit: "set_stage", width: number("width"), height: number("height"), ground: form.has("bare") ? "none" : form.get("ground") },
+    ];
+    if (number("length") !== bench.stage.length)
+      edits.push({ edit: "set_length", length: number("length"), stretches: form.get("keeps") === "share", is_whole: form.has("whole") });
+    if (fps.join() !== bench.stage.fps.join())
+      edits.push({ edit: "set_rate", fps, keeps: form.get("keeps") === "frames" ? "frames" : "seconds", is_whole: form.has("whole") });
     if (form.get("name") !== bench.stage.name) edits.push({ edit: "rename_scene", name: form.get("name") });
     if (await bench.keep(edits)) this.$refs.stage.close();
   },
@@ -188,8 +196,12 @@ const commands = makeCommands(bench, acts, {
     nextAbout,
     commands: () => menu.openSheet(),
     help: () => find("help").showModal(),
-    check: () => (location.href = find("check").href),
-    map: () => (location.href = `/scenes/${bench.id}/map`),
+    check: () => {
+      location.href = find("check").href;
+    },
+    map: () => {
+      location.href = `/scenes/${bench.id}/map`;
+    },
   },
 });
 const menu = mountCommands(root, commands);
@@ -256,4 +268,6 @@ if (notes) {
   notice(notes);
 }
 // Ready means drawn: areas put their drawing off to the next frame, and this waits behind them.
-requestAnimationFrame(() => (root.dataset.ready = "true"));
+requestAnimationFrame(() => {
+  root.dataset.ready = "true";
+});

@@ -55,7 +55,11 @@ if (picture) {
     pan(x - from.at[0], y - from.at[1]);
     from.at = [x, y];
   });
-  addEventListener("pointerup", () => setTimeout(() => (from = null)));
+  addEventListener("pointerup", () =>
+    setTimeout(() => {
+      from = null;
+    }),
+  );
   // A drag that began on a part pans; only a click follows its link.
   view.addEventListener("click", (event) => from?.hasMoved && event.preventDefault(), { capture: true });
   view.addEventListener("dragstart", (event) => event.preventDefault());
@@ -63,9 +67,17 @@ if (picture) {
   addEventListener("keydown", (event) => {
     if (event.target.closest("input")) return;
     const acts = {
-      ArrowLeft: () => pan(60, 0), ArrowRight: () => pan(-60, 0), ArrowUp: () => pan(0, 60), ArrowDown: () => pan(0, -60),
-      "+": () => zoom(1.25, [room().width / 2, room().height / 2]), "-": () => zoom(0.8, [room().width / 2, room().height / 2]),
-      f: fit, "/": () => search.focus(), Escape: () => (location.href = `/scenes/${view.dataset.scene}`),
+      ArrowLeft: () => pan(60, 0),
+      ArrowRight: () => pan(-60, 0),
+      ArrowUp: () => pan(0, 60),
+      ArrowDown: () => pan(0, -60),
+      "+": () => zoom(1.25, [room().width / 2, room().height / 2]),
+      "-": () => zoom(0.8, [room().width / 2, room().height / 2]),
+      f: fit,
+      "/": () => search.focus(),
+      Escape: () => {
+        location.href = `/scenes/${view.dataset.scene}`;
+      },
     };
     if (!acts[event.key]) return;
     event.preventDefault();

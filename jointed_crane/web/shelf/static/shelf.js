@@ -116,7 +116,9 @@ Alpine.data("shelf", () => ({
   dragOver() {
     this.over = true;
     clearTimeout(this.overTimer);
-    this.overTimer = setTimeout(() => (this.over = false), 200);
+    this.overTimer = setTimeout(() => {
+      this.over = false;
+    }, 200);
   },
   drop(event) {
     this.over = false;

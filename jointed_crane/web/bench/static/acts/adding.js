@@ -2,7 +2,7 @@
 
 import { postFiles } from "../../reading.js";
 import { notice } from "../../notices.js";
-import { freshId } from "../fresh_id.js";
+import { freshId } from "../state/fresh_id.js";
 
 export function addingActs({ bench, keep, view, root }, acts) {
   return {
@@ -37,7 +37,14 @@ export function addingActs({ bench, keep, view, root }, acts) {
     },
     addText() {
       const { width, height } = bench.stage;
-      const shape = { form: "text", words: "Heron Lock", font: "Bricolage Grotesque Bold", size: Math.round(height / 8), alignment: "middle", paint: { fill: "#20303c" } };
+      const shape = {
+        form: "text",
+        words: "Heron Lock",
+        font: "Bricolage Grotesque Bold",
+        size: Math.round(height / 8),
+        alignment: "middle",
+        paint: { fill: "#20303c" },
+      };
       return acts.addShape(shape, "Text", [width / 2, height / 2]);
     },
     chequer: () => bench.setChequered(!bench.isChequered),
@@ -48,6 +55,10 @@ export function addingActs({ bench, keep, view, root }, acts) {
       requestAnimationFrame(() => view.fit(bench.stage));
       if (isAlone) notice("Space plays; F or Escape brings the panels back.");
     },
-    leaveOnlyStage: () => root.classList.contains("only-stage") && (acts.onlyStage(), true),
+    leaveOnlyStage() {
+      const isAlone = root.classList.contains("only-stage");
+      if (isAlone) acts.onlyStage();
+      return isAlone;
+    },
   };
 }

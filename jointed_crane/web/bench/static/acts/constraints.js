@@ -1,7 +1,8 @@
 // Constraints of the picked part: what it reaches for, points at, follows, lies between.
 
 import { notice } from "../../notices.js";
-import { freshId } from "../fresh_id.js";
+import { facts, fieldsOf } from "../state/facts.js";
+import { freshId } from "../state/fresh_id.js";
 
 const NOTHING_REACHES = "Nothing that is picked reaches. Pick a hand and press Shift+O to have it reach.";
 const nameOf = (kind) => kind[0].toUpperCase() + kind.slice(1);
@@ -17,24 +18,39 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
   function ends() {
     const [left, top, right, bottom] = bench.drawingOf(bench.lead)?.bounds ?? [0, 0, 100, 0];
     const [x, y] = [(left + right) / 2, (top + bottom) / 2];
-    return right - left > bottom - top ? [[left, y, 0], [right, y, 0]] : [[x, top, 0], [x, bottom, 0]];
+    return right - left > bottom - top
+      ? [
+          [left, y, 0],
+          [right, y, 0],
+        ]
+      : [
+          [x, top, 0],
+          [x, bottom, 0],
+        ];
+  }
+
+  /** Where a helper is put that is to be a goal, px on the stage. */
+  function placeOf(spot) {
+    if (typeof spot === "number") {
+      const { pivot, matrix } = bench.poseOf(bench.lead);
+      const size = Math.hypot(matrix[0], matrix[1]) || 1;
+      return [pivot[0] + (spot * matrix[0]) / size, pivot[1] + (spot * matrix[1]) / size];
+    }
+    const point = spot === "lowest" ? lowest() : ends()[spot === "first end" ? 0 : 1];
+    return bench.onStage(bench.lead, point);
   }
 
   /** Helpers for the goals that a kind needs, where nothing moves by them: edits that add them. */
   function onTheSpot(kind) {
     const { name } = bench.part(bench.lead);
-    const { pivot, matrix } = bench.poseOf(bench.lead);
-    const [x, y] = pivot;
-    const size = Math.hypot(matrix[0], matrix[1]) || 1;
-    const along = (by) => [x + (by * matrix[0]) / size, y + (by * matrix[1]) / size];
-    const places = {
-      "point at": [along(120)],
-      follow: [[x, y]],
-      between: [along(-80), along(80)],
-      span: ends().map((point) => bench.onStage(bench.lead, point)),
-      "stay above": [bench.onStage(bench.lead, lowest())],
-    }[kind] ?? [];
-    return places.map((place, index) => ({ edit: "add_helper", id: freshId(), place, name: `${name} goal${places.length > 1 ? ` ${index + 1}` : ""}`, frame: frame() }));
+    const spots = fieldsOf(kind, "goal").flatMap((field) => field.spots);
+    return spots.map((spot, index) => ({
+      edit: "add_helper",
+      id: freshId(),
+      place: placeOf(spot),
+      name: `${name} goal${spots.length > 1 ? ` ${index + 1}` : ""}`,
+      frame: frame(),
+    }));
   }
 
   /** The lower middle of the art, or its pivot. */
@@ -43,18 +59,26 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
     return bottom === undefined ? bench.part(bench.lead).pivot : [(left + right) / 2, bottom];
   }
 
+  /** A constraint of a kind with goals, in the order in which its fields take them. */
   function made(kind, goals) {
-    const own = { id: freshId(), name: nameOf(kind), kind };
-    if (kind === "between") return { ...own, goals };
-    if (kind === "span") return { ...own, first: goals[0], second: goals[1], points: ends() };
-    if (kind === "along a path") return { ...own, goal: { at: "pivot", part: goals[0].part } };
-    if (kind === "stay above") return { ...own, line: goals[0], towards: goals[1] ?? null };
-    return { ...own, goal: goals[0] };
+    const found = { id: freshId(), name: nameOf(kind), kind };
+    const left = [...goals];
+    for (const { name, words, is_needed: isNeeded } of fieldsOf(kind, "goal")) {
+      if (words.length > 1) found[name] = left.splice(0);
+      else if (isNeeded || left.length) found[name] = left.shift();
+    }
+    for (const { name, words, is_needed: isNeeded } of fieldsOf(kind, "point")) if (isNeeded && words.length > 1) found[name] = ends();
+    return found;
   }
 
   /** The reach of this id of the picked part, or the first that it has or is the goal of: {part, constraint}. */
   function reachOf(id) {
-    const reaches = [bench.lead, ...bench.order].flatMap((part) => bench.part(part).constraints.filter(({ kind }) => kind === "reach").map((constraint) => ({ part, constraint })));
+    const reaches = [bench.lead, ...bench.order].flatMap((part) =>
+      bench
+        .part(part)
+        .constraints.filter(({ kind }) => kind === "reach")
+        .map((constraint) => ({ part, constraint })),
+    );
     return reaches.find(({ part, constraint }) => (id ? constraint.id === id : part === bench.lead || constraint.goal.part === bench.lead));
   }
 
@@ -70,8 +94,9 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
         const goals = goalsPicked();
         if (kind === "reach" && !goals.length) return acts.reach();
         if (kind === "carry") return acts.carry();
-        if (kind === "along a path" && !goals.length) return notice("Along a path needs a path: pick a part with a shape first, then the part with Shift on the stage or Ctrl in the tree.");
         const helpers = onTheSpot(kind).slice(goals.length);
+        if (!goals.length && !helpers.length)
+          return notice(`${nameOf(kind)} needs ${facts.constraints[kind].needs} with Shift on the stage or Ctrl in the tree.`);
         const found = [...goals, ...helpers.map(({ id }) => ({ at: "pivot", part: id }))];
         return bench.keep([...helpers, { edit: "constrain", part: bench.lead, constraint: made(kind, found), frame: frame() }]);
       })();
@@ -84,7 +109,8 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
       return keep("carry_from", { part: bench.lead, by, frame: bench.frame, id: freshId() });
     }),
     putDown: some(async () => {
-      if (!bench.part(bench.lead).constraints.some(({ kind }) => kind === "carry")) return notice(`Nothing carries ${bench.part(bench.lead).name}. Pick what is to carry it first, then it too.`);
+      if (!bench.part(bench.lead).constraints.some(({ kind }) => kind === "carry"))
+        return notice(`Nothing carries ${bench.part(bench.lead).name}. Pick what is to carry it first, then it too.`);
       await bench.seek(bench.frame);
       return keep("carry_from", { part: bench.lead, by: null, frame: bench.frame, id: freshId() });
     }),

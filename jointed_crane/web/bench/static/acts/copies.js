@@ -2,8 +2,8 @@
 
 import { postRead } from "../../reading.js";
 import { notice } from "../../notices.js";
-import { clip, putClip } from "../clip.js";
-import { freshId } from "../fresh_id.js";
+import { clip, putClip } from "../commands/clip.js";
+import { freshId } from "../state/fresh_id.js";
 
 const PART_CLIP = "parts-copied";
 

@@ -1,8 +1,8 @@
 // States of parts on the bench, and how they hang on each other.
 
 import { notice } from "../../notices.js";
-import { referringTo } from "../goals.js";
-import { freshId } from "../fresh_id.js";
+import { referringTo } from "../state/goals.js";
+import { freshId } from "../state/fresh_id.js";
 import { NO_MARK } from "./picked.js";
 
 export function hierarchyActs({ bench, keep, frame, picked, some, someMark, withDescendants, root }, acts) {
@@ -41,7 +41,9 @@ export function hierarchyActs({ bench, keep, frame, picked, some, someMark, with
     },
     helperAbove: some(() => acts.addHelper(null, picked())),
     helperAboveEach: some(() =>
-      bench.keep(picked().map((id) => ({ edit: "add_helper", id: freshId(), over: [id], name: `Over ${bench.part(id).name}`, frame: frame() }))),
+      bench.keep(
+        picked().map((id) => ({ edit: "add_helper", id: freshId(), over: [id], name: `Over ${bench.part(id).name}`, frame: frame() })),
+      ),
     ),
     helperAtMark: () => {
       const mark = someMark();

@@ -1,7 +1,7 @@
 // Joints: eyelets, seats, pivots, marks, axes and registrations.
 
 import { notice } from "../../notices.js";
-import { freshId } from "../fresh_id.js";
+import { freshId } from "../state/fresh_id.js";
 import { NO_MARK } from "./picked.js";
 
 export function jointActs({ bench, keep, frame, picked, some, someMark }, acts) {
@@ -27,11 +27,16 @@ export function jointActs({ bench, keep, frame, picked, some, someMark }, acts) 
       const { mark, part, eyelet } = bench.spot;
       await (mark ? keep("delete_mark", { mark }) : keep("delete_eyelet", { part, eyelet }));
     },
-    alignAxes: (to) => some(() => keep("align_axes", { part: bench.lead, to, start: bench.part(bench.lead).pivot.slice(0, 2), frame: frame() }))(),
+    alignAxes: (to) =>
+      some(() => keep("align_axes", { part: bench.lead, to, start: bench.part(bench.lead).pivot.slice(0, 2), frame: frame() }))(),
     registerAt: (what) =>
       some(() => {
         const mark = someMark();
-        const points = { pivot: [bench.part(bench.lead).pivot.slice(0, 2), "art"], centre: [[0.5, 0.5], "fraction"], mark: mark && [mark.place, "stage"] };
+        const points = {
+          pivot: [bench.part(bench.lead).pivot.slice(0, 2), "art"],
+          centre: [[0.5, 0.5], "fraction"],
+          mark: mark && [mark.place, "stage"],
+        };
         if (!points[what]) return notice(NO_MARK);
         const [point, unit] = points[what];
         return keep("move_registration", { part: bench.lead, point, unit, keep: bench.keepsZero, frame: frame() });

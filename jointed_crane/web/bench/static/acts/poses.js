@@ -1,12 +1,13 @@
 // The rest, and poses that are copied.
 
+import { facts } from "../state/facts.js";
 import { notice } from "../../notices.js";
-import { clip, putClip } from "../clip.js";
+import { clip, putClip } from "../commands/clip.js";
 
 const POSE_CLIP = "pose-copied";
 
 export function poseActs({ bench, keep, frame, picked, some }) {
-  const posed = Object.keys(bench.channels).filter((name) => bench.channels[name].is_posed);
+  const posed = Object.keys(facts.channels).filter((name) => facts.channels[name].is_posed);
 
   function settle(parts) {
     if (!bench.isMotion) return notice("Everything lies at rest already. Go to a frame in Motion, then make its pose the rest.");

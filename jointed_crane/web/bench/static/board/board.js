@@ -1,9 +1,9 @@
 // The board beside the stage: all levers of the scene, to be set, keyed, taught and linked.
 
 import { notice } from "../../notices.js";
-import { heldDown, perFrame } from "../drawing.js";
-import { Previewer } from "../previewing.js";
-import { freshId } from "../fresh_id.js";
+import { heldDown, perFrame } from "../elements/drawing.js";
+import { Previewer } from "../state/previewing.js";
+import { freshId } from "../state/fresh_id.js";
 import { makeLeverRow } from "./lever_row.js";
 
 const WIDTH = 196; // px of a lever's picture
@@ -29,7 +29,14 @@ export function mountBoard(board, toggle, bench) {
     toggle.setAttribute("aria-pressed", isSeen);
     board.querySelector("[data-board=empty]").hidden = found.length > 0;
     const linked = bench.order.map((id) => bench.part(id).links);
-    const now = JSON.stringify([found.map((id) => [bench.part(id).name, bench.part(id).lever]), state.open, bench.picked, bench.teaching, bench.version, linked]);
+    const now = JSON.stringify([
+      found.map((id) => [bench.part(id).name, bench.part(id).lever]),
+      state.open,
+      bench.picked,
+      bench.teaching,
+      bench.version,
+      linked,
+    ]);
     if (now !== drawn && !isHeld() && !list.contains(document.activeElement?.closest("input"))) {
       drawn = now;
       draws = [];

@@ -1,15 +1,9 @@
 // A lever as it is drawn and taken hold of: a track with a knob, or a pad; the same on the board and on the stage.
 
-import { clamp, readable, svg } from "../drawing.js";
+import { clamp, svg } from "../elements/drawing.js";
+import { AXES, leverEdits, leverWords } from "../state/levers.js";
 
 const EDGE = 9; // px between the ends of the track and the ends of the picture
-export const AXES = ["lever.x", "lever.y"];
-
-/** The edit that sets values of a lever where one is. */
-export const leverEdits = (bench, id, values) => [{ edit: "set_values", parts: [id], values, frame: bench.at }];
-
-/** A lever's values as words. */
-export const leverWords = (bench, id) => bench.part(id).lever.axes.map((_, index) => readable(bench.value(id, AXES[index]), 3)).join(", ");
 
 /** A picture `width` px wide: {element, height, draw}. A drag sets values, double-click neutral, arrow keys a step. */
 export function leverPicture(bench, previewer, id, width) {
@@ -23,7 +17,10 @@ export function leverPicture(bench, previewer, id, width) {
   const element = svg("g", { tabindex: 0, role: "slider", class: "lever cursor-pointer", "data-lever": id });
   const knob = svg("circle", { r: 8, class: "fill-lagoon-light stroke-lagoon", "stroke-width": 2 });
   const track = isPad
-    ? [svg("rect", { x: 1, y: 1, width: width - 2, height: height - 2, rx: 8, class: "fill-card stroke-line" }), svg("path", { d: `M${EDGE} ${yOf(home[1])}H${width - EDGE}M${xOf(home[0])} ${EDGE}V${height - EDGE}`, class: "stroke-line" })]
+    ? [
+        svg("rect", { x: 1, y: 1, width: width - 2, height: height - 2, rx: 8, class: "fill-card stroke-line" }),
+        svg("path", { d: `M${EDGE} ${yOf(home[1])}H${width - EDGE}M${xOf(home[0])} ${EDGE}V${height - EDGE}`, class: "stroke-line" }),
+      ]
     : [
         svg("rect", { width, height, fill: "transparent" }),
         svg("path", { d: `M${EDGE} ${height / 2}H${width - EDGE}`, class: "stroke-line", "stroke-width": 5, "stroke-linecap": "round" }),
@@ -33,10 +30,15 @@ export function leverPicture(bench, previewer, id, width) {
 
   function valuesAt(event) {
     const box = element.querySelector("rect").getBoundingClientRect();
-    const shares = [(event.clientX - box.left - EDGE) / (box.width - 2 * EDGE), 1 - (event.clientY - box.top - EDGE) / (box.height - 2 * EDGE)];
+    const shares = [
+      (event.clientX - box.left - EDGE) / (box.width - 2 * EDGE),
+      1 - (event.clientY - box.top - EDGE) / (box.height - 2 * EDGE),
+    ];
     // A hand sets round numbers: a two-hundredth of the range; Alt leaves them as they are.
     const round = (value, size) => (event.altKey ? value : Math.round(value / size) * size);
-    return Object.fromEntries(axes.map(({ low, high }, index) => [AXES[index], clamp(round(low + shares[index] * (high - low), (high - low) / 200), low, high)]));
+    return Object.fromEntries(
+      axes.map(({ low, high }, index) => [AXES[index], clamp(round(low + shares[index] * (high - low), (high - low) / 200), low, high)]),
+    );
   }
   let drag = null;
   element.addEventListener("pointerdown", (event) => {
@@ -72,7 +74,8 @@ export function leverPicture(bench, previewer, id, width) {
       drag = null;
       return previewer.cancel();
     }
-    const [index, sign] = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowDown: [isPad ? 1 : 0, -1], ArrowUp: [isPad ? 1 : 0, 1] }[event.key] ?? [];
+    const [index, sign] =
+      { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowDown: [isPad ? 1 : 0, -1], ArrowUp: [isPad ? 1 : 0, 1] }[event.key] ?? [];
     if (index === undefined) return;
     event.preventDefault();
     event.stopPropagation();

@@ -1,7 +1,7 @@
 // Links as rows: what drives a channel of a part, by an amount or a curve through points; on the board and on the card.
 
-import { readable } from "../drawing.js";
-import { mountField, smallButton } from "../fields.js";
+import { readable } from "../elements/drawing.js";
+import { mountField, smallButton } from "../elements/fields.js";
 
 /** A channel of a part as people say it. */
 export function channelWords(bench, id, channel) {
@@ -19,7 +19,7 @@ export function makeLinkRows(bench, previewer, template, draws) {
     element.classList.add("grow", "basis-20");
     element.querySelector("input").setAttribute("aria-label", label);
     element.querySelector(".unit").textContent = "×";
-    draws.push(mountField(element, { read, edits, step: 1, digits: 3, ...extra }, bench, previewer));
+    draws.push(mountField(element, { read, edits, step: 1, digits: 3, ...extra }, previewer));
     return element;
   }
 
@@ -32,7 +32,10 @@ export function makeLinkRows(bench, previewer, template, draws) {
 
   function points(part, link, words) {
     const now = (index) => current(part, link.id)?.points[index];
-    const set = (index, place) => (value) => changed(part, link.id, { points: current(part, link.id).points.map((point, at) => (at === index ? point.with(place, value) : point)) });
+    const set = (index, place) => (value) =>
+      changed(part, link.id, {
+        points: current(part, link.id).points.map((point, at) => (at === index ? point.with(place, value) : point)),
+      });
     const rows = link.points.map((_, index) => {
       const row = document.createElement("span");
       row.className = "grid w-full grid-cols-[1fr_1fr_auto] gap-1";
@@ -41,10 +44,16 @@ export function makeLinkRows(bench, previewer, template, draws) {
       at.querySelector(".unit").textContent = "at";
       adds.querySelector(".unit").textContent = "adds";
       const without = link.points.filter((_, other) => other !== index);
-      row.append(at, adds, smallButton("×", `Take point ${index + 1} away`, () => bench.keep(changed(part, link.id, { points: without }))));
+      row.append(
+        at,
+        adds,
+        smallButton("×", `Take point ${index + 1} away`, () => bench.keep(changed(part, link.id, { points: without }))),
+      );
       return row;
     });
-    const add = smallButton("Add a point", `${words}: one more point`, () => bench.keep(changed(part, link.id, { points: withOneMore(link.points) })));
+    const add = smallButton("Add a point", `${words}: one more point`, () =>
+      bench.keep(changed(part, link.id, { points: withOneMore(link.points) })),
+    );
     return [picture(link.points), ...rows, add];
   }
 
@@ -58,7 +67,8 @@ export function makeLinkRows(bench, previewer, template, draws) {
   function picture(points) {
     const [width, height] = [200, 34];
     const [xs, ys] = [0, 1].map((place) => points.map((point) => point[place]));
-    const scaled = (value, values, size) => ((value - Math.min(...values)) / (Math.max(...values) - Math.min(...values) || 1)) * (size - 8) + 4;
+    const scaled = (value, values, size) =>
+      ((value - Math.min(...values)) / (Math.max(...values) - Math.min(...values) || 1)) * (size - 8) + 4;
     const at = points.map(([x, y]) => `${readable(scaled(x, xs, width), 1)} ${readable(height - scaled(y, ys, height), 1)}`);
     const holder = document.createElement("span");
     holder.className = "w-full text-lagoon";
@@ -67,7 +77,8 @@ export function makeLinkRows(bench, previewer, template, draws) {
     image.setAttribute("class", "h-8 w-full");
     image.setAttribute("aria-hidden", "true");
     const line = document.createElementNS(image.namespaceURI, "polyline");
-    for (const [name, value] of Object.entries({ points: at.join(","), fill: "none", stroke: "currentColor", "stroke-width": 2 })) line.setAttribute(name, value);
+    for (const [name, value] of Object.entries({ points: at.join(","), fill: "none", stroke: "currentColor", "stroke-width": 2 }))
+      line.setAttribute(name, value);
     image.append(line);
     holder.append(image);
     return holder;
@@ -94,8 +105,19 @@ export function makeLinkRows(bench, previewer, template, draws) {
     under.className = "mt-1 flex flex-wrap items-center gap-1";
     if (link.points.length) under.append(...points(part, link, words));
     else {
-      under.append(field(`Amount of ${words}`, () => current(part, link.id)?.amount ?? null, (amount) => changed(part, link.id, { amount }), { neutral: 0 }));
-      under.append(smallButton("Curve", `${words}: a curve through points`, () => bench.keep(changed(part, link.id, { points: asCurve(current(part, link.id)) }))));
+      under.append(
+        field(
+          `Amount of ${words}`,
+          () => current(part, link.id)?.amount ?? null,
+          (amount) => changed(part, link.id, { amount }),
+          { neutral: 0 },
+        ),
+      );
+      under.append(
+        smallButton("Curve", `${words}: a curve through points`, () =>
+          bench.keep(changed(part, link.id, { points: asCurve(current(part, link.id)) })),
+        ),
+      );
     }
     item.append(under);
     return item;

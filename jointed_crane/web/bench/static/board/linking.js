@@ -1,8 +1,9 @@
 // Links made by hand: which channels of a part may drive and be driven, and the choices that join two of them.
 
-import { smallButton } from "../fields.js";
-import { freshId } from "../fresh_id.js";
-import { AXES } from "./lever_picture.js";
+import { facts, numbersOf } from "../state/facts.js";
+import { smallButton } from "../elements/fields.js";
+import { freshId } from "../state/fresh_id.js";
+import { AXES } from "../state/levers.js";
 import { channelWords } from "./link_rows.js";
 
 const MOST_NODES = 60; // more would make a list that nobody reads
@@ -14,8 +15,8 @@ export function linkable(bench, id) {
   const { lever, constraints } = bench.part(id);
   const axes = (lever?.axes ?? []).map((_, index) => AXES[index]);
   const isFlat = ({ name, family, is_deep: isDeep }) => !isDeep && (!name.endsWith(".z") || ["turn", "spin"].includes(family));
-  const own = Object.values(bench.channels).filter((kind) => ["place", "look"].includes(kind.moves) && isFlat(kind));
-  const numbers = constraints.flatMap((one) => bench.numbersOf(one).map((number) => `constraint.${one.id}.${number}`));
+  const own = Object.values(facts.channels).filter((kind) => ["place", "look"].includes(kind.moves) && isFlat(kind));
+  const numbers = constraints.flatMap((one) => numbersOf(one).map((number) => `constraint.${one.id}.${number}`));
   return [...axes, ...own.map(({ name }) => name), ...ofShape(bench, id), ...numbers].map((channel) => ({ part: id, channel }));
 }
 
@@ -24,9 +25,18 @@ function ofShape(bench, id) {
   const shape = bench.drawingOf(id)?.shape;
   if (!shape) return [];
   const { fill, stroke } = shape.paint;
-  const paint = [...(fill ? ["r", "g", "b"].map((letter) => `fill.${letter}`) : []), ...(stroke ? ["stroke.r", "stroke.g", "stroke.b", "stroke.width"] : [])];
-  const nodes = shape.form === "path" ? shape.contours.flat().slice(0, MOST_NODES).flatMap((_, number) => [`node.${number}.x`, `node.${number}.y`]) : [];
-  return [...paint, ...bench.formNumbers[shape.form], ...nodes];
+  const paint = [
+    ...(fill ? ["r", "g", "b"].map((letter) => `fill.${letter}`) : []),
+    ...(stroke ? ["stroke.r", "stroke.g", "stroke.b", "stroke.width"] : []),
+  ];
+  const nodes =
+    shape.form === "path"
+      ? shape.contours
+          .flat()
+          .slice(0, MOST_NODES)
+          .flatMap((_, number) => [`node.${number}.x`, `node.${number}.y`])
+      : [];
+  return [...paint, ...facts.formNumbers[shape.form], ...nodes];
 }
 
 /** Two choices and a button that joins them; where there is nothing to choose, a hint. */
@@ -38,7 +48,10 @@ export function linkForm(bench, { sources, targets, drives, driven, act, hint, a
     holder.textContent = hint;
     return holder;
   }
-  const choices = [[sources, drives, "basis-40"], [targets, driven, "basis-20"]].map(([ends, words, basis]) => {
+  const choices = [
+    [sources, drives, "basis-40"],
+    [targets, driven, "basis-20"],
+  ].map(([ends, words, basis]) => {
     const choice = document.createElement("select");
     choice.className = `h-6 min-w-0 grow ${basis} rounded-md border border-line bg-card px-1 text-small`;
     choice.setAttribute("aria-label", words);
@@ -48,7 +61,13 @@ export function linkForm(bench, { sources, targets, drives, driven, act, hint, a
   const join = () => {
     const [source, target] = choices.map(({ value }) => JSON.parse(value));
     const step = amount?.(target.channel) ?? IN_UNITS[bench.channel(target.channel).unit] ?? 1;
-    return bench.keep([{ edit: "link", part: target.part, link: { id: freshId(), source: source.part, channel: source.channel, onto: target.channel, amount: step } }]);
+    return bench.keep([
+      {
+        edit: "link",
+        part: target.part,
+        link: { id: freshId(), source: source.part, channel: source.channel, onto: target.channel, amount: step },
+      },
+    ]);
   };
   const between = document.createElement("span");
   between.className = "text-small text-mute";

@@ -2,7 +2,7 @@
 
 import { notice } from "../../notices.js";
 import { mountDrawingList } from "./drawing_list.js";
-import { mountField } from "../fields.js";
+import { mountField } from "../elements/fields.js";
 import { mountShapeFields } from "./shape_fields.js";
 
 export function mountArtTab(root, bench, acts, previewer, { pickFile, drawingFromFile, openCompare }) {
@@ -27,31 +27,54 @@ export function mountArtTab(root, bench, acts, previewer, { pickFile, drawingFro
         step: 1,
         digits: 1,
       },
-      bench,
       previewer,
     );
   draws.push(zero(0), zero(1));
   draws.push(
-    mountField(find("size"), { read: () => (bench.lead ? part().size : null), edits: (size) => bench.picked.map((id) => ({ edit: "set_placement", part: id, size })), step: 5, digits: 1 }, bench, previewer),
+    mountField(
+      find("size"),
+      {
+        read: () => (bench.lead ? part().size : null),
+        edits: (size) => bench.picked.map((id) => ({ edit: "set_placement", part: id, size })),
+        step: 5,
+        digits: 1,
+      },
+      previewer,
+    ),
   );
-  find("form-of-helper").addEventListener("change", (event) => bench.keep(bench.picked.map((id) => ({ edit: "set_placement", part: id, form: event.target.value }))));
-  for (const element of root.querySelectorAll("[data-register]")) element.addEventListener("click", () => acts.registerAt(element.dataset.register));
+  find("form-of-helper").addEventListener("change", (event) =>
+    bench.keep(bench.picked.map((id) => ({ edit: "set_placement", part: id, form: event.target.value }))),
+  );
+  for (const element of root.querySelectorAll("[data-register]"))
+    element.addEventListener("click", () => acts.registerAt(element.dataset.register));
   for (const element of root.querySelectorAll("[data-axes]"))
     element.addEventListener("click", () => {
       if (element.dataset.axes !== "line") return acts.alignAxes(element.dataset.axes);
       const eyelet = bench.spot?.part === bench.lead ? bench.spotThing : part().eyelets[0];
       if (!eyelet) return notice(`${part().name} has no eyelet to point its axes at. Add one first.`);
-      return bench.keep([{ edit: "align_axes", part: bench.lead, to: "line", start: part().pivot.slice(0, 2), end: eyelet.point.slice(0, 2), frame: bench.at }]);
+      return bench.keep([
+        {
+          edit: "align_axes",
+          part: bench.lead,
+          to: "line",
+          start: part().pivot.slice(0, 2),
+          end: eyelet.point.slice(0, 2),
+          frame: bench.at,
+        },
+      ]);
     });
-  for (const element of root.querySelectorAll("[data-tag-choice]")) element.addEventListener("click", () => acts.tag(element.dataset.tagChoice));
+  for (const element of root.querySelectorAll("[data-tag-choice]"))
+    element.addEventListener("click", () => acts.tag(element.dataset.tagChoice));
 
   function draw() {
     if (!bench.lead) return;
     drawDrawings();
     drawShape();
     for (const field of draws) field();
-    find("registration-words").textContent = bench.keeps === "art" ? "Art stays: the zero moves, nothing else does." : "Zero stays: the art slides under it.";
-    for (const element of root.querySelectorAll("[data-tag-choice]")) element.setAttribute("aria-pressed", element.dataset.tagChoice === part().tag);
+    find("registration-words").textContent =
+      bench.keeps === "art" ? "Art stays: the zero moves, nothing else does." : "Zero stays: the art slides under it.";
+    for (const element of root.querySelectorAll("[data-tag-choice]"))
+      element.setAttribute("aria-pressed", element.dataset.tagChoice === part().tag);
   }
 
   return { draw };

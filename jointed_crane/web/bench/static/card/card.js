@@ -1,12 +1,12 @@
 // The joint card: the picked part's name, parent and numbers, its pivot in the art and the nine points.
 
-import { perFrame, readable } from "../drawing.js";
+import { perFrame, readable } from "../elements/drawing.js";
 import { mountArtTab } from "./art_tab.js";
 import { mountConstraintsTab } from "./constraints_tab.js";
 import { mountJointTab } from "./joint_tab.js";
 import { makeNumbers } from "./numbers.js";
 import { drawPivotPicture } from "./pivot_picture.js";
-import { Previewer } from "../previewing.js";
+import { Previewer } from "../state/previewing.js";
 
 export function mountCard(root, bench, acts, sheets) {
   const previewer = new Previewer(bench);
@@ -62,7 +62,9 @@ export function mountCard(root, bench, acts, sheets) {
     }
   });
   const parent = find("parent");
-  parent.addEventListener("change", () => bench.keep([{ edit: "join", parts: bench.picked, parent: parent.value || null, frame: bench.at }]));
+  parent.addEventListener("change", () =>
+    bench.keep([{ edit: "join", parts: bench.picked, parent: parent.value || null, frame: bench.at }]),
+  );
   // The list is filled when it is opened: hundreds of names for every pick would take longer than a frame.
   for (const name of ["pointerdown", "focus"]) parent.addEventListener(name, fillParents);
   function fillParents() {
@@ -75,7 +77,9 @@ export function mountCard(root, bench, acts, sheets) {
     parent.value = part.parent ?? "";
   }
   const shown = find("shown");
-  shown.addEventListener("change", () => bench.keep([{ edit: "set_values", parts: bench.picked, values: { shown: shown.checked ? 1 : 0 }, frame: bench.at }]));
+  shown.addEventListener("change", () =>
+    bench.keep([{ edit: "set_values", parts: bench.picked, values: { shown: shown.checked ? 1 : 0 }, frame: bench.at }]),
+  );
 
   function drawHead() {
     const id = bench.lead;
@@ -103,5 +107,8 @@ export function mountCard(root, bench, acts, sheets) {
 
   bench.on("picked scene state", perFrame(drawHead));
   bench.on("picked pose state", perFrame(drawNumbers));
-  bench.on("picked scene state", perFrame(() => bench.lead && drawTab()));
+  bench.on(
+    "picked scene state",
+    perFrame(() => bench.lead && drawTab()),
+  );
 }

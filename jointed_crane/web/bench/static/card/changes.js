@@ -1,8 +1,9 @@
 // What takes hold of the picked part from a frame on, on the card: who carries it, and whether it reaches or is turned.
 
-import { readable } from "../drawing.js";
-import { changesOf, changeWords } from "../goals.js";
-import { smallButton } from "../fields.js";
+import { readable } from "../elements/drawing.js";
+import { changesOf } from "../state/facts.js";
+import { changeWords } from "../state/goals.js";
+import { smallButton } from "../elements/fields.js";
 
 /** What gives the elements for one constraint. */
 export function makeChanges(bench, acts) {
@@ -12,12 +13,20 @@ export function makeChanges(bench, acts) {
       const words = document.createElement("span");
       words.className = "flex items-center gap-1 whitespace-nowrap";
       const at = readable(change.frame);
-      const button = smallButton("×", `${name} goes on past frame ${at}`, () => bench.keep([{ edit: "drop_change", part: bench.lead, constraint: id, frame: change.frame }]));
+      const button = smallButton("×", `${name} goes on past frame ${at}`, () =>
+        bench.keep([{ edit: "drop_change", part: bench.lead, constraint: id, frame: change.frame }]),
+      );
       words.append(`${changeWords(bench, change)} from ${at}`, button);
       return words;
     });
-    if (kind === "carry") found.push(smallButton("Put down here", `${bench.part(bench.lead).name} is put down at this frame`, acts.putDown));
-    if (kind === "reach") found.push(smallButton("Match here", `${name}: from this frame on turned by hand, or reaching again, from the same pose`, () => acts.matchReach(id)));
+    if (kind === "carry")
+      found.push(smallButton("Put down here", `${bench.part(bench.lead).name} is put down at this frame`, acts.putDown));
+    if (kind === "reach")
+      found.push(
+        smallButton("Match here", `${name}: from this frame on turned by hand, or reaching again, from the same pose`, () =>
+          acts.matchReach(id),
+        ),
+      );
     return found;
   };
 }

@@ -1,25 +1,14 @@
-// The Constraints tab of the card: the rules that place the picked part from others, in the order in which they act.
+// The Constraints tab of the card: what places the picked part from others, in the order in which they act.
 
-import { heldDown } from "../drawing.js";
-import { mountField, nameInput, smallButton, ticked, tickedWords } from "../fields.js";
+import { heldDown } from "../elements/drawing.js";
+import { mountField, nameInput, smallButton, ticked, tickedWords } from "../elements/fields.js";
 import { goalChoice } from "./goal_choice.js";
-import { referringTo } from "../goals.js";
+import { fieldsOf, goalEntries, numbersOf } from "../state/facts.js";
+import { referringTo } from "../state/goals.js";
 import { makeLinkRows } from "../board/link_rows.js";
 import { linkable, linkForm } from "../board/linking.js";
 import { makeChanges } from "./changes.js";
-import { ruleFields } from "./rule_fields.js";
-
-/** By kind: how its goals are called, what may be taken over, and what turns to the other side. */
-const MANNERS = {
-  between: { goals: ["from", "to"], choices: { turns: "turn", scales: "scale", is_shortest: "shortest way" } },
-  "point at": { goals: ["at"], choices: {} },
-  follow: { goals: ["what"], choices: { position: "position", turns: "turn", scales: "scale" } },
-  reach: { goals: ["for"], choices: { keeps_turn: "keeps its own turn", keeps_area: "stretches by area" }, side: ["bends", "Bend the other way"] },
-  carry: { goals: [], choices: {} },
-  "along a path": { goals: ["on"], choices: { turns: "turns with it" } },
-  span: { goals: ["from", "to"], choices: {} },
-  "stay above": { goals: ["line", "towards"], choices: {}, side: ["side", "Other side"] },
-};
+import { constraintFields } from "./constraint_fields.js";
 
 export function mountConstraintsTab(root, bench, acts, previewer) {
   const find = (name) => root.querySelector(`[data-rule=${name}]`);
@@ -31,7 +20,8 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
 
   const part = () => bench.part(bench.lead);
   const changes = makeChanges(bench, acts);
-  const change = (constraint, fields) => bench.keep([{ edit: "change_constraint", part: bench.lead, constraint: { ...constraint, ...fields } }]);
+  const change = (constraint, fields) =>
+    bench.keep([{ edit: "change_constraint", part: bench.lead, constraint: { ...constraint, ...fields } }]);
 
   find("add").addEventListener("click", () => acts.constrain(find("kind").value));
 
@@ -43,21 +33,28 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
     const head = document.createElement("div");
     head.className = "flex items-center gap-1.5";
     const isOn = ticked(`${name} acts`, constraint.is_on, (checked) => change(constraint, { is_on: checked }));
-    const words = nameInput(name, `Name of constraint ${name}`, "h-6 min-w-0 grow rounded-md border border-line bg-card px-1.5", (to) => change(constraint, { name: to }));
+    const words = nameInput(name, `Name of constraint ${name}`, "h-6 min-w-0 grow rounded-md border border-line bg-card px-1.5", (to) =>
+      change(constraint, { name: to }),
+    );
     const more = smallButton(open === id ? "Less" : "More", `${open === id ? "Less" : "More"} of ${name}`, () => {
       open = open === id ? null : id;
       draw();
     });
     more.setAttribute("aria-expanded", open === id);
     head.append(isOn, words, more);
-    if (index) head.append(smallButton("↑", `${name} acts earlier`, () => bench.keep([{ edit: "order_constraint", part: bench.lead, constraint: id, to: index - 1 }])));
+    if (index)
+      head.append(
+        smallButton("↑", `${name} acts earlier`, () =>
+          bench.keep([{ edit: "order_constraint", part: bench.lead, constraint: id, to: index - 1 }]),
+        ),
+      );
     head.append(smallButton("×", `Take ${name} off`, () => bench.keep([{ edit: "remove_constraint", part: bench.lead, constraint: id }])));
     const under = document.createElement("div");
     under.className = "mt-1 flex flex-wrap items-center gap-1.5 text-small text-mute";
     under.append(kind, ...goals(constraint), ...changes(constraint));
-    if (MANNERS[kind].side) {
-      const [field, label] = MANNERS[kind].side;
-      under.append(smallButton(label, `${label}: ${name}`, () => change(constraint, { [field]: -constraint[field] })));
+    for (const side of fieldsOf(kind, "side")) {
+      const [label] = side.words;
+      under.append(smallButton(label, `${label}: ${name}`, () => change(constraint, { [side.name]: -constraint[side.name] })));
     }
     item.append(head, under);
     if (open === id) item.append(...details(constraint));
@@ -65,29 +62,23 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
   }
 
   function goals(constraint) {
-    const { kind } = constraint;
-    if (kind === "carry") return [];
-    const names = { between: "goals", span: ["first", "second"], "stay above": ["line", "towards"] }[kind] ?? ["goal"];
-    const others = names === "goals" ? constraint.goals.map((_, index) => index) : names.filter((name) => constraint[name]);
-    return others.map((name, index) => {
-      const now = names === "goals" ? constraint.goals[name] : constraint[name];
-      const set = (goal) => change(constraint, names === "goals" ? { goals: constraint.goals.with(name, goal) } : { [name]: goal });
-      return goalChoice(bench, now, `${MANNERS[kind].goals[index] ?? "and"}: goal of ${constraint.name}`, set);
-    });
+    return goalEntries(constraint).map(({ goal, words, set }) =>
+      goalChoice(bench, goal, `${words}: goal of ${constraint.name}`, (other) => change(constraint, set(other))),
+    );
   }
 
   function details(constraint) {
     const choices = document.createElement("div");
     choices.className = "mt-1.5 flex flex-wrap gap-x-3 gap-y-1";
-    for (const [field, words] of Object.entries(MANNERS[constraint.kind].choices)) {
-      choices.append(tickedWords(words, constraint[field], (checked) => change(constraint, { [field]: checked })));
+    for (const choice of fieldsOf(constraint.kind, "choice")) {
+      choices.append(tickedWords(choice.words[0], constraint[choice.name], (checked) => change(constraint, { [choice.name]: checked })));
     }
     const numbers = document.createElement("div");
     numbers.className = "mt-1.5 grid grid-cols-2 items-center gap-1.5";
-    for (const name of bench.numbersOf(constraint)) numbers.append(...number(constraint, name));
+    for (const name of numbersOf(constraint)) numbers.append(...number(constraint, name));
     const keep = smallButton("Keep as keys", `${constraint.name}: put keys in its place`, () => acts.keepAsKeys(constraint.id));
     keep.classList.add("mt-1.5");
-    return [choices, ...ruleFields(bench, constraint, (fields) => change(constraint, fields)), numbers, keep];
+    return [choices, ...constraintFields(bench, constraint, (fields) => change(constraint, fields)), numbers, keep];
   }
 
   function number(constraint, name) {
@@ -102,7 +93,13 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
     field.querySelector(".unit").textContent = unit === "deg" ? "°" : unit;
     const edits = (value) => [{ edit: "set_values", parts: [bench.lead], values: { [channel]: value }, frame: bench.at }];
     const read = () => (bench.lead && part().constraints.some(({ id }) => id === constraint.id) ? bench.value(bench.lead, channel) : null);
-    fields.push(mountField(field, { read, edits, neutral, step: unit ? 1 : 0.05, digits: 3, isKeyed: () => bench.isKeyed(bench.lead, channel) }, bench, previewer));
+    fields.push(
+      mountField(
+        field,
+        { read, edits, neutral, step: unit ? 1 : 0.05, digits: 3, isKeyed: () => bench.isKeyed(bench.lead, channel) },
+        previewer,
+      ),
+    );
     return [words, field];
   }
 

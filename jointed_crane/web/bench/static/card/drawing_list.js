@@ -1,8 +1,8 @@
 // The drawings of a part: which one shows, their names and order, and where new ones come from.
 
-import { thumbnail } from "../drawing.js";
-import { freshId } from "../fresh_id.js";
-import { nameInput, smallButton } from "../fields.js";
+import { thumbnail } from "../elements/drawing.js";
+import { freshId } from "../state/fresh_id.js";
+import { nameInput, smallButton } from "../elements/fields.js";
 
 export function mountDrawingList(root, bench, find, { drawingFromFile, openCompare, redraw }) {
   const part = () => bench.part(bench.lead);
@@ -27,12 +27,28 @@ export function mountDrawingList(root, bench, find, { drawingFromFile, openCompa
     picture.setAttribute("aria-label", `Show ${drawing.name}`);
     picture.append(thumbnail(drawing, { width: 30, height: 30 }));
     picture.addEventListener("click", () => show(drawing.id));
-    const rename = (name) => bench.keep([{ edit: "rename_drawing", part: bench.lead, drawing: drawing.id, name }]).then((kept) => kept ?? redraw());
-    const name = nameInput(drawing.name, `Name of drawing ${drawing.name}`, "h-6 min-w-0 grow rounded-md border border-transparent bg-transparent px-1 hover:border-line", rename);
+    const rename = (name) =>
+      bench.keep([{ edit: "rename_drawing", part: bench.lead, drawing: drawing.id, name }]).then((kept) => kept ?? redraw());
+    const name = nameInput(
+      drawing.name,
+      `Name of drawing ${drawing.name}`,
+      "h-6 min-w-0 grow rounded-md border border-transparent bg-transparent px-1 hover:border-line",
+      rename,
+    );
     const replace = smallButton("Replace", `Replace the art of ${drawing.name} from a file`, () => replaceArt(drawing));
     row.append(picture, name, replace);
-    if (index > 0) row.append(smallButton("↑", `${drawing.name} one number up`, () => bench.keep([{ edit: "order_drawing", part: bench.lead, drawing: drawing.id, to: index - 1 }])));
-    if (part().drawings.length > 1) row.append(smallButton("×", `Delete drawing ${drawing.name}`, () => bench.keep([{ edit: "delete_drawing", part: bench.lead, drawing: drawing.id }])));
+    if (index > 0)
+      row.append(
+        smallButton("↑", `${drawing.name} one number up`, () =>
+          bench.keep([{ edit: "order_drawing", part: bench.lead, drawing: drawing.id, to: index - 1 }]),
+        ),
+      );
+    if (part().drawings.length > 1)
+      row.append(
+        smallButton("×", `Delete drawing ${drawing.name}`, () =>
+          bench.keep([{ edit: "delete_drawing", part: bench.lead, drawing: drawing.id }]),
+        ),
+      );
     return row;
   }
 
@@ -40,7 +56,9 @@ export function mountDrawingList(root, bench, find, { drawingFromFile, openCompa
     const by = await drawingFromFile();
     if (by) await bench.keep([{ edit: "replace_drawing", part: bench.lead, drawing: drawing.id, by, fit }]);
   }
-  find("copy").addEventListener("click", () => bench.keep([{ edit: "copy_drawing", part: bench.lead, drawing: shown().id, id: freshId(), frame: bench.at }]));
+  find("copy").addEventListener("click", () =>
+    bench.keep([{ edit: "copy_drawing", part: bench.lead, drawing: shown().id, id: freshId(), frame: bench.at }]),
+  );
   find("file").addEventListener("click", async () => {
     const drawing = await drawingFromFile();
     if (drawing) bench.keep([{ edit: "add_drawing", part: bench.lead, drawing: { ...drawing, id: freshId() }, frame: bench.at }]);
@@ -55,7 +73,10 @@ export function mountDrawingList(root, bench, find, { drawingFromFile, openCompa
   for (const name of ["pointerdown", "focus"])
     find("take").addEventListener(name, () => {
       if (find("take").length > 1) return;
-      for (const id of bench.order) if (id !== bench.lead) for (const drawing of bench.part(id).drawings) find("take").append(new Option(`${bench.part(id).name}: ${drawing.name}`, `${id}/${drawing.id}`));
+      for (const id of bench.order)
+        if (id !== bench.lead)
+          for (const drawing of bench.part(id).drawings)
+            find("take").append(new Option(`${bench.part(id).name}: ${drawing.name}`, `${id}/${drawing.id}`));
     });
 
   function drawDrawings() {

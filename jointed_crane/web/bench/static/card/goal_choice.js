@@ -1,6 +1,6 @@
 // A list of what a constraint may refer to.
 
-import { goalWords } from "../goals.js";
+import { goalWords } from "../state/goals.js";
 
 /** A list of all that may be a goal of the picked part; it is filled when it is opened, since scenes hold hundreds. */
 export function goalChoice(bench, now, label, set) {
@@ -13,11 +13,18 @@ export function goalChoice(bench, now, label, set) {
 
   function fill() {
     if (choice.length > 1) return;
-    const others = bench.order.filter((id) => id !== bench.lead).flatMap((id) => {
-      const { drawings, eyelets } = bench.part(id);
-      return [{ at: "pivot", part: id }, ...(drawings.length ? [{ at: "centre", part: id }] : []), ...eyelets.map((eyelet) => ({ at: "eyelet", part: id, named: eyelet.id }))];
-    });
-    for (const goal of [...bench.marks.map(({ id }) => ({ at: "mark", named: id })), ...others]) choice.append(new Option(goalWords(bench, goal), JSON.stringify(goal)));
+    const others = bench.order
+      .filter((id) => id !== bench.lead)
+      .flatMap((id) => {
+        const { drawings, eyelets } = bench.part(id);
+        return [
+          { at: "pivot", part: id },
+          ...(drawings.length ? [{ at: "centre", part: id }] : []),
+          ...eyelets.map((eyelet) => ({ at: "eyelet", part: id, named: eyelet.id })),
+        ];
+      });
+    for (const goal of [...bench.marks.map(({ id }) => ({ at: "mark", named: id })), ...others])
+      choice.append(new Option(goalWords(bench, goal), JSON.stringify(goal)));
   }
   return choice;
 }

@@ -1,6 +1,6 @@
 // How far joints are open, and whether the ends of one are round: what the server found, as the joint tab shows it.
 
-import { pin, readable, svg } from "../drawing.js";
+import { pin, readable, svg } from "../elements/drawing.js";
 import { ringsPath } from "../stage/figures.js";
 
 const gapText = (distance) => `${readable(distance, distance < 0.1 ? 6 : 2)} px`;
@@ -32,8 +32,11 @@ export function drawRound(find, bench, id, joint) {
   if (!joint) return;
   const { child, parent, difference } = joint;
   const names = [bench.part(id).name, bench.part(bench.part(id).parent)?.name];
-  find("radii").textContent = child && parent ? `${names[0]} ${readable(child, 1)} px, ${names[1]} ${readable(parent, 1)} px; ${difference < 0.05 ? "equal" : `${readable(difference, 1)} px apart`}.` : "The pivot lies outside one of the two arts, so the joint opens.";
-  joint.ends.forEach((end, index) => drawEnd(find(`end-${index}`), bench, id, joint, end));
+  find("radii").textContent =
+    child && parent
+      ? `${names[0]} ${readable(child, 1)} px, ${names[1]} ${readable(parent, 1)} px; ${difference < 0.05 ? "equal" : `${readable(difference, 1)} px apart`}.`
+      : "The pivot lies outside one of the two arts, so the joint opens.";
+  for (const [index, end] of joint.ends.entries()) drawEnd(find(`end-${index}`), bench, id, joint, end);
 }
 
 function drawEnd(picture, bench, id, joint, end) {
@@ -43,9 +46,25 @@ function drawEnd(picture, bench, id, joint, end) {
   const at = [a * own.pivot[0] + c * own.pivot[1] + e, b * own.pivot[0] + d * own.pivot[1] + f];
   const reach = Math.max(joint.child, joint.parent, 8) * 3;
   picture.setAttribute("viewBox", `${at[0] - reach * 1.4} ${at[1] - reach} ${reach * 2.8} ${reach * 2}`);
-  const shape = (drawing, matrix, colour) => svg("path", { d: ringsPath(drawing.outline), transform: `matrix(${matrix.join(" ")})`, class: colour, "fill-rule": "evenodd", "fill-opacity": 0.75 });
+  const shape = (drawing, matrix, colour) =>
+    svg("path", {
+      d: ringsPath(drawing.outline),
+      transform: `matrix(${matrix.join(" ")})`,
+      class: colour,
+      "fill-rule": "evenodd",
+      "fill-opacity": 0.75,
+    });
   const sign = pin(at[0], at[1], { size: 5 });
   sign.setAttribute("transform", `translate(${at[0]} ${at[1]}) scale(${reach / 60})`);
-  const tag = svg("text", { x: at[0] - reach * 1.32, y: at[1] - reach * 0.74, class: "fill-ink", "font-size": reach * 0.24 }, `${readable(end.turn, 1)}°`);
-  picture.replaceChildren(shape(parent.drawings[0], joint.parent_matrix, "fill-mute"), shape(bench.drawingOf(id) ?? own.drawings[0], end.matrix, "fill-brass"), sign, tag);
+  const tag = svg(
+    "text",
+    { x: at[0] - reach * 1.32, y: at[1] - reach * 0.74, class: "fill-ink", "font-size": reach * 0.24 },
+    `${readable(end.turn, 1)}°`,
+  );
+  picture.replaceChildren(
+    shape(parent.drawings[0], joint.parent_matrix, "fill-mute"),
+    shape(bench.drawingOf(id) ?? own.drawings[0], end.matrix, "fill-brass"),
+    sign,
+    tag,
+  );
 }

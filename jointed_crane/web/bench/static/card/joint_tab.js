@@ -2,10 +2,10 @@
 
 import { get } from "../../api.js";
 import { saying } from "../../notices.js";
-import { readable } from "../drawing.js";
-import { mountField, nameInput } from "../fields.js";
+import { readable } from "../elements/drawing.js";
+import { mountField, nameInput } from "../elements/fields.js";
 import { drawGaps, drawRound } from "./joint_ends.js";
-import { freshId } from "../fresh_id.js";
+import { freshId } from "../state/fresh_id.js";
 
 export function mountJointTab(root, bench, acts, previewer, isOpen) {
   const find = (name) => root.querySelector(`[data-joint="${name}"]`);
@@ -34,7 +34,10 @@ export function mountJointTab(root, bench, acts, previewer, isOpen) {
     const { parent, seat } = part();
     const eyelets = parent ? bench.part(parent).eyelets : [];
     const nothing = parent ? (eyelets.length ? "no eyelet, free" : `${bench.part(parent).name} has no eyelets`) : "no parent";
-    find("seat").replaceChildren(new Option(nothing, ""), ...eyelets.map((eyelet) => new Option(`${eyelet.name} of ${bench.part(parent).name}`, eyelet.id)));
+    find("seat").replaceChildren(
+      new Option(nothing, ""),
+      ...eyelets.map((eyelet) => new Option(`${eyelet.name} of ${bench.part(parent).name}`, eyelet.id)),
+    );
     find("seat").value = seat ?? "";
     find("seat").disabled = !eyelets.length;
     find("make").disabled = !parent;
@@ -43,7 +46,8 @@ export function mountJointTab(root, bench, acts, previewer, isOpen) {
   /** Gaps and round ends are computed by the server; they follow kept edits, not every step of a drag. */
   async function ask() {
     if (!bench.lead || !isOpen()) return;
-    const asked = (ask.number = (ask.number ?? 0) + 1);
+    ask.number = (ask.number ?? 0) + 1;
+    const asked = ask.number;
     const id = bench.lead;
     await bench.work;
     const found = await saying(() => get(`${bench.path}/gaps?frame=${bench.at ?? "rest"}`));
@@ -61,15 +65,22 @@ export function mountJointTab(root, bench, acts, previewer, isOpen) {
     const box = bench.drawingOf(bench.lead)?.bounds;
     const point = box ? [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2] : part().pivot.slice(0, 2);
     const eyelet = freshId();
-    if (await bench.keep([{ edit: "add_eyelet", part: bench.lead, id: eyelet, point, frame: bench.at }])) bench.pickSpot({ part: bench.lead, eyelet });
+    if (await bench.keep([{ edit: "add_eyelet", part: bench.lead, id: eyelet, point, frame: bench.at }]))
+      bench.pickSpot({ part: bench.lead, eyelet });
   });
 
   function drawEyelets() {
     const rows = part().eyelets.map((eyelet) => {
       const row = document.createElement("li");
       row.className = "flex items-center gap-1.5";
-      const rename = (to) => bench.keep([{ edit: "rename_eyelet", part: bench.lead, eyelet: eyelet.id, name: to }]).then((kept) => kept ?? drawEyelets());
-      const name = nameInput(eyelet.name, `Name of eyelet ${eyelet.name}`, "h-6 min-w-0 grow rounded-md border border-line bg-card px-1.5", rename);
+      const rename = (to) =>
+        bench.keep([{ edit: "rename_eyelet", part: bench.lead, eyelet: eyelet.id, name: to }]).then((kept) => kept ?? drawEyelets());
+      const name = nameInput(
+        eyelet.name,
+        `Name of eyelet ${eyelet.name}`,
+        "h-6 min-w-0 grow rounded-md border border-line bg-card px-1.5",
+        rename,
+      );
       name.addEventListener("focus", () => bench.spot?.eyelet !== eyelet.id && bench.pickSpot({ part: bench.lead, eyelet: eyelet.id }));
       const place = document.createElement("span");
       place.className = "shrink-0 text-small text-mute";
@@ -93,7 +104,10 @@ export function mountJointTab(root, bench, acts, previewer, isOpen) {
 
   // Ranges and locks
 
-  for (const [end, index] of [["low", 0], ["high", 1]])
+  for (const [end, index] of [
+    ["low", 0],
+    ["high", 1],
+  ])
     for (const element of root.querySelectorAll(`[data-${end}]`)) {
       const channel = element.dataset[end];
       const limit = () => part().limits[channel] ?? [null, null];
@@ -102,10 +116,24 @@ export function mountJointTab(root, bench, acts, previewer, isOpen) {
         next[index] = value;
         return [{ edit: "set_limits", parts: bench.picked, channel, low: next[0], high: next[1] }];
       };
-      draws.push(mountField(element, { read: () => (bench.lead ? limit()[index] : null), edits, isOpen: true, step: bench.channel(channel).family === "scale" ? 0.05 : 1, digits: 3 }, bench, previewer));
+      draws.push(
+        mountField(
+          element,
+          {
+            read: () => (bench.lead ? limit()[index] : null),
+            edits,
+            isOpen: true,
+            step: bench.channel(channel).family === "scale" ? 0.05 : 1,
+            digits: 3,
+          },
+          previewer,
+        ),
+      );
     }
   for (const box of root.querySelectorAll("[data-fixed]"))
-    box.addEventListener("change", () => bench.keep([{ edit: "fix_channels", parts: bench.picked, channels: [box.dataset.fixed], fixed: box.checked }]));
+    box.addEventListener("change", () =>
+      bench.keep([{ edit: "fix_channels", parts: bench.picked, channels: [box.dataset.fixed], fixed: box.checked }]),
+    );
   for (const box of root.querySelectorAll("[data-inherits]"))
     box.addEventListener("change", () => {
       const inherits = { ...part().inherits, [box.dataset.inherits]: box.checked };

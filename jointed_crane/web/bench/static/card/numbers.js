@@ -1,6 +1,7 @@
 // The numbers of the picked part: its channels, its turn in two fields, and its pivot.
 
-import { mountField } from "../fields.js";
+import { facts } from "../state/facts.js";
+import { mountField } from "../elements/fields.js";
 import { makePivotNumbers } from "./pivot_numbers.js";
 
 /** Mounts the fields; returns what draws each of them anew. */
@@ -9,7 +10,7 @@ export function makeNumbers(root, bench, previewer) {
 
   const channel = (name, step, digits, fixed = false) => {
     const element = root.querySelector(`[data-channel="${name}"]`);
-    const neutral = bench.channels[name].neutral;
+    const neutral = facts.channels[name].neutral;
     draws.push(
       mountField(
         element,
@@ -28,7 +29,6 @@ export function makeNumbers(root, bench, previewer) {
           fixed,
           isKeyed: () => bench.lead && bench.isKeyed(bench.lead, name),
         },
-        bench,
         previewer,
       ),
     );
@@ -44,7 +44,8 @@ export function makeNumbers(root, bench, previewer) {
   /** Typed turns of several parts about one centre turn them together by as much as the last picked one. */
   const setTurn = (value, isPast) => {
     const parts = bench.picked;
-    if (bench.isTogether && parts.length > 1) return [{ edit: "turn_about", parts, degrees: value - turn(), about: bench.about, frame: bench.at }];
+    if (bench.isTogether && parts.length > 1)
+      return [{ edit: "turn_about", parts, degrees: value - turn(), about: bench.about, frame: bench.at }];
     return [{ edit: "set_values", parts, values: { "turn.z": value }, frame: bench.at, past_limits: isPast }];
   };
   const whole = (degrees) => Math.trunc(degrees / 360);
@@ -55,9 +56,11 @@ export function makeNumbers(root, bench, previewer) {
       {
         read: () => (bench.lead ? turn() - 360 * whole(turn()) : null),
         edits: (value, isPast) => setTurn(value + 360 * whole(turn()), isPast),
-        neutral: 0, step: 1, digits: 2, isKeyed: isTurnKeyed,
+        neutral: 0,
+        step: 1,
+        digits: 2,
+        isKeyed: isTurnKeyed,
       },
-      bench,
       previewer,
     ),
     mountField(
@@ -65,9 +68,11 @@ export function makeNumbers(root, bench, previewer) {
       {
         read: () => (bench.lead ? whole(turn()) : null),
         edits: (value, isPast) => setTurn(turn() + 360 * (Math.round(value) - whole(turn())), isPast),
-        neutral: 0, step: 1, digits: 0, isKeyed: isTurnKeyed,
+        neutral: 0,
+        step: 1,
+        digits: 0,
+        isKeyed: isTurnKeyed,
       },
-      bench,
       previewer,
     ),
   );
@@ -78,7 +83,12 @@ export function makeNumbers(root, bench, previewer) {
   /** Numbers that links add to, which show their own part alone. */
   function markDriven() {
     for (const element of root.querySelectorAll("[data-panel=place] [data-channel]")) {
-      const drivers = bench.lead ? bench.part(bench.lead).links.filter(({ onto }) => onto === element.dataset.channel).map(({ source }) => bench.part(source).name) : [];
+      const drivers = bench.lead
+        ? bench
+            .part(bench.lead)
+            .links.filter(({ onto }) => onto === element.dataset.channel)
+            .map(({ source }) => bench.part(source).name)
+        : [];
       element.classList.toggle("field-driven", drivers.length > 0);
       element.title = drivers.length ? `${drivers.join(", ")} adds to it; the number is its own` : "";
     }

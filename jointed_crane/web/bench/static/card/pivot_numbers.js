@@ -1,9 +1,11 @@
 // The pivot in numbers: px of the art, shares of its box, and px on the stage.
 
-import { mountField } from "../fields.js";
+import { mountField } from "../elements/fields.js";
 
 /** The edit that moves the pivot of the part picked last to a point. */
-export const movePivot = (bench, point, unit) => [{ edit: "move_pivot", part: bench.lead, point, unit, keep: bench.keeps, frame: bench.at }];
+export const movePivot = (bench, point, unit) => [
+  { edit: "move_pivot", part: bench.lead, point, unit, keep: bench.keeps, frame: bench.at },
+];
 
 export function makePivotNumbers(root, bench, previewer) {
   const find = (name) => root.querySelector(`[data-card=${name}]`);
@@ -21,8 +23,12 @@ export function makePivotNumbers(root, bench, previewer) {
     draws.push(
       mountField(
         find(`pivot-px-${"xy"[axis]}`),
-        { read: () => (bench.lead ? pivot()[axis] : null), edits: (value) => movePivot(bench, replaced(value, pivot()[1 - axis]), "art"), step: 1, digits: 1 },
-        bench,
+        {
+          read: () => (bench.lead ? pivot()[axis] : null),
+          edits: (value) => movePivot(bench, replaced(value, pivot()[1 - axis]), "art"),
+          step: 1,
+          digits: 1,
+        },
         previewer,
       ),
       mountField(
@@ -30,15 +36,20 @@ export function makePivotNumbers(root, bench, previewer) {
         {
           read: () => (bounds() ? fraction(axis) : null),
           edits: (value) => movePivot(bench, replaced(value, fraction(1 - axis)), "fraction"),
-          neutral: 0.5, step: 0.05, digits: 3,
+          neutral: 0.5,
+          step: 0.05,
+          digits: 3,
         },
-        bench,
         previewer,
       ),
       mountField(
         find(`pivot-stage-${"xy"[axis]}`),
-        { read: () => (bench.lead ? onStage()[axis] : null), edits: (value) => movePivot(bench, replaced(value, onStage()[1 - axis]), "stage"), step: 1, digits: 1 },
-        bench,
+        {
+          read: () => (bench.lead ? onStage()[axis] : null),
+          edits: (value) => movePivot(bench, replaced(value, onStage()[1 - axis]), "stage"),
+          step: 1,
+          digits: 1,
+        },
         previewer,
       ),
     );

@@ -1,11 +1,21 @@
 // The small picture of the art with its nine points, on which a click puts the pivot.
 
-import { onPressed, pin, svg } from "../drawing.js";
+import { onPressed, pin, svg } from "../elements/drawing.js";
 import { ringsPath } from "../stage/figures.js";
 import { movePivot } from "./pivot_numbers.js";
 
 const NINE = [0, 0.5, 1].flatMap((y) => [0, 0.5, 1].map((x) => [x, y]));
-const NAMES = ["upper left corner", "upper middle", "upper right corner", "left middle", "centre", "right middle", "lower left corner", "lower middle", "lower right corner"];
+const NAMES = [
+  "upper left corner",
+  "upper middle",
+  "upper right corner",
+  "left middle",
+  "centre",
+  "right middle",
+  "lower left corner",
+  "lower middle",
+  "lower right corner",
+];
 
 const drawn = new WeakMap(); // what each picture shows: the drawing and the pivot
 
@@ -25,11 +35,39 @@ export function drawPivotPicture(picture, bench) {
   const x0 = 46 - ((left + right) / 2) * kx;
   const y0 = 46 - ((top + bottom) / 2) * ky;
   const place = ([x, y]) => [x0 + x * kx, y0 + y * ky];
-  picture.append(svg("path", { d: ringsPath(drawing.outline), transform: `translate(${x0} ${y0}) scale(${kx} ${ky})`, class: "fill-mute", "fill-opacity": 0.45, "fill-rule": "evenodd" }));
-  picture.append(svg("rect", { x: x0 + left * kx, y: y0 + top * ky, width: (right - left) * kx, height: (bottom - top) * ky, fill: "none", class: "stroke-mute", "stroke-dasharray": "2 3" }));
+  picture.append(
+    svg("path", {
+      d: ringsPath(drawing.outline),
+      transform: `translate(${x0} ${y0}) scale(${kx} ${ky})`,
+      class: "fill-mute",
+      "fill-opacity": 0.45,
+      "fill-rule": "evenodd",
+    }),
+  );
+  picture.append(
+    svg("rect", {
+      x: x0 + left * kx,
+      y: y0 + top * ky,
+      width: (right - left) * kx,
+      height: (bottom - top) * ky,
+      fill: "none",
+      class: "stroke-mute",
+      "stroke-dasharray": "2 3",
+    }),
+  );
   NINE.forEach((share, index) => {
     const [x, y] = place([left + share[0] * (right - left), top + share[1] * (bottom - top)]);
-    const button = svg("rect", { x: x - 4.5, y: y - 4.5, width: 9, height: 9, class: "fill-card stroke-brass cursor-pointer", "stroke-width": 1.4, tabindex: 0, role: "button", "aria-label": `Pivot to the ${NAMES[index]}` });
+    const button = svg("rect", {
+      x: x - 4.5,
+      y: y - 4.5,
+      width: 9,
+      height: 9,
+      class: "fill-card stroke-brass cursor-pointer",
+      "stroke-width": 1.4,
+      tabindex: 0,
+      role: "button",
+      "aria-label": `Pivot to the ${NAMES[index]}`,
+    });
     button.append(svg("title", {}, `Pivot to the ${NAMES[index]}`));
     const go = () => bench.keep(movePivot(bench, share, "fraction"));
     button.addEventListener("click", go);

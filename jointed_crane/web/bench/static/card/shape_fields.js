@@ -3,14 +3,40 @@
 import { get } from "../../api.js";
 import { postFiles } from "../../reading.js";
 import { saying } from "../../notices.js";
-import { mountField } from "../fields.js";
+import { mountField } from "../elements/fields.js";
 
 const FORMS = {
-  rectangle: [["left", "Left", "px"], ["top", "Top", "px"], ["right", "Right", "px"], ["bottom", "Bottom", "px"], ["corner", "Corner radius", "corner"]],
-  ellipse: [["cx", "Centre x", "x"], ["cy", "Centre y", "y"], ["rx", "Radius x", "r x"], ["ry", "Radius y", "r y"]],
-  polygon: [["cx", "Centre x", "x"], ["cy", "Centre y", "y"], ["radius", "Radius", "r"], ["corners", "Corners", "corners"], ["angle", "Angle", "°"]],
+  rectangle: [
+    ["left", "Left", "px"],
+    ["top", "Top", "px"],
+    ["right", "Right", "px"],
+    ["bottom", "Bottom", "px"],
+    ["corner", "Corner radius", "corner"],
+  ],
+  ellipse: [
+    ["cx", "Centre x", "x"],
+    ["cy", "Centre y", "y"],
+    ["rx", "Radius x", "r x"],
+    ["ry", "Radius y", "r y"],
+  ],
+  polygon: [
+    ["cx", "Centre x", "x"],
+    ["cy", "Centre y", "y"],
+    ["radius", "Radius", "r"],
+    ["corners", "Corners", "corners"],
+    ["angle", "Angle", "°"],
+  ],
 };
-const PLACES = { left: ["box", 0], top: ["box", 1], right: ["box", 2], bottom: ["box", 3], cx: ["centre", 0], cy: ["centre", 1], rx: ["radii", 0], ry: ["radii", 1] };
+const PLACES = {
+  left: ["box", 0],
+  top: ["box", 1],
+  right: ["box", 2],
+  bottom: ["box", 3],
+  cx: ["centre", 0],
+  cy: ["centre", 1],
+  rx: ["radii", 0],
+  ry: ["radii", 1],
+};
 
 export function mountShapeFields(root, bench, previewer, find, pickFile) {
   const text = (name) => root.querySelector(`[data-text="${name}"]`);
@@ -37,16 +63,39 @@ export function mountShapeFields(root, bench, previewer, find, pickFile) {
     return list ? { [list]: shape()[list].with(index, value) } : { [name]: name === "corners" ? Math.round(value) : value };
   }
   const isMoved = (name) => !["size", "tracking", "leading", "corners"].includes(name);
-  const shapeField = (element, name, step, set = (value) => (isMoved(name) ? moveShape : setShape)(placed(name, value)), read = () => at(name)) =>
-    mountField(element, { read: () => (shape() ? (read() ?? 0) : null), edits: set, step, digits: 2, isKeyed: () => bench.lead && bench.isKeyed(bench.lead, name === "width" ? "stroke.width" : `form.${name}`) }, bench, previewer);
+  const shapeField = (
+    element,
+    name,
+    step,
+    set = (value) => (isMoved(name) ? moveShape : setShape)(placed(name, value)),
+    read = () => at(name),
+  ) =>
+    mountField(
+      element,
+      {
+        read: () => (shape() ? (read() ?? 0) : null),
+        edits: set,
+        step,
+        digits: 2,
+        isKeyed: () => bench.lead && bench.isKeyed(bench.lead, name === "width" ? "stroke.width" : `form.${name}`),
+      },
+      previewer,
+    );
 
   draws.push(
     shapeField(root.querySelector('[data-shape="size"]'), "size", 1),
     shapeField(root.querySelector('[data-shape="tracking"]'), "tracking", 5),
     shapeField(root.querySelector('[data-shape="leading"]'), "leading", 0.05),
-    shapeField(root.querySelector('[data-shape="width"]'), "width", 1, (width) => setPaint({ width }), () => shape().paint.width),
+    shapeField(
+      root.querySelector('[data-shape="width"]'),
+      "width",
+      1,
+      (width) => setPaint({ width }),
+      () => shape().paint.width,
+    ),
   );
-  for (const element of root.querySelectorAll("[data-align]")) element.addEventListener("click", () => bench.keep(setShape({ alignment: element.dataset.align })));
+  for (const element of root.querySelectorAll("[data-align]"))
+    element.addEventListener("click", () => bench.keep(setShape({ alignment: element.dataset.align })));
   text("words").addEventListener("keydown", (event) => event.stopPropagation());
   text("words").addEventListener("input", () => previewer.ask(setShape({ words: text("words").value })));
   text("words").addEventListener("change", () => previewer.keep(setShape({ words: text("words").value })));
@@ -63,7 +112,9 @@ export function mountShapeFields(root, bench, previewer, find, pickFile) {
     // A stroke without a width would not be seen.
     const width = () => (name === "stroke" && !shape().paint.width ? { width: 4 } : {});
     const has = (colour) => setShape({ paint: { ...shown().shape.paint, [name]: colour, ...width() } });
-    paint(name).addEventListener("change", () => bench.keep(shown().shape.paint[name] ? setPaint({ [name]: paint(name).value, ...width() }) : has(paint(name).value)));
+    paint(name).addEventListener("change", () =>
+      bench.keep(shown().shape.paint[name] ? setPaint({ [name]: paint(name).value, ...width() }) : has(paint(name).value)),
+    );
     paint(`has-${name}`).addEventListener("change", () => bench.keep(has(paint(`has-${name}`).checked ? paint(name).value : "")));
   }
 
@@ -79,7 +130,9 @@ export function mountShapeFields(root, bench, previewer, find, pickFile) {
     find("shape").hidden = !now;
     if (!now) return;
     const isText = now.form === "text";
-    find("shape-title").textContent = { rectangle: "Rectangle", ellipse: "Ellipse", polygon: "Polygon", path: "Pen path", text: "Text" }[now.form];
+    find("shape-title").textContent = { rectangle: "Rectangle", ellipse: "Ellipse", polygon: "Polygon", path: "Pen path", text: "Text" }[
+      now.form
+    ];
     find("text").hidden = !isText;
     find("form").hidden = isText || now.form === "path";
     if (isText) {
@@ -88,7 +141,8 @@ export function mountShapeFields(root, bench, previewer, find, pickFile) {
       const missing = fonts.some((font) => font.id === now.font) ? [] : [new Option("font missing", now.font)];
       text("font").replaceChildren(...missing, ...fonts.map((font) => new Option(font.name, font.id)));
       text("font").value = now.font;
-      for (const element of root.querySelectorAll("[data-align]")) element.setAttribute("aria-pressed", element.dataset.align === now.alignment);
+      for (const element of root.querySelectorAll("[data-align]"))
+        element.setAttribute("aria-pressed", element.dataset.align === now.alignment);
     } else if (formOf !== now.form && FORMS[now.form]) {
       formOf = now.form;
       find("form").replaceChildren();

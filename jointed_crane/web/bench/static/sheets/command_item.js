@@ -1,6 +1,6 @@
 // One command as a button of a menu or a list, and walking through such a list by the arrow keys.
 
-import { keyText } from "../commands.js";
+import { keyText } from "../commands/commands.js";
 
 export function commandItem(command) {
   const button = document.createElement("button");

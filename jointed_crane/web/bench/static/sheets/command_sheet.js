@@ -7,7 +7,9 @@ export function mountCommandSheet(sheet, commands, run) {
   const list = sheet.querySelector("[data-list]");
   const matching = () => {
     const words = field.value.toLowerCase().split(/\s+/).filter(Boolean);
-    return commands.filter((command) => command.id !== "acts" && words.every((word) => `${command.words} ${command.group}`.toLowerCase().includes(word)));
+    return commands.filter(
+      (command) => command.id !== "acts" && words.every((word) => `${command.words} ${command.group}`.toLowerCase().includes(word)),
+    );
   };
   function groupOf(name) {
     const group = document.createElement("div");

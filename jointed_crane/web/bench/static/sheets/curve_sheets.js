@@ -1,8 +1,9 @@
 // The sheets of curves: parts between their keys, sways, and sways and cycles turned into keys.
 
+import { facts } from "../state/facts.js";
 import { notice } from "../../notices.js";
-import { arithmetic } from "../fields.js";
-import { readable } from "../drawing.js";
+import { arithmetic } from "../elements/fields.js";
+import { readable } from "../elements/drawing.js";
 import { mountPreviewed } from "./previewed.js";
 
 /** How far the picked parts are on their way from the keys before this frame to those after it. */
@@ -13,11 +14,18 @@ export function mountBetween(dialog, bench) {
     lines: () =>
       bench.picked.flatMap((id) => {
         const keyed = Object.keys(bench.part(id).channels).filter((channel) => bench.keyAt(id, channel, bench.frame));
-        return keyed.map((channel) => [`${bench.part(id).name}, ${bench.channel(channel).label}`, readable(bench.keyAt(id, channel, bench.frame).value, 2)]);
+        return keyed.map((channel) => [
+          `${bench.part(id).name}, ${bench.channel(channel).label}`,
+          readable(bench.keyAt(id, channel, bench.frame).value, 2),
+        ]);
       }),
   });
-  slide.addEventListener("input", () => (share.value = slide.value));
-  share.addEventListener("input", () => (slide.value = arithmetic(share.value) ?? slide.value));
+  slide.addEventListener("input", () => {
+    share.value = slide.value;
+  });
+  share.addEventListener("input", () => {
+    slide.value = arithmetic(share.value) ?? slide.value;
+  });
   return async () => {
     if (!bench.picked.length) return notice("No part is picked. Pick the parts that are to lie between their keys first.");
     await bench.setMotion(true);
@@ -37,14 +45,26 @@ export function mountSway(dialog, bench) {
   function sway(index) {
     if (!number(amount, 0)) return null;
     const fades = { fade_in: number(fade_in, 0), fade_out: number(fade_out, 0) };
-    return { amount: number(amount, 0), period: number(period, bench.fps), phase: number(phase, 0), irregularity: number(irregularity, 0), seed: seed + index, begin: number(begin, null), end: number(end, null), ...fades };
+    return {
+      amount: number(amount, 0),
+      period: number(period, bench.fps),
+      phase: number(phase, 0),
+      irregularity: number(irregularity, 0),
+      seed: seed + index,
+      begin: number(begin, null),
+      end: number(end, null),
+      ...fades,
+    };
   }
   const { open, preview } = mountPreviewed(dialog, bench, {
     edits: () => bench.picked.map((part, index) => ({ edit: "set_sway", part, channel: channel.value, sway: sway(index) })),
     lines: () =>
       bench.picked.map((id) => {
         const found = bench.part(id).channels[channel.value]?.sway;
-        return [bench.part(id).name, found ? `by ${readable(found.amount, 2)} every ${readable(found.period / bench.fps, 2)} s` : "does not sway"];
+        return [
+          bench.part(id).name,
+          found ? `by ${readable(found.amount, 2)} every ${readable(found.period / bench.fps, 2)} s` : "does not sway",
+        ];
       }),
   });
   function fill() {
@@ -61,7 +81,9 @@ export function mountSway(dialog, bench) {
   return async () => {
     if (!bench.lead) return notice("No part is picked. Pick the parts that are to sway first.");
     await bench.setMotion(true);
-    const kinds = Object.entries(bench.channels).filter(([, kind]) => !kind.stepped && !kind.is_deep && (kind.moves !== "shape" || bench.drawingOf(bench.lead)?.shape));
+    const kinds = Object.entries(facts.channels).filter(
+      ([, kind]) => !kind.stepped && !kind.is_deep && (kind.moves !== "shape" || bench.drawingOf(bench.lead)?.shape),
+    );
     channel.replaceChildren(...kinds.map(([name, kind]) => new Option(kind.label, name)));
     fill();
     return open();
@@ -72,8 +94,16 @@ export function mountSway(dialog, bench) {
 export function mountPivot(dialog, bench) {
   const { where, x, y, tolerance } = dialog.querySelector("form").elements;
   const { open, preview } = mountPreviewed(dialog, bench, {
-    edits: () => [{ edit: "move_pivot_throughout", part: bench.lead, point: [arithmetic(x.value) ?? 0, arithmetic(y.value) ?? 0], tolerance: arithmetic(tolerance.value) ?? 0.05 }],
-    lines: () => ["move.x", "move.y"].map((name) => [bench.channel(name).label, `${bench.part(bench.lead).channels[name]?.keys.length ?? 0} keys`]),
+    edits: () => [
+      {
+        edit: "move_pivot_throughout",
+        part: bench.lead,
+        point: [arithmetic(x.value) ?? 0, arithmetic(y.value) ?? 0],
+        tolerance: arithmetic(tolerance.value) ?? 0.05,
+      },
+    ],
+    lines: () =>
+      ["move.x", "move.y"].map((name) => [bench.channel(name).label, `${bench.part(bench.lead).channels[name]?.keys.length ?? 0} keys`]),
   });
   where.addEventListener("change", () => {
     const bounds = bench.drawingOf(bench.lead)?.bounds;
@@ -84,7 +114,10 @@ export function mountPivot(dialog, bench) {
     y.value = readable(top + down * (bottom - top), 3);
     preview();
   });
-  for (const field of [x, y]) field.addEventListener("input", () => (where.value = ""));
+  for (const field of [x, y])
+    field.addEventListener("input", () => {
+      where.value = "";
+    });
   return async () => {
     if (!bench.lead) return notice("No part is picked. Pick the part whose pivot is to move first.");
     await bench.setMotion(true);
@@ -100,11 +133,21 @@ export function mountPivot(dialog, bench) {
 export function mountBake(dialog, bench) {
   const { first, last, tolerance } = dialog.querySelector("form").elements;
   const { open } = mountPreviewed(dialog, bench, {
-    edits: () => [{ edit: "bake", first: arithmetic(first.value) ?? 0, last: arithmetic(last.value) ?? bench.stage.length - 1, tolerance: arithmetic(tolerance.value) ?? 0.05, parts: bench.picked }],
+    edits: () => [
+      {
+        edit: "bake",
+        first: arithmetic(first.value) ?? 0,
+        last: arithmetic(last.value) ?? bench.stage.length - 1,
+        tolerance: arithmetic(tolerance.value) ?? 0.05,
+        parts: bench.picked,
+      },
+    ],
     lines(answer) {
       const found = answer.changed.flatMap(({ id }) =>
         Object.entries(bench.part(id).channels).flatMap(([name, channel]) =>
-          channel === bench.parts.get(id).channels[name] ? [] : [[`${bench.part(id).name}, ${bench.channel(name).label}`, `${channel.keys.length} keys`]],
+          channel === bench.parts.get(id).channels[name]
+            ? []
+            : [[`${bench.part(id).name}, ${bench.channel(name).label}`, `${channel.keys.length} keys`]],
         ),
       );
       return found.length ? found : [["Nothing sways or goes on outside its keys here", ""]];

@@ -2,9 +2,9 @@
 
 import { postFiles } from "../../reading.js";
 import { notice, saying } from "../../notices.js";
-import { thumbnail } from "../drawing.js";
+import { thumbnail } from "../elements/drawing.js";
 
-export function mountImport(dialog, bench, acts) {
+export function mountImport(dialog, acts) {
   const form = dialog.querySelector("form");
   const list = dialog.querySelector("[data-import=layers]");
   let files = [];
@@ -18,7 +18,10 @@ export function mountImport(dialog, bench, acts) {
     check.type = "checkbox";
     check.className = "size-4 shrink-0 accent-lagoon";
     check.checked = layer.isTaken;
-    check.addEventListener("change", () => ((layer.isTaken = check.checked), count()));
+    check.addEventListener("change", () => {
+      layer.isTaken = check.checked;
+      count();
+    });
     const words = document.createElement("div");
     words.className = "min-w-0 grow";
     const name = document.createElement("div");
@@ -28,13 +31,22 @@ export function mountImport(dialog, bench, acts) {
     words.append(name);
     const choices = document.createElement("div");
     choices.className = "flex items-center gap-1.5 text-small text-mute";
-    const options = [["", "as above"], ["zero", "drawing’s zero"], ["page", "page centre"], ["centre", "art centre"], ["lower middle", "lower middle"], ...layer.crosses.map((cross) => [`cross:${cross}`, `register cross “${cross}”`])];
+    const options = [
+      ["", "as above"],
+      ["zero", "drawing’s zero"],
+      ["page", "page centre"],
+      ["centre", "art centre"],
+      ["lower middle", "lower middle"],
+      ...layer.crosses.map((cross) => [`cross:${cross}`, `register cross “${cross}”`]),
+    ];
     const registration = document.createElement("select");
     registration.className = "h-6 min-w-0 grow rounded-md border border-line bg-card px-1";
     registration.setAttribute("aria-label", `Registration of ${layer.name}`);
     registration.append(...options.map(([value, text]) => new Option(text, value)));
     registration.value = layer.registration;
-    registration.addEventListener("change", () => (layer.registration = registration.value));
+    registration.addEventListener("change", () => {
+      layer.registration = registration.value;
+    });
     choices.append(registration);
     if (layer.inner > 1) {
       const split = document.createElement("button");
@@ -48,7 +60,11 @@ export function mountImport(dialog, bench, acts) {
       choices.append(split);
     }
     words.append(choices);
-    row.append(check, thumbnail({ ...layer, registration: [0, 0] }, { class: "size-12 shrink-0 rounded border border-line bg-card" }), words);
+    row.append(
+      check,
+      thumbnail({ ...layer, registration: [0, 0] }, { class: "size-12 shrink-0 rounded border border-line bg-card" }),
+      words,
+    );
     return row;
   }
 
@@ -61,7 +77,10 @@ export function mountImport(dialog, bench, acts) {
     list.replaceChildren(...layers.map(card));
     count();
   }
-  for (const [name, isTaken] of [["all", true], ["none", false]])
+  for (const [name, isTaken] of [
+    ["all", true],
+    ["none", false],
+  ])
     dialog.querySelector(`[data-import=${name}]`).addEventListener("click", () => {
       for (const layer of layers) layer.isTaken = isTaken;
       draw();
@@ -99,7 +118,12 @@ export function mountImport(dialog, bench, acts) {
   };
 }
 
-const STATES = { changed: ["changed", "text-brass-ink"], new: ["new", "text-lagoon-ink"], gone: ["gone from the file; its part stays as it is", "text-coral-ink"], same: ["as it was", "text-mute"] };
+const STATES = {
+  changed: ["changed", "text-brass-ink"],
+  new: ["new", "text-lagoon-ink"],
+  gone: ["gone from the file; its part stays as it is", "text-coral-ink"],
+  same: ["as it was", "text-mute"],
+};
 
 export function mountUpdate(dialog, bench) {
   const form = dialog.querySelector("form");
@@ -123,7 +147,9 @@ export function mountUpdate(dialog, bench) {
     const count = (state) => answer.layers.filter((layer) => layer.state === state).length;
     const hasNews = count("changed") + count("new") > 0;
     const counts = `${count("changed")} changed, ${count("new")} new, ${count("gone")} gone, ${count("same")} as they were`;
-    dialog.querySelector("[data-update=words]").textContent = hasNews ? `${file.name}: ${counts}. Pivots, eyelets, children and keys stay.` : `${file.name} shows nothing that has changed.`;
+    dialog.querySelector("[data-update=words]").textContent = hasNews
+      ? `${file.name}: ${counts}. Pivots, eyelets, children and keys stay.`
+      : `${file.name} shows nothing that has changed.`;
     dialog.querySelector("button[value=keep]").disabled = !hasNews;
     answer.layers.sort((one, other) => order.indexOf(one.state) - order.indexOf(other.state));
     dialog.querySelector("[data-update=list]").replaceChildren(

@@ -1,8 +1,8 @@
 // The sheets of what a scene keeps by name: markers and spans in time, and poses.
 
 import { notice } from "../../notices.js";
-import { arithmetic } from "../fields.js";
-import { freshId } from "../fresh_id.js";
+import { arithmetic } from "../elements/fields.js";
+import { freshId } from "../state/fresh_id.js";
 import { mountPreviewed } from "./previewed.js";
 
 /** Names a frame or a span of frames. Opened with the id of a marker, or with the frames of a new one. */
@@ -19,7 +19,11 @@ export function mountMarker(dialog, bench) {
       find("send").hidden = to === null || fresh !== null;
       find("send").href = `${bench.path}/send/svg?from=${Math.round(from)}&to=${Math.round(to ?? from)}`;
       const words = name.value.trim() || (to === null ? "Marker" : "Span");
-      return [fresh ? { edit: "add_marker", id: fresh, frame: from, until: to, name: words } : { edit: "set_marker", marker: known.id, frame: from, until: to, name: words }];
+      return [
+        fresh
+          ? { edit: "add_marker", id: fresh, frame: from, until: to, name: words }
+          : { edit: "set_marker", marker: known.id, frame: from, until: to, name: words },
+      ];
     },
     lines: () => [],
   });
@@ -50,7 +54,19 @@ export function mountPoses(dialog, bench) {
   let chosen = null;
 
   const { preview } = mountPreviewed(dialog, bench, {
-    edits: () => (chosen ? [{ edit: "put_pose", pose: chosen, frame: bench.frame, parts: picked.checked ? bench.picked : [], share: (arithmetic(share.value) ?? 100) / 100, mirrored: mirrored.checked }] : []),
+    edits: () =>
+      chosen
+        ? [
+            {
+              edit: "put_pose",
+              pose: chosen,
+              frame: bench.frame,
+              parts: picked.checked ? bench.picked : [],
+              share: (arithmetic(share.value) ?? 100) / 100,
+              mirrored: mirrored.checked,
+            },
+          ]
+        : [],
     lines: () => [],
   });
 
@@ -68,7 +84,10 @@ export function mountPoses(dialog, bench) {
     label.className = "pose-card";
     const choice = document.createElement("input");
     Object.assign(choice, { type: "radio", name: "pose", value: pose.id, checked: pose.id === chosen, className: "sr-only" });
-    choice.addEventListener("change", () => ((chosen = pose.id), preview()));
+    choice.addEventListener("change", () => {
+      chosen = pose.id;
+      preview();
+    });
     const picture = new Image();
     picture.src = `/scenes/${bench.id}/poses/${pose.id}.svg?version=${bench.version}`;
     picture.alt = "";
@@ -97,8 +116,12 @@ export function mountPoses(dialog, bench) {
   });
   find("delete").addEventListener("click", () => keep({ edit: "delete_pose", pose: chosen }));
   name.addEventListener("input", (event) => event.stopPropagation()); // a name that is written shows no pose
-  slide.addEventListener("input", () => (share.value = slide.value));
-  share.addEventListener("input", () => (slide.value = arithmetic(share.value) ?? slide.value));
+  slide.addEventListener("input", () => {
+    share.value = slide.value;
+  });
+  share.addEventListener("input", () => {
+    slide.value = arithmetic(share.value) ?? slide.value;
+  });
 
   return async (isNaming = false) => {
     await bench.setMotion(true);

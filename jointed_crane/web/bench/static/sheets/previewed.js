@@ -26,7 +26,8 @@ export function mountPreviewed(dialog, bench, { edits, lines }) {
   let asked = 0;
 
   async function preview() {
-    const number = (asked += 1);
+    asked += 1;
+    const number = asked;
     const isOver = () => number !== asked || !dialog.open;
     try {
       const answer = await post(`${bench.path}/preview`, { version: bench.version, frame: bench.at, edits: edits() });

@@ -2,8 +2,8 @@
 
 import { postFiles } from "../../reading.js";
 import { notice, saying } from "../../notices.js";
-import { artImage, pin, svg } from "../drawing.js";
-import { freshId } from "../fresh_id.js";
+import { artImage, pin, svg } from "../elements/drawing.js";
+import { freshId } from "../state/fresh_id.js";
 import { mountBake, mountBetween, mountPivot, mountSway } from "./curve_sheets.js";
 import { mountImport, mountUpdate } from "./importing.js";
 import { mountMarker, mountPoses } from "./keeping.js";
@@ -14,7 +14,8 @@ import { mountSeam, mountWatch } from "./watching.js";
 /** Mounts every dialog; returns openers for the commands. */
 export function mountSheets(root, bench, acts) {
   const dialog = (name) => root.querySelector(`dialog[data-bench=${name}]`);
-  for (const button of root.querySelectorAll("dialog [data-close]")) button.addEventListener("click", () => button.closest("dialog").close());
+  for (const button of root.querySelectorAll("dialog [data-close]"))
+    button.addEventListener("click", () => button.closest("dialog").close());
 
   /** Resolves to the file chosen in one of the page's file inputs, or null. */
   function pickFiles(name) {
@@ -52,7 +53,7 @@ export function mountSheets(root, bench, acts) {
     marker: mountMarker(dialog("marker"), bench),
     poses: mountPoses(dialog("poses"), bench),
     openCompare: mountCompare(dialog("compare"), bench),
-    openImport: mountImport(dialog("import"), bench, acts),
+    openImport: mountImport(dialog("import"), acts),
     openUpdate: mountUpdate(dialog("update"), bench),
     ...mountScaling(dialog("scaling"), bench),
     /** A followed point as a helper with keys. */
@@ -88,13 +89,25 @@ async function addReference(bench, found) {
   const { width, height } = bench.stage;
   const scale = Math.min(1, width / (right - left), height / (bottom - top));
   const part = {
-    id, name, kind: "reference", drawings, pivot: [...middle, 0], channels: turningOver(bench, found),
+    id,
+    name,
+    kind: "reference",
+    drawings,
+    pivot: [...middle, 0],
+    channels: turningOver(bench, found),
     rest: { "move.x": width / 2, "move.y": height / 2, "scale.x": scale, "scale.y": scale, opacity: 0.4 },
   };
-  const kept = await bench.keep([{ edit: "add_parts", parts: [part] }, { edit: "place_in_order", parts: [id], above: null }, { edit: "set_bench_state", parts: [id], locked: true }]);
+  const kept = await bench.keep([
+    { edit: "add_parts", parts: [part] },
+    { edit: "place_in_order", parts: [id], above: null },
+    { edit: "set_bench_state", parts: [id], locked: true },
+  ]);
   if (!kept) return;
   bench.pick([id]);
-  const moves = drawings.length > 1 ? ` Its ${drawings.length} pictures go on with the frames and begin again; move its keys to shift them in time.` : "";
+  const moves =
+    drawings.length > 1
+      ? ` Its ${drawings.length} pictures go on with the frames and begin again; move its keys to shift them in time.`
+      : "";
   notice(`${name} lies under the work at opacity 0.4, locked and never sent out.${moves} “To the front” puts it over the work.`);
 }
 
@@ -124,13 +137,18 @@ function mountScaling(dialog, bench) {
     button.addEventListener("click", () => {
       meant = button.dataset.scaling;
       dialog.close();
-      notice(meant === "size" ? "The scale tool now changes the drawn size of helpers. Drag a handle." : "The scale tool now scales everything on a helper. Drag a handle.");
+      notice(
+        meant === "size"
+          ? "The scale tool now changes the drawn size of helpers. Drag a handle."
+          : "The scale tool now scales everything on a helper. Drag a handle.",
+      );
     });
   return {
     scalingMeant: () => meant,
     askScaling(part) {
       const count = bench.children(part.id).length;
-      dialog.querySelector("[data-scaling=words]").textContent = `${part.name} is a helper. Scaling it scales the ${count === 1 ? "part" : `${count} parts`} on it, and skews what turns there. Its drawn size can be changed without that.`;
+      dialog.querySelector("[data-scaling=words]").textContent =
+        `${part.name} is a helper. Scaling it scales the ${count === 1 ? "part" : `${count} parts`} on it, and skews what turns there. Its drawn size can be changed without that.`;
       dialog.showModal();
     },
   };
@@ -149,10 +167,23 @@ function mountCompare(dialog, bench) {
   function signs(scale) {
     const part = bench.part(id);
     const group = svg("g");
-    for (const eyelet of part.eyelets) group.append(svg("circle", { cx: eyelet.point[0], cy: eyelet.point[1], r: 8 * scale, fill: "none", class: "stroke-lagoon", "stroke-width": 2.4 * scale }));
+    for (const eyelet of part.eyelets)
+      group.append(
+        svg("circle", {
+          cx: eyelet.point[0],
+          cy: eyelet.point[1],
+          r: 8 * scale,
+          fill: "none",
+          class: "stroke-lagoon",
+          "stroke-width": 2.4 * scale,
+        }),
+      );
     const pivot = pin(0, 0, { size: 8 });
     pivot.setAttribute("transform", `translate(${part.pivot[0]} ${part.pivot[1]}) scale(${scale})`);
-    group.append(pivot, svg("path", { d: `M${14 * scale} 0H0V${14 * scale}`, fill: "none", class: "stroke-coral", "stroke-width": 2 * scale }));
+    group.append(
+      pivot,
+      svg("path", { d: `M${14 * scale} 0H0V${14 * scale}`, fill: "none", class: "stroke-coral", "stroke-width": 2 * scale }),
+    );
     return group;
   }
 
@@ -179,14 +210,23 @@ function mountCompare(dialog, bench) {
   }
   for (const name of ["left", "right"]) find(name).addEventListener("change", draw);
   find("mix").addEventListener("input", draw);
-  find("side").addEventListener("click", () => ((isOver = false), draw()));
-  find("over").addEventListener("click", () => ((isOver = true), draw()));
+  find("side").addEventListener("click", () => {
+    isOver = false;
+    draw();
+  });
+  find("over").addEventListener("click", () => {
+    isOver = true;
+    draw();
+  });
 
   return (part) => {
     id = part;
     const { drawings } = bench.part(id);
     if (drawings.length < 2) return notice(`${bench.part(id).name} has one drawing only; add another to compare.`);
-    for (const [name, number] of [["left", 0], ["right", 1]]) {
+    for (const [name, number] of [
+      ["left", 0],
+      ["right", 1],
+    ]) {
       find(name).replaceChildren(...drawings.map((drawing) => new Option(drawing.name, drawing.id)));
       find(name).value = drawings[number].id;
     }

@@ -1,6 +1,6 @@
 // The list of all shortcuts, by group.
 
-import { keyText } from "../commands.js";
+import { keyText } from "../commands/commands.js";
 
 export function drawShortcuts(list, commands) {
   for (const name of [...new Set(commands.map((command) => command.group))]) {

@@ -1,8 +1,8 @@
 // The sheets of time: parts that follow each other, and whole turns between two frames.
 
 import { notice } from "../../notices.js";
-import { arithmetic } from "../fields.js";
-import { readable } from "../drawing.js";
+import { arithmetic } from "../elements/fields.js";
+import { readable } from "../elements/drawing.js";
 import { mountPreviewed } from "./previewed.js";
 
 const setsOut = (part) => Math.min(...Object.values(part.channels).flatMap(({ keys }) => keys.map((key) => key.frame)));
@@ -67,12 +67,25 @@ export function mountRoll(dialog, bench) {
   const { corners, side, until, segment } = dialog.querySelector("form").elements;
   const last = () => arithmetic(until.value) ?? bench.frame;
   const { open } = mountPreviewed(dialog, bench, {
-    edits: () => [{ edit: "roll", part: bench.lead, frame: bench.frame, until: last(), corners: Math.round(arithmetic(corners.value) ?? 0), side: side.value, segment: segment.value }],
+    edits: () => [
+      {
+        edit: "roll",
+        part: bench.lead,
+        frame: bench.frame,
+        until: last(),
+        corners: Math.round(arithmetic(corners.value) ?? 0),
+        side: side.value,
+        segment: segment.value,
+      },
+    ],
     lines() {
       const { channels, footholds } = bench.part(bench.lead);
       const turns = new Map(channels["turn.z"].keys.map((key) => [key.frame, key.value]));
       const rolled = footholds.filter(({ frame }) => frame >= bench.frame && frame < last());
-      return [...rolled.map(({ frame }) => frame), last()].map((frame) => [`Frame ${readable(frame, 1)}`, `turned ${readable(turns.get(frame) ?? 0, 1)}°`]);
+      return [...rolled.map(({ frame }) => frame), last()].map((frame) => [
+        `Frame ${readable(frame, 1)}`,
+        `turned ${readable(turns.get(frame) ?? 0, 1)}°`,
+      ]);
     },
   });
   return async () => {

@@ -2,8 +2,8 @@
 
 import { get } from "../../api.js";
 import { notice, saying } from "../../notices.js";
-import { arithmetic } from "../fields.js";
-import { readable } from "../drawing.js";
+import { arithmetic } from "../elements/fields.js";
+import { readable } from "../elements/drawing.js";
 import { line } from "./previewed.js";
 
 const listed = (list, rows) => list.replaceChildren(...rows.map(line));
@@ -32,7 +32,11 @@ export function mountWatch(dialog, bench) {
     const [from, to] = [first, last].map((field) => Math.round(arithmetic(field.value) ?? 0));
     const at = places[point.selectedIndex]?.at;
     const where = at ? `&x=${at[0]}&y=${at[1]}` : "";
-    const answer = await saying(() => get(`${bench.path}/drift?part=${encodeURIComponent(JSON.stringify(bench.lead))}&from=${from}&to=${to}&limit=${arithmetic(limit.value) ?? 0.1}${where}`));
+    const answer = await saying(() =>
+      get(
+        `${bench.path}/drift?part=${encodeURIComponent(JSON.stringify(bench.lead))}&from=${from}&to=${to}&limit=${arithmetic(limit.value) ?? 0.1}${where}`,
+      ),
+    );
     if (!answer || !dialog.open) return;
     const fastest = answer.speeds.indexOf(Math.max(...answer.speeds));
     const gone = answer.speeds.reduce((sum, speed) => sum + speed, 0);

@@ -1,6 +1,6 @@
 // Draws the parts on the stage, each where its matrix says, and the stage around them.
 
-import { artImage, svg } from "../drawing.js";
+import { artImage, svg } from "../elements/drawing.js";
 import { makeGround } from "./ground.js";
 
 /**
@@ -23,8 +23,20 @@ export function mountFigures(root, under, over, bench, view) {
     known?.group.remove();
     const group = svg("g", { "data-part": part.id });
     const pictures = part.drawings.map((drawing) => {
-      const own = svg("path", { display: "none", "stroke-linejoin": "round", "stroke-linecap": "round", "pointer-events": "none", transform: `translate(${-drawing.registration[0]} ${-drawing.registration[1]})` });
-      const pick = svg("path", { d: ringsPath(drawing.outline), fill: "none", "fill-rule": "evenodd", "pointer-events": "all", "data-pick": part.id });
+      const own = svg("path", {
+        display: "none",
+        "stroke-linejoin": "round",
+        "stroke-linecap": "round",
+        "pointer-events": "none",
+        transform: `translate(${-drawing.registration[0]} ${-drawing.registration[1]})`,
+      });
+      const pick = svg("path", {
+        d: ringsPath(drawing.outline),
+        fill: "none",
+        "fill-rule": "evenodd",
+        "pointer-events": "all",
+        "data-pick": part.id,
+      });
       const both = svg("g");
       const image = artImage(drawing);
       both.append(image, own, pick);
@@ -52,7 +64,8 @@ export function mountFigures(root, under, over, bench, view) {
         place(group, figure.pictures, pose, part, shape);
         Object.assign(figure, { pose, part, isSeen, shape });
       }
-      if (behind ? behind.nextSibling !== group : figures.firstChild !== group) figures.insertBefore(group, behind ? behind.nextSibling : figures.firstChild);
+      if (behind ? behind.nextSibling !== group : figures.firstChild !== group)
+        figures.insertBefore(group, behind ? behind.nextSibling : figures.firstChild);
       behind = group;
     }
     for (const [id, figure] of made) {
@@ -74,7 +87,14 @@ export function mountFigures(root, under, over, bench, view) {
       const isMoving = Boolean(shape) && index === pose.drawing;
       image.setAttribute("display", isMoving ? "none" : "inline");
       own.setAttribute("display", isMoving ? "inline" : "none");
-      if (isMoving) for (const [name, value] of [["d", shape.d], ["fill", shape.fill], ["stroke", shape.stroke], ["stroke-width", shape.width]]) own.setAttribute(name, value);
+      if (isMoving)
+        for (const [name, value] of [
+          ["d", shape.d],
+          ["fill", shape.fill],
+          ["stroke", shape.stroke],
+          ["stroke-width", shape.width],
+        ])
+          own.setAttribute(name, value);
     });
   }
 

@@ -1,6 +1,6 @@
 // What parts lie on: the stage with its ground, the cutting mat in Rest, plain paper or chequers in Motion.
 
-import { svg } from "../drawing.js";
+import { svg } from "../elements/drawing.js";
 
 /** The ground below all parts, what lies above them, the patterns that both use, and what fits the mat to a zoom. */
 export function makeGround(root, bench) {

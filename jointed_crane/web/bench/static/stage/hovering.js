@@ -1,6 +1,6 @@
 // Hovering says what a click or a drag will do, how near the stage is seen, and where the pointer is on it.
 
-import { readable } from "../drawing.js";
+import { readable } from "../elements/drawing.js";
 
 export function makeHovering(root, bench, view, hint) {
   let said = "";
@@ -20,14 +20,20 @@ export function makeHovering(root, bench, view, hint) {
       eyelet: name ? `${name}: click adds an eyelet here` : "Click a part to add an eyelet, drag a ring to move it",
       mark: "Click places a mark here",
       draw: hint.drawWords(),
-      stand: name ? `${name}: click lets it stand on this point from frame ${bench.frame} on` : "Click the point that a part is to stand on",
+      stand: name
+        ? `${name}: click lets it stand on this point from frame ${bench.frame} on`
+        : "Click the point that a part is to stand on",
     };
     if (event.ctrlKey && target.dataset?.pick) words[bench.tool] = `${name}: drag the line to its parent; Shift snaps it there`;
     let text = words[bench.tool];
     if (target.dataset?.ring) text = `Drag turns ${bench.part(target.dataset.ring).name}; Shift in steps of 15°, Alt finely`;
-    if (target.dataset?.pathNode) text = target.dataset.pathNode === "point" ? "Drag moves the node" : "Drag bends the path; Alt leaves the handle across alone";
-    if (target.closest?.("[data-zero]")) text = bench.keeps === "art" ? "Registration: drag moves the zero, the art stays" : "Registration: drag slides the art, the zero stays";
-    if (target.dataset?.scale) text = { x: "Drag scales along x", y: "Drag scales along y", both: "Drag scales along both" }[target.dataset.scale];
+    if (target.dataset?.pathNode)
+      text = target.dataset.pathNode === "point" ? "Drag moves the node" : "Drag bends the path; Alt leaves the handle across alone";
+    if (target.closest?.("[data-zero]"))
+      text =
+        bench.keeps === "art" ? "Registration: drag moves the zero, the art stays" : "Registration: drag slides the art, the zero stays";
+    if (target.dataset?.scale)
+      text = { x: "Drag scales along x", y: "Drag scales along y", both: "Drag scales along both" }[target.dataset.scale];
     said = text || "";
     pointer = at;
     sayPlace();

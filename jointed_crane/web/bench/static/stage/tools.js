@@ -1,14 +1,15 @@
 // The pointer on the stage: what a press begins, dragging, hovering and the wheel.
 
-import { makeDrags } from "./drags.js";
+import { makeDrags } from "./drags/drags.js";
 import { makeHovering } from "./hovering.js";
-import { Previewer } from "../previewing.js";
+import { Previewer } from "../state/previewing.js";
 
 const SLACK = 3;
 
 export function mountTools(root, over, bench, view, drag, hint, handles) {
   const previewer = new Previewer(bench);
-  const { sizeDrag, nodeDrag, zeroDrag, panDrag, moveDrag, spotDrag, newEyelet, newStand, joinDrag, turnDrag, scaleDrag, pivotDrag } = makeDrags({ bench, view, handles, over, drag });
+  const { sizeDrag, nodeDrag, zeroDrag, panDrag, moveDrag, spotDrag, newEyelet, newStand, joinDrag, turnDrag, scaleDrag, pivotDrag } =
+    makeDrags({ bench, view, handles, over, drag });
   const hover = makeHovering(root, bench, view, hint);
   let active = null;
 

@@ -1,6 +1,6 @@
 // Which piece of the stage is seen: pan, zoom, fit, and the way between screen and stage.
 
-import { clamp } from "../drawing.js";
+import { clamp } from "../elements/drawing.js";
 
 export class View {
   constructor(element) {

@@ -1,6 +1,6 @@
 // Where frames lie in the time panel, px, and which stretch of them is seen.
 
-import { clamp } from "../drawing.js";
+import { clamp } from "../elements/drawing.js";
 
 /** Room for the names of rows, the height of a row and of the ruler. */
 export const NAMES = 156;

@@ -50,7 +50,12 @@ export class Film {
     const start = (row) => (row * block.frames + frame - block.first) * COLUMNS;
     const part = (row) => {
       const at = start(row);
-      return { matrix: Array.from(values.subarray(at, at + 6)), opacity: values[at + 6], drawing: values[at + 7], shown: values[at + 8] >= 0.5 };
+      return {
+        matrix: Array.from(values.subarray(at, at + 6)),
+        opacity: values[at + 6],
+        drawing: values[at + 7],
+        shown: values[at + 8] >= 0.5,
+      };
     };
     const order = (row) => values[start(row) + 9];
     const painting = this.isReordered && [...this.ids.keys()].sort((a, b) => order(a) - order(b) || a - b).map((row) => this.ids[row]);

@@ -1,6 +1,6 @@
 // Which rows the time panel lists: markers, a row for all, one for each part with its footholds and channels.
 
-import { changesOf } from "../goals.js";
+import { changesOf, facts } from "../state/facts.js";
 
 /** `find` finds what the panel holds, `draws` are {markers, stands, hands}, `redraw` draws the panel anew. */
 export function makeListed(bench, find, draws, redraw) {
@@ -17,8 +17,10 @@ export function makeListed(bench, find, draws, redraw) {
   function channelsOf(id) {
     const { channels } = bench.part(id);
     const wanted = find("filter").value;
-    const nodes = Object.keys(channels).filter((name) => !bench.channels[name]);
-    return [...Object.keys(bench.channels), ...nodes].filter((name) => channels[name] && (!wanted || bench.channel(name).family === wanted));
+    const nodes = Object.keys(channels).filter((name) => !facts.channels[name]);
+    return [...Object.keys(facts.channels), ...nodes].filter(
+      (name) => channels[name] && (!wanted || bench.channel(name).family === wanted),
+    );
   }
 
   return {
@@ -33,14 +35,16 @@ export function makeListed(bench, find, draws, redraw) {
     rows() {
       const found = bench.markers.length ? [{ draw: draws.markers }] : [];
       const parts = shownParts().map((id) => [id, channelsOf(id)]);
-      if (parts.length > 1) found.push({ name: isWhole ? "All parts" : "Picked parts", owners: parts.map(([id, channels]) => ({ id, channels })) });
+      if (parts.length > 1)
+        found.push({ name: isWhole ? "All parts" : "Picked parts", owners: parts.map(([id, channels]) => ({ id, channels })) });
       for (const [id, channels] of parts) {
         const part = bench.part(id);
         if (isWhole && !channels.length && !part.constraints.some((one) => changesOf(one).length)) continue;
         found.push({ id, name: part.name, owners: [{ id, channels }], isFolded: isFolded(id) });
         if (isFolded(id)) continue;
         if (part.footholds.length) found.push({ id, draw: (y) => draws.stands({ id, name: part.name }, y) });
-        for (const constraint of part.constraints) if (changesOf(constraint).length) found.push({ id, draw: (y) => draws.hands({ id, constraint }, y) });
+        for (const constraint of part.constraints)
+          if (changesOf(constraint).length) found.push({ id, draw: (y) => draws.hands({ id, constraint }, y) });
         for (const channel of channels) found.push({ id, channel, name: bench.channelOf(id, channel) });
       }
       return found;
@@ -65,5 +69,8 @@ export function changedRows(bench) {
       .filter(([name, channel]) => channel !== kept?.[name])
       .map(([name, { keys, sway }]) => [name, !sway, keys.map(({ frame, kind, value }) => [frame, kind, name === "drawing" && value])]);
   };
-  return JSON.stringify([bench.over.markers, [...bench.over.parts].map(([id, part]) => [id, part.footholds, part.constraints.map(changesOf), channels(id, part)])]);
+  return JSON.stringify([
+    bench.over.markers,
+    [...bench.over.parts].map(([id, part]) => [id, part.footholds, part.constraints.map(changesOf), channels(id, part)]),
+  ]);
 }

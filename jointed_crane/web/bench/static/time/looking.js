@@ -1,6 +1,6 @@
 // How the time panel is looked at: keys, curves or speeds, how near, and from where. The wheel zooms with Ctrl and pans with Shift.
 
-import { perFrame } from "../drawing.js";
+import { perFrame } from "../elements/drawing.js";
 
 /** The acts of looking; `look.view` says what is seen, `draw` draws it. */
 export function makeLooking({ root, bench, area, picture, axis, curves, look, draw }) {

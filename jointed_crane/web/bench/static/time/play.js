@@ -2,7 +2,7 @@
 
 import { get } from "../../api.js";
 import { saying } from "../../notices.js";
-import { openAbove } from "../popovers.js";
+import { openAbove } from "../elements/popovers.js";
 import { Film } from "./film.js";
 import { Pace } from "./pace.js";
 
@@ -22,7 +22,8 @@ export function mountPlay(root, menu, bench, figures, drag) {
   function span() {
     const { frame, until } = bench.markerPicked ?? {};
     const end = bench.stage.length - 1;
-    const [first, last] = until === undefined || until === null ? [0, end] : [Math.min(Math.round(frame), end), Math.min(Math.round(until), end)];
+    const [first, last] =
+      until === undefined || until === null ? [0, end] : [Math.min(Math.round(frame), end), Math.min(Math.round(until), end)];
     return { first, last };
   }
 
@@ -125,5 +126,11 @@ export function mountPlay(root, menu, bench, figures, drag) {
   const toggle = () => (running ? stop() : start());
   button.addEventListener("click", toggle);
   bench.on("scene", () => running && stop());
-  return { toggle, stop, onFrame: (listener) => listeners.push(listener), isPlaying: () => Boolean(running), toggleLoop: () => pace.set({ ending: pace.ending === "again" ? "once" : "again" }) };
+  return {
+    toggle,
+    stop,
+    onFrame: (listener) => listeners.push(listener),
+    isPlaying: () => Boolean(running),
+    toggleLoop: () => pace.set({ ending: pace.ending === "again" ? "once" : "again" }),
+  };
 }

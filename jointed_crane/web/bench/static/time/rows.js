@@ -1,9 +1,9 @@
 // The rows of keys: a row for each part with all of its keys together, and one for each of its channels.
 
-import { clamp, onPressed, readable, svg } from "../drawing.js";
+import { clamp, onPressed, readable, svg } from "../elements/drawing.js";
 import { ROW } from "./axis.js";
-import { makeDrawingBlocks } from "./drawing_blocks.js";
-import { makeSummaries } from "./summaries.js";
+import { makeDrawingBlocks } from "./keys/drawing_blocks.js";
+import { makeSummaries } from "./keys/summaries.js";
 
 const KEY = { width: 9, height: 20 };
 
@@ -19,10 +19,16 @@ export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, 
     const middle = y + ROW / 2;
     if (row.owners) {
       const isPicked = row.id && bench.picked.includes(row.id);
-      picture.append(svg("rect", { y, width: axis.width, height: ROW, class: isPicked ? "fill-lagoon-light" : "fill-line-soft", "fill-opacity": 0.55 }));
+      picture.append(
+        svg("rect", { y, width: axis.width, height: ROW, class: isPicked ? "fill-lagoon-light" : "fill-line-soft", "fill-opacity": 0.55 }),
+      );
     }
     picture.append(svg("path", { d: `M0 ${y + ROW - 0.5}H${axis.width}`, class: "stroke-line-soft" }));
-    const words = svg("text", { x: row.owners ? 24 : 36, y: middle + 4.5, class: `fill-ink ${row.owners ? "font-bold" : ""} ${row.id ? "cursor-pointer" : ""}` }, clipped(row.name, row.owners ? 18 : 17));
+    const words = svg(
+      "text",
+      { x: row.owners ? 24 : 36, y: middle + 4.5, class: `fill-ink ${row.owners ? "font-bold" : ""} ${row.id ? "cursor-pointer" : ""}` },
+      clipped(row.name, row.owners ? 18 : 17),
+    );
     picture.append(words);
     if (row.owners) {
       if (row.id) {
@@ -33,7 +39,12 @@ export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, 
     }
     const { keys, sway } = bench.part(row.id).channels[row.channel];
     words.append(svg("title", {}, `Pick all keys of ${row.name}`));
-    words.addEventListener("click", (event) => pickKeys(keys.map((key) => ({ part: row.id, channel: row.channel, frame: key.frame })), event.shiftKey));
+    words.addEventListener("click", (event) =>
+      pickKeys(
+        keys.map((key) => ({ part: row.id, channel: row.channel, frame: key.frame })),
+        event.shiftKey,
+      ),
+    );
     if (row.channel === "drawing") drawBlocks(row.id, middle);
     else for (let index = 0; index + 1 < keys.length; index += 1) segment(keys[index], keys[index + 1], middle);
     if (sway) field.append(swayLine(middle));
@@ -42,8 +53,23 @@ export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, 
 
   function foldMark(row, middle) {
     const words = `${row.isFolded ? "Unfold" : "Fold"} the rows of ${row.name}`;
-    const mark = svg("g", { tabindex: 0, role: "button", "aria-label": words, "aria-expanded": !row.isFolded, "data-place": `fold ${row.id}`, class: "cursor-pointer" });
-    mark.append(svg("rect", { x: 2, y: middle - 11, width: 20, height: 22, fill: "transparent" }), svg("path", { d: row.isFolded ? `M10 ${middle - 4.5}l5 4.5-5 4.5` : `M7.5 ${middle - 2.5}l5 5 5-5`, fill: "none", class: "stroke-mute", "stroke-width": 1.8 }));
+    const mark = svg("g", {
+      tabindex: 0,
+      role: "button",
+      "aria-label": words,
+      "aria-expanded": !row.isFolded,
+      "data-place": `fold ${row.id}`,
+      class: "cursor-pointer",
+    });
+    mark.append(
+      svg("rect", { x: 2, y: middle - 11, width: 20, height: 22, fill: "transparent" }),
+      svg("path", {
+        d: row.isFolded ? `M10 ${middle - 4.5}l5 4.5-5 4.5` : `M7.5 ${middle - 2.5}l5 5 5-5`,
+        fill: "none",
+        class: "stroke-mute",
+        "stroke-width": 1.8,
+      }),
+    );
     mark.append(svg("title", {}, words));
     mark.addEventListener("click", () => fold(row.id));
     onPressed(mark, () => fold(row.id));
@@ -55,9 +81,14 @@ export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, 
     const [a, b] = [axis.xOf(from.frame) + KEY.width / 2, axis.xOf(to.frame) - KEY.width / 2];
     if (b <= a) return;
     const kinds = {
-      eased: () => svg("path", { d: `M${a} ${middle}Q${(a + b) / 2} ${middle - 7} ${b} ${middle}Q${(a + b) / 2} ${middle + 7} ${a} ${middle}Z`, class: "fill-brass-light" }),
+      eased: () =>
+        svg("path", {
+          d: `M${a} ${middle}Q${(a + b) / 2} ${middle - 7} ${b} ${middle}Q${(a + b) / 2} ${middle + 7} ${a} ${middle}Z`,
+          class: "fill-brass-light",
+        }),
       straight: () => svg("path", { d: `M${a} ${middle}H${b}`, class: "stroke-brass", "stroke-width": 1.6 }),
-      hold: () => svg("path", { d: `M${a} ${middle + 6}H${Math.max(b - 4, a)}v-6`, fill: "none", class: "stroke-brass", "stroke-width": 1.6 }),
+      hold: () =>
+        svg("path", { d: `M${a} ${middle + 6}H${Math.max(b - 4, a)}v-6`, fill: "none", class: "stroke-brass", "stroke-width": 1.6 }),
     };
     const line = kinds[from.kind]();
     line.setAttribute("pointer-events", "none");
@@ -68,9 +99,18 @@ export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, 
     const isNow = bench.isMotion && Math.abs(key.frame - bench.frame) < 1e-6;
     const isPicked = isPickedKey(row.id, row.channel, key.frame);
     const element = svg("rect", {
-      x: axis.xOf(key.frame) - KEY.width / 2, y: middle - KEY.height / 2, width: KEY.width, height: KEY.height, rx: KEY.width / 2,
-      class: `${isNow ? "fill-card" : "fill-brass"} ${isPicked ? "stroke-coral" : "stroke-brass"} cursor-ew-resize`, "stroke-width": isPicked ? 3 : 1.8,
-      tabindex: 0, role: "button", "aria-label": `${row.name} key at frame ${readable(key.frame)}, value ${readable(key.value)}`, "data-key": `${row.channel}@${key.frame}`, "data-place": `${row.id} ${row.channel} ${key.frame}`,
+      x: axis.xOf(key.frame) - KEY.width / 2,
+      y: middle - KEY.height / 2,
+      width: KEY.width,
+      height: KEY.height,
+      rx: KEY.width / 2,
+      class: `${isNow ? "fill-card" : "fill-brass"} ${isPicked ? "stroke-coral" : "stroke-brass"} cursor-ew-resize`,
+      "stroke-width": isPicked ? 3 : 1.8,
+      tabindex: 0,
+      role: "button",
+      "aria-label": `${row.name} key at frame ${readable(key.frame)}, value ${readable(key.value)}`,
+      "data-key": `${row.channel}@${key.frame}`,
+      "data-place": `${row.id} ${row.channel} ${key.frame}`,
     });
     element.append(svg("title", {}, `${row.name} ${readable(key.value)} at frame ${readable(key.frame)}; a drag retimes it`));
     const own = [{ part: row.id, channel: row.channel, frame: key.frame }];

@@ -1,6 +1,6 @@
 // The ruler over the rows of keys, and the mark of the frame that is now.
 
-import { readable, svg } from "../drawing.js";
+import { readable, svg } from "../elements/drawing.js";
 import { RULER } from "./axis.js";
 
 export function makeRuler(root, bench, field, axis) {
@@ -24,7 +24,8 @@ export function makeRuler(root, bench, field, axis) {
     const tick = [1, 2, 4, 6, 12, 24, 48].find((frames) => frames * axis.scale >= 7) ?? 96;
     const ticks = (every, height) => {
       let path = "";
-      for (let frame = Math.floor(axis.begin / every) * every; frame <= last; frame += every) path += `M${axis.xOf(Math.round(frame))} ${RULER - height}V${RULER}`;
+      for (let frame = Math.floor(axis.begin / every) * every; frame <= last; frame += every)
+        path += `M${axis.xOf(Math.round(frame))} ${RULER - height}V${RULER}`;
       return path;
     };
     ruler.append(
@@ -35,7 +36,8 @@ export function makeRuler(root, bench, field, axis) {
     for (let frame = Math.floor(axis.begin / label) * label; frame <= last; frame += label) {
       const at = Math.round(frame);
       const words = `${at} · ${readable(at / second, 2)} s`;
-      if (axis.xOf(at) + 5 + words.length * 6 < axis.width) ruler.append(svg("text", { x: axis.xOf(at) + 5, y: 14, class: "fill-mute text-[11.5px]", "pointer-events": "none" }, words));
+      if (axis.xOf(at) + 5 + words.length * 6 < axis.width)
+        ruler.append(svg("text", { x: axis.xOf(at) + 5, y: 14, class: "fill-mute text-[11.5px]", "pointer-events": "none" }, words));
     }
     ruler.append(svg("path", { d: `M0 ${RULER - 0.5}H${axis.width}`, class: "stroke-line" }));
     if (!axis.isWhole) ruler.append(overview());
@@ -45,12 +47,24 @@ export function makeRuler(root, bench, field, axis) {
   /** Which stretch of the whole is seen, as a bar at the foot of the ruler. */
   function overview() {
     const [from, room, whole] = [axis.left, axis.width - axis.left - 26, Math.max(bench.stage.length - 1, 1)];
-    return svg("rect", { x: from + (axis.begin / whole) * room, y: RULER - 3, width: Math.max((axis.span / whole) * room, 8), height: 3, rx: 1.5, class: "fill-lagoon", "pointer-events": "none" });
+    return svg("rect", {
+      x: from + (axis.begin / whole) * room,
+      y: RULER - 3,
+      width: Math.max((axis.span / whole) * room, 8),
+      height: 3,
+      rx: 1.5,
+      class: "fill-lagoon",
+      "pointer-events": "none",
+    });
   }
 
   function drawNow(height) {
     now = svg("g", { "pointer-events": "none" });
-    now.append(svg("path", { d: `M0 ${RULER - 4}V${height}`, class: "stroke-coral", "stroke-width": 1.6 }), svg("rect", { x: -17, y: 2, width: 34, height: 19, rx: 4, class: "fill-coral-ink" }), svg("text", { y: 15.5, "text-anchor": "middle", class: "fill-on-lagoon text-[12px] font-bold" }));
+    now.append(
+      svg("path", { d: `M0 ${RULER - 4}V${height}`, class: "stroke-coral", "stroke-width": 1.6 }),
+      svg("rect", { x: -17, y: 2, width: 34, height: 19, rx: 4, class: "fill-coral-ink" }),
+      svg("text", { y: 15.5, "text-anchor": "middle", class: "fill-on-lagoon text-[12px] font-bold" }),
+    );
     field.append(now);
     moveNow(bench.frame);
   }

@@ -1,19 +1,19 @@
 // Time: the ruler, the rows of keys of the picked parts, setting, moving and deleting keys, and their segments.
 
-import { perFrame, svg } from "../drawing.js";
+import { perFrame, svg } from "../elements/drawing.js";
 import { Axis, NAMES, ROW, RULER } from "./axis.js";
-import { makeCurves } from "./curves.js";
-import { makeHands } from "./hands.js";
-import { makeKeyActs } from "./key_acts.js";
+import { makeCurves } from "./curves/curves.js";
+import { makeHands } from "./keys/hands.js";
+import { makeKeyActs } from "./keys/key_acts.js";
 import { changedRows, keepingFocus, makeListed } from "./listed.js";
-import { makePartActs } from "./part_acts.js";
-import { makeKeyDrags } from "./key_drags.js";
+import { makePartActs } from "./keys/part_acts.js";
+import { makeKeyDrags } from "./keys/key_drags.js";
 import { makeRows } from "./rows.js";
 import { makeRuler } from "./ruler.js";
 import { makeLooking } from "./looking.js";
-import { mountShapes } from "./shapes.js";
-import { makeMarkers } from "./markers.js";
-import { makeStands } from "./stands.js";
+import { mountShapes } from "./curves/segment_shapes.js";
+import { makeMarkers } from "./keys/markers.js";
+import { makeStands } from "./keys/stands.js";
 
 export function mountTime(root, shapes, bench, play, sheets) {
   const area = root.querySelector("[data-time=area]");
@@ -47,7 +47,12 @@ export function mountTime(root, shapes, bench, play, sheets) {
     drawRuler();
     // Only rows that are looked at are drawn: a scene may have thousands.
     const [begin, end] = [area.scrollTop, area.scrollTop + area.clientHeight].map((y) => Math.floor((y - RULER) / ROW));
-    found.forEach((row, index) => index >= begin - 1 && index <= end + 1 && (row.draw ?? ((y) => drawRow(row, y)))(RULER + index * ROW));
+    for (const [index, row] of found.entries()) {
+      if (index < begin - 1 || index > end + 1) continue;
+      const y = RULER + index * ROW;
+      if (row.draw) row.draw(y);
+      else drawRow(row, y);
+    }
     const count = look.view === "keys" ? found.length : curves.draw(height);
     find("empty").hidden = count > 0;
     picture.append(field);
@@ -82,7 +87,8 @@ export function mountTime(root, shapes, bench, play, sheets) {
   mountShapes(root, shapes, bench, acts);
   find("set").addEventListener("click", acts.setKeys);
   find("delete").addEventListener("click", acts.deleteKeys);
-  for (const button of root.querySelectorAll("[data-segment]")) button.addEventListener("click", () => acts.makeSegments(button.dataset.segment));
+  for (const button of root.querySelectorAll("[data-segment]"))
+    button.addEventListener("click", () => acts.makeSegments(button.dataset.segment));
   for (const button of root.querySelectorAll("[data-rows]"))
     button.addEventListener("click", () => {
       for (const other of root.querySelectorAll("[data-rows]")) other.setAttribute("aria-pressed", other === button);

@@ -11,7 +11,10 @@ export function mountJoining(root, bench, acts, rowOf) {
     event.dataTransfer.setData("text/plain", dragged.map((other) => bench.parts.get(other).name).join(", "));
     event.dataTransfer.effectAllowed = "move";
   });
-  const unmark = () => root.querySelectorAll(".drop-here, .drop-above, .drop-below").forEach((element) => element.classList.remove("drop-here", "drop-above", "drop-below"));
+  function unmark() {
+    const signs = ["drop-here", "drop-above", "drop-below"];
+    for (const element of root.querySelectorAll(signs.map((sign) => `.${sign}`).join(", "))) element.classList.remove(...signs);
+  }
   /** Onto a row joins; its upper and lower edge mean in front of it and behind it in the painting order. */
   function where(event) {
     const element = rowOf(event);

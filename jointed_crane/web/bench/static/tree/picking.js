@@ -48,7 +48,10 @@ export function mountPicking({ list, bench, acts, menu, folded, rowOf, toggleFol
       ArrowDown: () => go(element.nextElementSibling),
       ArrowUp: () => go(element.previousElementSibling),
       ArrowRight: () => (folded.has(id) ? toggleFold(id) : go(element.nextElementSibling)),
-      ArrowLeft: () => (!folded.has(id) && bench.children(id).length ? toggleFold(id) : go(list.querySelector(`[data-row="${bench.parts.get(id).parent}"]`))),
+      ArrowLeft: () =>
+        !folded.has(id) && bench.children(id).length
+          ? toggleFold(id)
+          : go(list.querySelector(`[data-row="${bench.parts.get(id).parent}"]`)),
       "*": () => foldAll(false),
       Enter: () => acts.rename(element),
       F2: () => acts.rename(element),

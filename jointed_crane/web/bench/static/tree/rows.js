@@ -1,6 +1,6 @@
 // One row of the joint tree: a part with its picture, its states and its buttons.
 
-import { thumbnail } from "../drawing.js";
+import { thumbnail } from "../elements/drawing.js";
 
 /** What gives the element of a row, kept by part in `made` from draw to draw while nothing that it shows has changed. */
 export function makeRows(bench, template, made, folded) {
@@ -11,7 +11,7 @@ export function makeRows(bench, template, made, folded) {
     const isFaint = part.hidden || (isolated.length > 0 && !isolated.includes(id));
     const known = made.get(id);
     const state = [part, depth, hasChildren, isFolded, isFaint];
-    if (known && known.state.every((value, index) => value === state[index])) return known.element;
+    if (known?.state.every((value, index) => value === state[index])) return known.element;
     const element = known?.element ?? template.content.firstElementChild.cloneNode(true);
     made.set(id, { element, state });
     const within = (name) => element.querySelector(`[data-tree=${name}]`);
@@ -24,9 +24,17 @@ export function makeRows(bench, template, made, folded) {
     within("name").classList.toggle("italic", part.kind === "helper" || part.kind === "reference");
     within("pin").toggleAttribute("hidden", part.kind === "helper" || part.kind === "lever" || part.drawings.length > 0);
     for (const kind of ["helper", "lever"]) within(kind).toggleAttribute("hidden", part.kind !== kind);
-    const badge = part.kind === "reference" ? "reference" : part.drawings.length > 1 ? String(part.drawings.length) : part.kind === "text" ? "text" : "";
+    const badge =
+      part.kind === "reference"
+        ? "reference"
+        : part.drawings.length > 1
+          ? String(part.drawings.length)
+          : part.kind === "text"
+            ? "text"
+            : "";
     const [drawing] = part.drawings;
-    if (known?.state[0].drawings[0] !== drawing) within("picture").replaceChildren(...(drawing ? [thumbnail(drawing, { width: 20, height: 20 })] : []));
+    if (known?.state[0].drawings[0] !== drawing)
+      within("picture").replaceChildren(...(drawing ? [thumbnail(drawing, { width: 20, height: 20 })] : []));
     within("picture").hidden = !drawing;
     within("badge").textContent = badge;
     within("badge").hidden = !badge;

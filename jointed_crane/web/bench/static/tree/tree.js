@@ -1,6 +1,6 @@
 // The joint tree: parts below their parents, in front first; finding, joining by dragging, by menu and by keyboard.
 
-import { perFrame } from "../drawing.js";
+import { perFrame } from "../elements/drawing.js";
 import { finishSoon } from "./finishing.js";
 import { mountJoining } from "./joining.js";
 import { mountPicking } from "./picking.js";
@@ -29,7 +29,14 @@ export function mountTree(root, bench, acts, menu) {
     const [what, value] = filter.value.split(":");
     if (what === "kind") return KINDS[value].includes(part.kind);
     if (what === "tag") return part.tag === value;
-    if (what === "state") return { hidden: part.hidden, locked: part.locked, seated: part.seat, driven: part.links.length > 0, free: part.parent && !part.seat }[value];
+    if (what === "state")
+      return {
+        hidden: part.hidden,
+        locked: part.locked,
+        seated: part.seat,
+        driven: part.links.length > 0,
+        free: part.parent && !part.seat,
+      }[value];
     return true;
   }
 
@@ -39,7 +46,8 @@ export function mountTree(root, bench, acts, menu) {
     const walk = (parent, depth) => {
       for (const id of bench.children(parent).toReversed()) {
         const hasChildren = bench.children(id).length > 0;
-        if (!isSifted || isWanted(bench.parts.get(id))) found.push({ id, depth: isSifted ? 0 : depth, hasChildren: hasChildren && !isSifted });
+        if (!isSifted || isWanted(bench.parts.get(id)))
+          found.push({ id, depth: isSifted ? 0 : depth, hasChildren: hasChildren && !isSifted });
         if (hasChildren && (isSifted || !folded.has(id))) walk(id, depth + 1);
       }
     };
@@ -51,7 +59,13 @@ export function mountTree(root, bench, acts, menu) {
     const focused = list.querySelector("[data-row]:focus")?.dataset.row;
     const found = rows();
     const all = bench.order.length;
-    count.textContent = !all ? "" : found.length < all && (search.value || filter.value) ? `${found.length} of ${all} parts` : all === 1 ? "1 part" : `${all} parts · drag a part onto its parent`;
+    count.textContent = !all
+      ? ""
+      : found.length < all && (search.value || filter.value)
+        ? `${found.length} of ${all} parts`
+        : all === 1
+          ? "1 part"
+          : `${all} parts · drag a part onto its parent`;
     const elements = found.map(row);
     // Rows are kept from draw to draw; a tree of hundreds is not built anew for one edit.
     if (elements.length !== shown.length || elements.some((element, index) => element !== shown[index])) {

@@ -1,0 +1,190 @@
+// A number in a field: typed with arithmetic, dragged by its unit, stepped by arrow keys, neutral by double-click.
+
+import { notice } from "../../notices.js";
+import { readable } from "./drawing.js";
+
+/** The value of "45/2", "-(3+4)*2" and the like, or null. Only numbers, + - * / and brackets are read. */
+export function arithmetic(text) {
+  const source = text
+    .replaceAll("−", "-")
+    .replaceAll(",", ".")
+    .replace(/[°%]|px|deg/g, "")
+    .replace(/\s+/g, "");
+  const words = source.match(/\d+\.?\d*(?:e[-+]?\d+)?|\.\d+|[-+*/()]/gi) ?? [];
+  if (!words.length || words.join("") !== source) return null;
+  let at = 0;
+  const take = (word) => words[at] === word && ++at;
+  const atom = () => {
+    if (take("-")) return -atom();
+    if (take("+")) return atom();
+    if (take("(")) {
+      const inside = sum();
+      return take(")") ? inside : NaN;
+    }
+    const number = Number(words[at++]);
+    return number;
+  };
+  const term = () => {
+    let value = atom();
+    for (;;) {
+      if (take("*")) value *= atom();
+      else if (take("/")) value /= atom();
+      else return value;
+    }
+  };
+  const sum = () => {
+    let value = term();
+    for (;;) {
+      if (take("+")) value += term();
+      else if (take("-")) value -= term();
+      else return value;
+    }
+  };
+  const value = sum();
+  return at === words.length && Number.isFinite(value) ? value : null;
+}
+
+/** A name in a list that is changed where it stands; `rename` gets what was typed. */
+export function nameInput(name, label, look, rename) {
+  const input = document.createElement("input");
+  input.className = look;
+  input.value = name;
+  input.setAttribute("aria-label", label);
+  input.addEventListener("keydown", (event) => {
+    event.stopPropagation();
+    if (event.key === "Enter") input.blur();
+  });
+  input.addEventListener("change", () => rename(input.value));
+  return input;
+}
+
+/** A box that is ticked or not. */
+export function ticked(label, isTicked, act) {
+  const box = document.createElement("input");
+  box.type = "checkbox";
+  box.className = "size-4 shrink-0 accent-lagoon";
+  box.checked = isTicked;
+  box.setAttribute("aria-label", label);
+  box.addEventListener("change", () => act(box.checked));
+  return box;
+}
+
+/** A box with its words beside it. */
+export function tickedWords(words, isTicked, act) {
+  const label = document.createElement("label");
+  label.className = "flex items-center gap-1";
+  label.append(ticked(words, isTicked, act), words);
+  return label;
+}
+
+/** A small button with a sign or a word, and what it does in words. */
+export function smallButton(text, label, act) {
+  const made = document.createElement("button");
+  made.className = "button button-small px-1.5!";
+  made.textContent = text;
+  made.title = label;
+  made.setAttribute("aria-label", label);
+  made.addEventListener("click", act);
+  return made;
+}
+
+/**
+ * Mounts one field (an element with class "field" around an input and a .unit).
+ *
+ * `spec`: read() gives the number on screen or null, edits(value) what setting it means, neutral the value of a
+ * double-click, step the size of one arrow key, digits how many decimals are shown, isKeyed() whether it has a key here,
+ * isOpen whether it may be empty. edits(value, isPast): a number typed with "!" goes past a limit on purpose.
+ */
+export function mountField(element, spec, previewer) {
+  const input = element.querySelector("input");
+  const unit = element.querySelector(".unit");
+  const { step = 1, digits = 2 } = spec;
+  let isTyping = false;
+  let wanted = null; // what has been set and not been answered yet, so that quick steps add up
+
+  const value = () => wanted ?? spec.read();
+
+  function draw() {
+    const shown = value();
+    element.classList.toggle("field-keyed", Boolean(spec.isKeyed?.()));
+    element.classList.toggle("field-disabled", shown === null && !spec.isOpen);
+    input.disabled = shown === null && !spec.isOpen;
+    const text = shown === null ? "" : readable(shown, digits, spec.fixed);
+    if (!isTyping && input.value !== text) input.value = text;
+  }
+
+  async function set(next, isPast = false) {
+    wanted = next;
+    draw();
+    await previewer.keep(spec.edits(next, isPast));
+    if (wanted === next) wanted = null;
+    draw();
+  }
+  const size = (event) => step * (event.altKey ? 0.1 : event.shiftKey ? 10 : 1);
+
+  input.addEventListener("focus", () => input.select());
+  input.addEventListener("input", () => {
+    isTyping = true;
+  });
+  input.addEventListener("change", () => {
+    if (!isTyping) return; // Enter has set it already; leaving the field says so a second time
+    isTyping = false;
+    // A field that may stay empty (an open end of a range) is emptied by deleting what stands in it.
+    if (spec.isOpen && !input.value.trim()) return void (spec.read() !== null && previewer.keep(spec.edits(null)));
+    const isPast = input.value.includes("!");
+    const value = arithmetic(input.value.replaceAll("!", ""));
+    if (value !== null) return void set(value, isPast);
+    const words = input.value.trim().slice(0, 30);
+    draw();
+    const stays = `${input.ariaLabel} stays ${input.value || "open"}`;
+    if (words) notice(`"${words}" is not a number. ${stays}; type one like 12.5 or 45/2.`, { isRefusal: true });
+  });
+  input.addEventListener("blur", () => {
+    isTyping = false;
+    draw();
+  });
+  input.addEventListener("keydown", (event) => {
+    event.stopPropagation();
+    if (event.key === "Escape") {
+      isTyping = false;
+      draw();
+      input.blur();
+    } else if (event.key === "Enter") {
+      input.dispatchEvent(new Event("change"));
+      input.select();
+    } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+      event.preventDefault();
+      set((value() ?? 0) + size(event) * (event.key === "ArrowUp" ? 1 : -1));
+    } else if (event.key === "Tab" && isTyping) {
+      input.dispatchEvent(new Event("change"));
+    }
+  });
+  element.addEventListener("dblclick", (event) => {
+    if (spec.neutral === undefined || input.disabled || (event.target === input && isTyping)) return;
+    set(spec.neutral);
+  });
+
+  let drag = null;
+  unit.addEventListener("pointerdown", (event) => {
+    if (input.disabled) return;
+    event.preventDefault();
+    unit.setPointerCapture(event.pointerId);
+    drag = { x: event.clientX, value: spec.read() ?? 0, edits: null };
+  });
+  unit.addEventListener("pointermove", (event) => {
+    if (!drag) return;
+    drag.value += (event.clientX - drag.x) * size(event) * 0.5;
+    drag.x = event.clientX;
+    drag.edits = spec.edits(drag.value, event.ctrlKey);
+    previewer.ask(drag.edits);
+  });
+  unit.addEventListener("pointerup", () => {
+    if (drag?.edits) previewer.keep(drag.edits);
+    drag = null;
+  });
+  unit.addEventListener("lostpointercapture", () => {
+    drag = null;
+  });
+  unit.title = "Drag to change; Alt finely, Shift coarsely; double-click for neutral";
+  return draw;
+}

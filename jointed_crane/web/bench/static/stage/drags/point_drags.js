@@ -1,0 +1,131 @@
+// Drags of single points: pivots, registrations, eyelets and marks, nodes of paths, the edge of a helper.
+
+import { readable } from "../../elements/drawing.js";
+import { freshId } from "../../state/fresh_id.js";
+
+/** How near a dragged point must come to a place to be drawn to it, px on the screen. */
+const SNAP = 9;
+
+const inArt = ([x, y]) => `${readable(x, 1)}, ${readable(y, 1)} px in the art`;
+
+export function makePointDrags(bench, view, drag) {
+  function spotDrag(spot, start) {
+    const place = spot.mark ? bench.spotThing.place : bench.onStage(spot.part, bench.spotThing.point);
+    return {
+      move([x, y], event) {
+        const point = [place[0] + (x - start[0]) / view.k, place[1] + (y - start[1]) / view.k];
+        if (spot.mark) {
+          drag.text = () => bench.over?.snap ?? `${readable(point[0], 1)}, ${readable(point[1], 1)} px`;
+          return [{ edit: "set_mark", mark: spot.mark, place: point, ...bench.snapping(event.altKey, SNAP / view.k), frame: bench.at }];
+        }
+        drag.text = () => bench.over?.snap ?? inArt(bench.spotThing.point);
+        return [{ edit: "move_eyelet", ...spot, point, unit: "stage", ...bench.snapping(event.altKey, SNAP / view.k), frame: bench.at }];
+      },
+    };
+  }
+
+  /** A press with the Eyelet tool: a click leaves an eyelet there, a drag carries it to its place first. */
+  function newEyelet(part, start) {
+    const id = freshId();
+    const edits = (at, isLeft) => [
+      { edit: "add_eyelet", part, id, point: view.toStage(at), unit: "stage", ...bench.snapping(isLeft, SNAP / view.k), frame: bench.at },
+    ];
+    return {
+      tap() {
+        queueMicrotask(() => bench.work.then(() => bench.pickSpot({ part, eyelet: id })));
+        return edits(start, false);
+      },
+      move(at, event) {
+        drag.text = () => bench.over?.snap ?? `eyelet of ${bench.part(part).name}`;
+        return edits(at, event.altKey);
+      },
+    };
+  }
+
+  /** A press with the Stand tool: from this frame on the part stands on the point, which a drag may still move. */
+  function newStand(part, start) {
+    const edits = (at, isLeft) => [
+      { edit: "set_foothold", part, frame: bench.frame, point: view.toStage(at), unit: "stage", ...bench.snapping(isLeft, SNAP / view.k) },
+    ];
+    return {
+      tap: () => edits(start, false),
+      move(at, event) {
+        drag.text = () => bench.over?.snap ?? `stands here from frame ${bench.frame}`;
+        return edits(at, event.altKey);
+      },
+    };
+  }
+
+  function pivotDrag(id, start) {
+    const { pivot } = bench.poseOf(id);
+    const keep = bench.keeps;
+    return {
+      move([x, y], event) {
+        const by = [(x - start[0]) / view.k, (y - start[1]) / view.k];
+        // With the pivot staying, the art follows the hand: the art point that comes under the pin lies the other way.
+        const sign = keep === "pivot" ? -1 : 1;
+        const point = [pivot[0] + sign * by[0], pivot[1] + sign * by[1]];
+        drag.text = () => bench.over?.snap ?? inArt(bench.part(id).pivot);
+        return [
+          { edit: "move_pivot", part: id, point, unit: "stage", keep, ...bench.snapping(event.altKey, SNAP / view.k), frame: bench.at },
+        ];
+      },
+    };
+  }
+
+  function sizeDrag(helper, start) {
+    const pivot = view.toScreen(bench.poseOf(helper.id).pivot);
+    const reach = Math.hypot(start[0] - pivot[0], start[1] - pivot[1]);
+    return {
+      move([x, y]) {
+        const size = Math.max(4, (helper.size * Math.hypot(x - pivot[0], y - pivot[1])) / reach);
+        drag.text = `drawn ${readable(size, 0)} px`;
+        return [{ edit: "set_placement", part: helper.id, size }];
+      },
+    };
+  }
+
+  function nodeDrag({ pathNode: which, contour, nodeIndex }) {
+    const fields = {
+      part: bench.lead,
+      drawing: bench.drawingOf(bench.lead).id,
+      contour: Number(contour),
+      node: Number(nodeIndex),
+      which,
+      frame: bench.at,
+    };
+    return {
+      move(at, event) {
+        const point = view.toStage(at);
+        drag.text = `${readable(point[0], 1)}, ${readable(point[1], 1)} px`;
+        return [{ edit: "move_node", ...fields, point, breaks: event.altKey }];
+      },
+    };
+  }
+
+  /** The registration, dragged: the zero moves and the art stays, or the art slides under the zero. */
+  function zeroDrag(id, start) {
+    const [e, f] = bench.poseOf(id).matrix.slice(4);
+    const keep = bench.keepsZero;
+    const sign = keep === "art" ? 1 : -1;
+    return {
+      move([x, y], event) {
+        const point = [e + (sign * (x - start[0])) / view.k, f + (sign * (y - start[1])) / view.k];
+        drag.text = () => bench.over?.snap ?? "registration";
+        return [
+          {
+            edit: "move_registration",
+            part: id,
+            point,
+            unit: "stage",
+            keep,
+            ...bench.snapping(event.altKey, SNAP / view.k),
+            frame: bench.at,
+          },
+        ];
+      },
+    };
+  }
+
+  return { spotDrag, newEyelet, newStand, pivotDrag, sizeDrag, nodeDrag, zeroDrag };
+}

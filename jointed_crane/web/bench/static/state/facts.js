@@ -1,0 +1,52 @@
+// What the server knows and the page asks: channels, kinds of constraints, numbers of shapes. Said once, when the page begins.
+
+/** Filled by `learn`: channels and numbers by name, kinds of constraints, forms of shapes, edits that set values alone. */
+export const facts = { channels: {}, numbers: {}, constraints: {}, formNumbers: {}, valueEdits: [], sides: {} };
+
+export const learn = (known) => Object.assign(facts, known);
+
+/** A channel of a node of a pen path, "node.3.in.x"; people count nodes from 1. */
+function nodeChannel(name) {
+  const [family, number, ...rest] = name.split(".");
+  const side = facts.nodes.sides[rest.length > 1 ? `${rest[0]}.` : ""];
+  return { ...facts.nodes.kind, family, name, label: `${side} ${Number(number) + 1} ${rest.at(-1)}` };
+}
+
+/** A number of a constraint, "constraint.<id>.<number>". */
+function numberChannel(name) {
+  const [, number, place] = name.match(/^constraint\..+\.([a-z]+)(\d*)$/s) ?? [];
+  const known = facts.numbers[number];
+  return known && { ...known, name, label: `${known.label} ${place}`.trim() };
+}
+
+/** What is known of a channel by its name. */
+export const channelKind = (name) => facts.channels[name] ?? numberChannel(name) ?? nodeChannel(name);
+
+/** The fields of a constraint that are declared as something: "goal", "point", "choice", "side", "count" or "change". */
+export const fieldsOf = (kind, role) => facts.constraints[kind].fields.filter((field) => field.role === role);
+
+/** What a constraint refers to by its declared goals: {goal, words, set(goal)} gives the fields with that one exchanged. */
+export function goalEntries(constraint) {
+  return fieldsOf(constraint.kind, "goal").flatMap(({ name, words }) => {
+    const held = constraint[name];
+    if (!Array.isArray(held)) return held ? [{ goal: held, words: words[0], set: (goal) => ({ [name]: goal }) }] : [];
+    return held.map((goal, index) => ({ goal, words: words[index] ?? "and", set: (other) => ({ [name]: held.with(index, other) }) }));
+  });
+}
+
+/** The frames from which a constraint changes hands: {frame, part} of what carries, {frame, to} of what reaches or is turned. */
+export const changesOf = (constraint) => fieldsOf(constraint.kind, "change").flatMap(({ name }) => constraint[name]);
+
+/** The goals of a constraint, of whatever kind; who carries is one too. */
+export const goalsOf = (constraint) => [
+  ...goalEntries(constraint).map(({ goal }) => goal),
+  ...changesOf(constraint).flatMap(({ part }) => (part ? [{ at: "pivot", part }] : [])),
+];
+
+/** The names of a constraint's numbers. */
+export function numbersOf(constraint) {
+  const count = goalsOf(constraint).length;
+  const isThere = ({ goals }) => !goals || (goals[0] <= count && count <= goals[1]);
+  const named = ({ name, is_row: isRow }) => (isRow ? Array.from({ length: count }, (_, index) => `${name}${index + 1}`) : [name]);
+  return facts.constraints[constraint.kind].numbers.filter(isThere).flatMap(named);
+}

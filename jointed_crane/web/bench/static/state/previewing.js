@@ -1,0 +1,71 @@
+// A drag's previews: at most one under way, the newest pointer sent next, the last one always answered.
+
+import { post } from "../../api.js";
+import { notice } from "../../notices.js";
+
+export class Previewer {
+  constructor(bench) {
+    this.bench = bench;
+    this.waiting = null;
+    this.running = null;
+    this.generation = 0;
+  }
+
+  /** Ask to see edits; a later asking takes the place of one that has not been sent. */
+  ask(edits) {
+    this.waiting = edits;
+    if (this.running) return;
+    const run = this.#run().finally(() => {
+      if (this.running === run) this.running = null;
+    });
+    this.running = run;
+  }
+
+  async #run() {
+    const generation = this.generation;
+    while (this.waiting && generation === this.generation) {
+      const edits = this.waiting;
+      this.waiting = null;
+      try {
+        await this.bench.work;
+        const { version, at, curves, pending } = this.bench;
+        const answer = await post(`${this.bench.path}/preview`, {
+          version,
+          frame: at,
+          edits: [...pending.edits, ...edits],
+          ...(curves.length && { curves }),
+        });
+        if (generation === this.generation) this.bench.show(answer);
+      } catch (error) {
+        if (error.status === undefined) throw error;
+        if (generation === this.generation) this.#refused(error);
+      }
+    }
+  }
+
+  #refused(error) {
+    if (this.said === error.message) return;
+    this.said = error.message;
+    notice(error.message, { isRefusal: true });
+    if (error.status === 409) this.bench.load();
+  }
+
+  /** Let go: keep the edits; what the preview showed stays until the answer replaces it. */
+  async keep(edits) {
+    this.#stop();
+    return edits ? this.bench.keep(edits) : this.cancel();
+  }
+
+  /** Take the preview away. */
+  cancel() {
+    this.#stop();
+    this.bench.show(null);
+  }
+
+  #stop() {
+    this.generation += 1;
+    this.waiting = null;
+    this.running = null;
+    this.said = null;
+  }
+}

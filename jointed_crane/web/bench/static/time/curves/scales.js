@@ -1,0 +1,52 @@
+// Where values lie in the curve view, px: each curve in a lane of its own, all at a common height, or all on one axis.
+
+import { RULER } from "../axis.js";
+
+const SPARE = 14;
+
+export class Scales {
+  layout = "common";
+  zoom = 1;
+  shift = 0;
+
+  constructor() {
+    this.of = new Map();
+  }
+
+  /** Lay curves out: `ranges` are [low, high] by name. */
+  lay(ranges, height) {
+    const [top, bottom] = [RULER + SPARE, Math.max(height - SPARE, RULER + 3 * SPARE)];
+    const lane = (bottom - top) / Math.max(ranges.size, 1);
+    const lows = [...ranges.values()];
+    const all = [Math.min(...lows.map(([low]) => low)), Math.max(...lows.map(([, high]) => high))];
+    this.of.clear();
+    let index = 0;
+    for (const [name, range] of ranges) {
+      const [low, high] = this.layout === "true" ? all : range;
+      const isLane = this.layout === "lanes";
+      const from = isLane ? top + lane * index : top;
+      const size = (isLane ? lane - 8 : bottom - top) * this.zoom;
+      const span = high - low || 1;
+      const k = (high > low ? size : size / 2) / span;
+      this.of.set(name, {
+        y: (value) => from + size - (value - low) * k - (high > low ? 0 : size / 2) + this.shift,
+        k,
+        from,
+        to: from + size,
+      });
+      index += 1;
+    }
+  }
+
+  /** Zoom about a height of the picture, px. */
+  zoomBy(factor, at) {
+    const zoom = Math.min(Math.max(this.zoom * factor, 0.2), 40);
+    this.shift = at - RULER - SPARE - (at - RULER - SPARE - this.shift) * (zoom / this.zoom);
+    this.zoom = zoom;
+  }
+
+  fit() {
+    this.zoom = 1;
+    this.shift = 0;
+  }
+}

@@ -1,0 +1,76 @@
+// The menu of shapes: how picked keys are passed, how their handles lie, and what their channels do outside the keys.
+
+import { notice } from "../../../notices.js";
+import { openAbove } from "../../elements/popovers.js";
+import { mountKeyNumbers } from "../keys/key_numbers.js";
+
+export function mountShapes(root, menu, bench, acts) {
+  const button = root.querySelector("[data-time=shape]");
+  const bounces = menu.querySelector("[data-time=bounces]");
+  const items = (name) => menu.querySelectorAll(`[data-${name}]`);
+  const some = (act) => (bench.pickedKeys.length ? act() : notice("No key is picked. Click a key in the time panel first."));
+
+  /** The channels of the picked keys or, where none is picked, all of the picked parts. */
+  function channels() {
+    const keys = bench.pickedKeys.length
+      ? bench.pickedKeys.map(({ part, channel }) => [part, channel])
+      : bench.picked.flatMap((part) => Object.keys(bench.part(part).channels).map((channel) => [part, channel]));
+    return [...new Map(keys.map((key) => [key.join(), key])).values()];
+  }
+
+  const wholeFrames = menu.querySelector("[data-time=whole-frames]");
+  wholeFrames.addEventListener("change", () => bench.setWholeFrames(wholeFrames.checked));
+  const fillNumbers = mountKeyNumbers(menu, bench, acts.keepPicked);
+  openAbove(button, menu, () => {
+    fillNumbers();
+    wholeFrames.checked = bench.isWholeFrames;
+    const known = channels().map(([part, channel]) => bench.part(part).channels[channel]);
+    for (const select of items("outside")) {
+      select.disabled = !known.length;
+      const kinds = new Set(known.map((channel) => channel[select.dataset.outside]));
+      select.value = kinds.size === 1 ? [...kinds][0] : "";
+    }
+    menu.querySelector("button").focus();
+  });
+  menu.addEventListener("click", (event) => event.target.closest("[role=menuitem]") && menu.hidePopover());
+  menu.addEventListener("keydown", (event) => {
+    event.stopPropagation();
+    const all = [...menu.querySelectorAll("button, input, select")];
+    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    if (!step || event.target.matches("select")) return;
+    event.preventDefault();
+    all[(all.indexOf(document.activeElement) + step + all.length) % all.length].focus();
+  });
+
+  for (const item of items("segment-item")) item.addEventListener("click", () => some(() => acts.makeSegments(item.dataset.segmentItem)));
+  for (const item of items("shape-item"))
+    item.addEventListener("click", () =>
+      some(() =>
+        bench.keep([
+          {
+            edit: "shape_segments",
+            keys: bench.pickedKeys,
+            shape: item.dataset.shapeItem,
+            bounces: Math.round(Number(bounces.value)) || 3,
+          },
+        ]),
+      ),
+    );
+  for (const item of items("handles-item"))
+    item.addEventListener("click", () =>
+      some(() => bench.keep([{ edit: "lay_handles", keys: bench.pickedKeys, way: item.dataset.handlesItem }])),
+    );
+  items("delete-keys")[0].addEventListener("click", () => acts.deleteKeys());
+  items("shape-like")[0].addEventListener("click", () =>
+    some(() => {
+      const like = bench.pickedKeys.at(-1);
+      const keys = bench.pickedKeys.slice(0, -1);
+      if (!keys.length) return notice("Pick the keys that are to be shaped, and last, with Shift, the key whose shape they are to take.");
+      return bench.keep([{ edit: "shape_like", keys, like }]);
+    }),
+  );
+  for (const select of items("outside"))
+    select.addEventListener("change", () =>
+      bench.keep(channels().map(([part, channel]) => ({ edit: "set_outside", part, channel, [select.dataset.outside]: select.value }))),
+    );
+}
