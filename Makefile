@@ -38,6 +38,7 @@ fuzz: $(VENV)/ready-test browser  ## the same promises on many more random scene
 lint: $(VENV)/ready-test
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
+	$(BIN)/biome ci --error-on-warnings .
 	$(BIN)/mypy --strict jointed_crane/core
 	$(BIN)/mypy jointed_crane demo
 

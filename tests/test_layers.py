@@ -139,12 +139,42 @@ class LayerTests(unittest.TestCase):
         self.assertEqual(users, ["cli.py"])
 
 
+class ProjectionTests(unittest.TestCase):
+    """Where a point of the art is seen is asked of `geometry.projection`; nobody else cuts a world matrix."""
+
+    #: What evaluates makes the matrices, so it may cut them too.
+    MAKES = (ROOT / "core" / "geometry", ROOT / "core" / "evaluate")
+    CUT = re.compile(r"(, )?:[23], (:[23]|3)")
+
+    def by_hand(self, tree):
+        for node in ast.walk(tree):
+            match node:
+                case ast.Subscript(value, cut) if self.CUT.search(ast.unparse(cut)):
+                    found = value
+                case ast.BinOp(op=ast.MatMult(), left=found, right=ast.List()):
+                    pass
+                case _:
+                    continue
+            if "world" in ast.unparse(found):
+                yield f"{node.lineno}: {ast.unparse(node)}"
+
+    def test_cuts_are_found(self):
+        for text in ("shown_world(scene, part)[:3, :3]", "pose.world[row][:, :2, 3]", "pose.world[0] @ [*point, 1.0]"):
+            self.assertTrue(list(self.by_hand(ast.parse(text))), text)
+        self.assertFalse(list(self.by_hand(ast.parse("pose.world[row, :, begin:end]; matrix[:3, :3]"))))
+
+    def test_no_world_matrix_is_cut_by_hand(self):
+        for path in sorted(ROOT.rglob("*.py")):
+            if not any(path.is_relative_to(room) for room in self.MAKES):
+                self.assertEqual([], list(self.by_hand(ast.parse(path.read_text()))), str(path.relative_to(ROOT)))
+
+
 class ScriptTests(unittest.TestCase):
     """A function of a script that is longer than 120 lines is two ideas."""
 
     #: A line that opens the body of a function, and how far it is indented; scripts are laid out by a formatter.
     OPENS = re.compile(
-        r"^(\s*)(?!.*\bclass\b)(?!(?:if|for|while|switch|try|\}) ?).*(?:function\b.*|=>\s*|\w+\([^;]*\)\s*)\{$"
+        r"^(\s*)(?!.*\bclass\b)(?!(?:if|for|while|switch|try|\}) ?).*(?:function\b.*|=>\s*\(?|\w+\([^;]*\)\s*)\{$"
     )
 
     def test_no_function_is_longer_than_120_lines(self):

@@ -10,6 +10,7 @@ from jointed_crane.core.checks.finding import Finding, Rig
 from jointed_crane.core.constraints.constraint import Goal, number_channel
 from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.evaluate.pose import Pose
+from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.model.scene import Part
 
 NAME = "Does not reach"
@@ -56,4 +57,4 @@ def _places(rig: Rig, goal: Goal) -> np.ndarray:
 
 
 def _carried(pose: Pose, part: Part, point: tuple[float, float, float]) -> np.ndarray:
-    return np.asarray((pose.world[pose.index[part.id]] @ [*point, 1.0])[:, :2])
+    return carried(pose.world[pose.index[part.id]], np.array(point))[..., :2]

@@ -8,6 +8,7 @@ import numpy as np
 
 from jointed_crane.core.checks.finding import Finding, Rig
 from jointed_crane.core.geometry.nine_points import box_corners
+from jointed_crane.core.geometry.projection import on_stage
 
 NAME = "Outside the stage"
 
@@ -18,7 +19,7 @@ def find(rig: Rig) -> Iterator[Finding]:
     for part in rig.pictured():
         world = rig.film.world[rig.film.index[part.id]]
         points = np.concatenate([box_corners(drawing.bounds) for drawing in part.drawings])
-        places = np.einsum("fij,pj->fpi", world[:, :2, :2], points) + world[:, None, :2, 3]
+        places = on_stage(world, points)
         low, high = places.min(axis=1), places.max(axis=1)
         if not np.all((high >= 0) & (low <= stage), axis=1).any():
             away = float(np.maximum(-high, low - stage).max(axis=1).min())

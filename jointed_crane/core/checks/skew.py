@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from jointed_crane.core.checks.finding import Finding, Floats, Rig
+from jointed_crane.core.geometry.projection import seen_linear_of
 from jointed_crane.core.hierarchy.tree import descendants
 from jointed_crane.core.model.scene import Part
 
@@ -43,7 +44,7 @@ def find(rig: Rig) -> Iterator[Finding]:
 
 def _skews(rig: Rig, part: Part) -> Floats:
     """How far a part's axes are from a right angle on the stage at every frame, degrees, shape (frames,)."""
-    linear = rig.film.world[rig.film.index[part.id], :, :2, :2]
+    linear = seen_linear_of(rig.film.world[rig.film.index[part.id]])
     x, y = linear[..., 0], linear[..., 1]
     sizes = np.linalg.norm(x, axis=-1) * np.linalg.norm(y, axis=-1)
     cosine = np.abs((x * y).sum(axis=-1)) / np.maximum(sizes, 1e-12)

@@ -1,6 +1,7 @@
 """From art to stage and back: how the plane of a picture is seen from the front, along z.
 
-Every edit, snap, answer and writer that asks where a point of the art is seen, or what is seen at a place, asks here.
+Every edit, snap, check, answer and writer that asks where a point of the art is seen, or what is seen at a place, asks
+here; nothing but the evaluation itself cuts a world matrix.
 """
 
 from __future__ import annotations
@@ -21,21 +22,41 @@ def carried(world: Floats, points: Floats) -> Floats:
 
     Parameters
     ----------
-    world : array, shape (4, 4)
-    points : array, shape (..., 3), px in art space
+    world : array, shape (..., 4, 4)
+    points : array, shape (points, 3) or (3,), px in art space; the same points under every matrix
 
     Returns
     -------
-    places : array, shape (..., 3), px
+    places : array, shape (..., points, 3) or (..., 3), px
     """
-    return np.asarray(points @ world[:3, :3].T + world[:3, 3], dtype=np.float64)
+    return _moved(linear_of(world), origin_of(world), points)
 
 
 def on_stage(world: Floats, points: Floats) -> Floats:
-    """Where points of the picture are seen on the stage, shape (..., 2) in and out; they lie in the plane z = 0 of
-    the art.
+    """Where points of the picture are seen on the stage: as `carried`, with points of two numbers that lie in the
+    plane z = 0 of the art.
     """
-    return np.asarray(points @ world[:2, :2].T + world[:2, 3], dtype=np.float64)
+    return _moved(seen_linear_of(world), world[..., :2, 3], points)
+
+
+def linear_of(world: Floats) -> Floats:
+    """How directions of the art lie in space: the linear part of world matrices, shape (..., 3, 3)."""
+    return world[..., :3, :3]
+
+
+def seen_linear_of(world: Floats) -> Floats:
+    """How directions of the picture are seen on the stage, shape (..., 2, 2)."""
+    return world[..., :2, :2]
+
+
+def origin_of(world: Floats) -> Floats:
+    """Where the zero of the art lies in space, px, shape (..., 3)."""
+    return world[..., :3, 3]
+
+
+def _moved(linear: Floats, origin: Floats, points: Floats) -> Floats:
+    shift = origin if points.ndim == 1 else origin[..., None, :]
+    return np.asarray(points @ linear.swapaxes(-1, -2) + shift, dtype=np.float64)
 
 
 def in_art(world: Floats, places: Floats, name: str) -> Floats:
@@ -44,7 +65,7 @@ def in_art(world: Floats, places: Floats, name: str) -> Floats:
     The inverse of `on_stage`, shape (..., 2) in and out. RuleError, with the part's `name`, where the plane is seen
     edge-on or scaled to nothing.
     """
-    seen = world[:2, :2]
+    seen = seen_linear_of(world)
     longer = float(np.abs(seen).max(initial=0.0))
     if not abs(np.linalg.det(seen)) > _EDGE_ON * longer**2:
         raise RuleError(

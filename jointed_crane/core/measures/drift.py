@@ -9,6 +9,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
+from jointed_crane.core.geometry.projection import carried, on_stage
 from jointed_crane.core.model.scene import Part, Scene
 
 Floats = npt.NDArray[np.float64]
@@ -35,7 +36,7 @@ class Course:
 
 def course_of(scene: Scene, part_id: str, point: tuple[float, float], frames: Floats) -> Course:
     """The way of a point of a part, px in art space, over frames in ascending order."""
-    return Course(frames, _way(_world_of(scene, part_id, frames), (*point, 0.0)))
+    return Course(frames, on_stage(_world_of(scene, part_id, frames), np.array(point)))
 
 
 def contact_speeds(scene: Scene, part_id: str, frames: Floats) -> Floats:
@@ -47,18 +48,13 @@ def contact_speeds(scene: Scene, part_id: str, frames: Floats) -> Floats:
     speeds = np.zeros(len(frames))
     for begin, end, point in stands(part):
         inside = np.flatnonzero((frames >= begin) & (frames <= end))
-        speeds[inside[1:]] = _gone(_way(world[inside], point))
+        speeds[inside[1:]] = _gone(carried(world[inside], np.array(point))[:, :2])
     return speeds
 
 
 def _gone(path: Floats) -> Floats:
     """How far it is from each place of a path to the next, px, shape (places - 1,)."""
     return np.asarray(np.hypot(*np.diff(path, axis=0).T), dtype=np.float64)
-
-
-def _way(world: Floats, point: tuple[float, float, float]) -> Floats:
-    """Where a point is seen under each of some world matrices, shape (frames, 2)."""
-    return np.asarray((world[:, :3, :3] @ np.array(point) + world[:, :3, 3])[:, :2], dtype=np.float64)
 
 
 def stands(part: Part) -> list[tuple[float, float, tuple[float, float, float]]]:

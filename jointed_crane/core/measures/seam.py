@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.geometry.projection import seen_linear_of
 from jointed_crane.core.model.scene import Scene
 
 
@@ -26,7 +27,8 @@ def seams(scene: Scene) -> list[Seam]:
     """
     film = evaluate(scene, [0.0, scene.length - 1.0])
     far = np.hypot(*np.diff(film.pivot[:, :, :2], axis=1)[:, 0].T)
-    angles = np.rad2deg(np.arctan2(film.world[:, :, 1, 0], film.world[:, :, 0, 0]))
+    x_axes = seen_linear_of(film.world)[..., 0]
+    angles = np.rad2deg(np.arctan2(x_axes[..., 1], x_axes[..., 0]))
     turns = (angles[:, 1] - angles[:, 0] + 180.0) % 360.0 - 180.0
     found = [Seam(part_id, float(px), float(turn)) for part_id, px, turn in zip(film.part_ids, far, turns, strict=True)]
     return sorted(found, key=lambda seam: -(seam.px + abs(seam.degrees)))

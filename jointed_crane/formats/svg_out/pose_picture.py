@@ -9,6 +9,7 @@ import numpy as np
 from jointed_crane.core.evaluate.pose_at_frame import shown_pose
 from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.geometry.nine_points import nine_points
+from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.model.markers import KeptPose
 from jointed_crane.core.model.scene import NO_GROUND, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
@@ -42,8 +43,7 @@ def _view(scene: Scene, part_ids: list[str]) -> Bounds | None:
     for part_id in part_ids:
         bounds = scene.part(part_id).bounds
         assert bounds is not None
-        corners = np.c_[nine_points(bounds), np.zeros(9), np.ones(9)]
-        points.append((corners @ pose.world_of(part_id).T)[:, :2])
+        points.append(on_stage(pose.world_of(part_id), nine_points(bounds)))
     low, high = np.concatenate(points).min(axis=0), np.concatenate(points).max(axis=0)
     room = _ROOM * float((high - low).max()) + 1.0
     return (float(low[0] - room), float(low[1] - room), float(high[0] + room), float(high[1] + room))

@@ -16,7 +16,7 @@ from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
 from jointed_crane.core.geometry.arc_length import Way
-from jointed_crane.core.geometry.projection import carried
+from jointed_crane.core.geometry.projection import carried, origin_of, seen_linear_of
 from jointed_crane.core.hierarchy.tree import ancestors, free_name
 from jointed_crane.core.model.channels import channel_kind, family_of
 from jointed_crane.core.model.levers import Link
@@ -174,11 +174,11 @@ class _Spot:
 
     @property
     def linear(self) -> Floats:
-        return shown_world(self.scene, self.part_id, self.frame)[:2, :2]
+        return seen_linear_of(shown_world(self.scene, self.part_id, self.frame))
 
     def goal(self, goal: Goal) -> tuple[Floats, Floats]:
         world = shown_world(self.scene, goal.part, self.frame)
-        return goal_place(self.scene, goal, self.frame), world[:2, :2]
+        return goal_place(self.scene, goal, self.frame), seen_linear_of(world)
 
     def way(self, part_id: str, contour: int) -> Way:
         part = self.scene.part(part_id)
@@ -188,7 +188,7 @@ class _Spot:
                 f"{part.name} has no contour to run along. Nothing was changed; choose a part with a shape."
             )
         world = shown_world(self.scene, part_id, self.frame)
-        return path.on_stage(world[None, :2, :2], world[None, :2, 3])
+        return path.on_stage(seen_linear_of(world)[None], origin_of(world)[None, :2])
 
     def name_of(self, part_id: str | None) -> str:
         return self.scene.part(part_id or "").name

@@ -18,6 +18,7 @@ from jointed_crane.core.evaluate.inverse_placement import PLACING, placing_value
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
 from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.geometry.nine_points import box_corners
+from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.hierarchy.dependencies import chain_of, dependencies_of
 from jointed_crane.core.model.channels import countable
 from jointed_crane.core.model.scene import Part, Scene
@@ -163,9 +164,9 @@ class _Film:
         wanted, found = (evaluate(scene, self.grid) for scene in (self.alone, narrowed(keyed, self.turns)))
         most = 0.0
         for part in self.parts:
-            corners = np.column_stack([_corners_of(part), np.zeros(4), np.ones(4)])
-            there, here = (pose.world[pose.index[part.id]] @ corners.T for pose in (wanted, found))
-            most = max(most, float(np.abs(np.linalg.norm((there - here)[:, :2], axis=1)).max()))
+            corners = _corners_of(part)
+            there, here = (on_stage(pose.world[pose.index[part.id]], corners) for pose in (wanted, found))
+            most = max(most, float(np.abs(np.linalg.norm(there - here, axis=-1)).max()))
         return most
 
 

@@ -10,7 +10,7 @@ import numpy.typing as npt
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.constraints.constraining import without_constraints
 from jointed_crane.core.edits.shared.edit import Edit, chosen, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import PointUnit, inverse_of, own_place
+from jointed_crane.core.edits.shared.kept_in_place import PointUnit, in_art_space, own_place
 from jointed_crane.core.edits.shared.points import PointEdit
 from jointed_crane.core.edits.shared.shown_values import motion_value, with_value
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
@@ -103,7 +103,7 @@ class MakeJoints(Edit, kind="make_joints"):
             parent = scene.part(part.parent)
             place = shown_pivot(scene, part.id, self.frame)
             world = shown_world(scene, parent.id, self.frame)
-            x, y, z = (float(value) for value in inverse_of(world[:3, :3], parent) @ (place - world[:3, 3]))
+            x, y, z = (float(value) for value in in_art_space(world, place, parent))
             known = matching_eyelet(scene, replace(part, seat=None))
             if known and any(child.seat == known.id and child.id != part.id for child in scene.children[parent.id]):
                 known = None  # it is the seat of another child, which stays where it is

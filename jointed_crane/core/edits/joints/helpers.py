@@ -8,7 +8,7 @@ import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import inverse_of, rejoined
+from jointed_crane.core.edits.shared.kept_in_place import in_art_space, rejoined
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
 from jointed_crane.core.hierarchy.tree import free_name, uppermost
 from jointed_crane.core.model.scene import Part, Scene
@@ -43,7 +43,7 @@ class AddHelper(Edit, kind="add_helper"):
         helper = Part(
             id=self.id, name=free_name(self.name, (p.name for p in scene.parts)), kind="helper", parent=parent
         )
-        at = inverse_of(world[:3, :3], helper) @ (np.array([*place, 0.0]) - world[:3, 3])
+        at = in_art_space(world, np.array([*place, 0.0]), helper)
         helper = helper.with_rest({"move.x": at[0], "move.y": at[1], "move.z": at[2]})
         after = replace(scene, parts=(*scene.parts, helper))
         for child in children:

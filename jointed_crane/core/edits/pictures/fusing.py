@@ -15,7 +15,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.kept_in_place import inverse_of, rejoined
 from jointed_crane.core.evaluate.pose_at_frame import shown_pose, shown_world
-from jointed_crane.core.geometry.projection import carried
+from jointed_crane.core.geometry.projection import carried, linear_of, origin_of
 from jointed_crane.core.hierarchy.tree import ancestors, free_name
 from jointed_crane.core.model.channels import SPIN
 from jointed_crane.core.model.scene import Drawing, Eyelet, Part, Scene
@@ -88,8 +88,8 @@ def _stage_to_art(scene: Scene, part: Part, frame: float | None) -> Floats:
     """The inverse of a part's world matrix, shape (4, 4); RuleError where it is scaled to nothing."""
     world = shown_world(scene, part.id, frame)
     found = np.eye(4)
-    found[:3, :3] = inverse_of(world[:3, :3], part)
-    found[:3, 3] = -found[:3, :3] @ world[:3, 3]
+    found[:3, :3] = inverse_of(linear_of(world), part)
+    found[:3, 3] = -found[:3, :3] @ origin_of(world)
     return found
 
 

@@ -19,6 +19,7 @@ from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices
 from jointed_crane.core.geometry.nine_points import at_fraction
 from jointed_crane.core.geometry.outlines import feet_on_sides
+from jointed_crane.core.geometry.projection import seen_linear_of
 from jointed_crane.core.measures.snapping import NINE_POINTS, Snap, SnapKind, nearest
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.editing import have_same_times, weighted_sum
@@ -120,7 +121,7 @@ class AlignAxes(Edit, kind="align_axes"):
         (part,) = unlocked(scene, [self.part])
         if any(part.rest_value(f"turn.{axis}") or f"turn.{axis}" in part.channels for axis in "xy"):
             raise RuleError(f"{part.name} is turned in depth, so its axes cannot be lined up in the plane.")
-        world = shown_world(scene, part.id, self.frame)[:2, :2]
+        world = seen_linear_of(shown_world(scene, part.id, self.frame))
         above = parent_linear(scene, part, self.frame)[:2, :2]
         wanted = np.array([1.0, 0.0]) if self.to == "stage" else world @ self._direction(part)
         try:

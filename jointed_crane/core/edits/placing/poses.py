@@ -15,6 +15,7 @@ from jointed_crane.core.edits.shared.kept_in_place import in_parent, inverse_of,
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
 from jointed_crane.core.edits.shared.shown_values import NewValue, shown_value, within_ends, within_limits
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.geometry.projection import linear_of
 from jointed_crane.core.hierarchy.tree import uppermost
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part, Scene
@@ -192,7 +193,7 @@ class ScaleToward(ValueEdit, kind="scale_toward"):
         """Factors of the scale along the part's own x and y."""
         part = scene.part(unlocked(scene, self.parts)[0].id)
         world = shown_world(scene, part.id, self.frame)
-        stage_to_art = inverse_of(world[:3, :3], part)
+        stage_to_art = inverse_of(linear_of(world), part)
         pivot = shown_pivot(scene, part.id, self.frame)
         start, now = (stage_to_art @ (np.array([*at, pivot[2]]) - pivot) for at in (self.start, self.now))
         if self.axes == "both":

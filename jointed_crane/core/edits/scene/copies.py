@@ -14,12 +14,13 @@ from jointed_crane.core.driving.changing import between_copies, turned_round
 from jointed_crane.core.edits.placing.poses import MoveBy
 from jointed_crane.core.edits.placing.settling import with_motion_changed
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import inverse_of
+from jointed_crane.core.edits.shared.kept_in_place import in_art_space, inverse_of
 from jointed_crane.core.edits.shared.mirroring import X_MIRROR, sign
 from jointed_crane.core.evaluate.placement import rotation
 from jointed_crane.core.evaluate.pose_at_frame import shown_world
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices
 from jointed_crane.core.geometry.fields import stacked
+from jointed_crane.core.geometry.projection import linear_of
 from jointed_crane.core.hierarchy.sides import other_side
 from jointed_crane.core.hierarchy.tree import ancestors, free_name, limbs, uppermost
 from jointed_crane.core.model.channels import MOVE, SHEAR, SLIDE, SPIN, TURN, family_of
@@ -194,15 +195,15 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
             )
         flip = np.diag([-1.0, 1.0, 1.0] if self.axis == "upright" else [1.0, -1.0, 1.0])
         world = shown_world(scene, part.parent, self.frame)
-        to_parent = inverse_of(world[:3, :3], part)
+        to_parent = inverse_of(linear_of(world), part)
         if self.about is not None:
-            through = to_parent @ (np.array([*self.about, 0.0]) - world[:3, 3])
+            through = in_art_space(world, np.array([*self.about, 0.0]), part)
         elif part.parent is not None:
             through = np.array(scene.part(part.parent).centre)
         else:
             through = np.array([scene.width / 2, scene.height / 2, 0.0])
         if self.along == "stage":
-            flip = to_parent @ flip @ world[:3, :3]
+            flip = to_parent @ flip @ linear_of(world)
             if not np.allclose(flip @ flip.T, np.eye(3), atol=1e-9):
                 raise RuleError(
                     f"The parent of {part.name} is scaled unequally or sheared, so a mirror along the stage would bend "

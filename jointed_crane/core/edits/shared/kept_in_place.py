@@ -16,7 +16,7 @@ from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices, rotation_shear_scale
 from jointed_crane.core.geometry.fields import Matrix, product, stacked, unstacked
 from jointed_crane.core.geometry.nine_points import at_fraction
-from jointed_crane.core.geometry.projection import in_art
+from jointed_crane.core.geometry.projection import in_art, linear_of, origin_of
 from jointed_crane.core.hierarchy.dependencies import dependencies_of, reached
 from jointed_crane.core.hierarchy.tree import descendants
 from jointed_crane.core.model.scene import Inherits, Part, Scene
@@ -32,10 +32,10 @@ _STILL = 1e-12
 
 def parent_linear(scene: Scene, part: Part, frame: float | None) -> Floats:
     """The linear part that a part takes over from its parent, shape (3, 3)."""
-    linear = shown_world(scene, part.parent, frame)[:3, :3]
+    parent = linear_of(shown_world(scene, part.parent, frame))
     if part.inherits.turn and part.inherits.scale:
-        return linear
-    return inherited_linear(linear, plain_rotation(scene, part.parent, frame), part.inherits)
+        return parent
+    return inherited_linear(parent, plain_rotation(scene, part.parent, frame), part.inherits)
 
 
 def plain_rotation(scene: Scene, part_id: str | None, frame: float | None) -> Floats:
@@ -84,6 +84,13 @@ def inverse_of(linear: Floats, part: Part) -> Floats:
     return np.asarray(np.linalg.inv(linear), dtype=np.float64)
 
 
+def in_art_space(world: Floats, place: Floats, part: Part) -> Floats:
+    """The point of art space that lies at a place in space, px, shape (3,): the inverse of `carried`; RuleError, with
+    the part's name, where it is scaled to nothing.
+    """
+    return np.asarray(inverse_of(linear_of(world), part) @ (place - origin_of(world)), dtype=np.float64)
+
+
 def art_point(
     scene: Scene, part: Part, point: tuple[float, float], unit: PointUnit, frame: float | None
 ) -> tuple[float, float]:
@@ -105,7 +112,7 @@ def in_parent(scene: Scene, part: Part, step: Floats, frame: float | None) -> Fl
     """A step on the stage, px, as the step of the part's own place that shows it, shape (3,)."""
     if part.parent is None or not part.inherits.position:
         return step
-    return inverse_of(shown_world(scene, part.parent, frame)[:3, :3], part) @ step
+    return inverse_of(linear_of(shown_world(scene, part.parent, frame)), part) @ step
 
 
 def brought_back(before: Scene, after: Scene, part_id: str, frame: float | None, kept: Staying = "art") -> Part:
@@ -113,7 +120,7 @@ def brought_back(before: Scene, after: Scene, part_id: str, frame: float | None,
     `before` shows it.
     """
     if kept == "art":
-        off = (shown_world(before, part_id, frame) - shown_world(after, part_id, frame))[:3, 3]
+        off = origin_of(shown_world(before, part_id, frame)) - origin_of(shown_world(after, part_id, frame))
     else:
         off = shown_pivot(before, part_id, frame) - shown_pivot(after, part_id, frame)
     part = after.part(part_id)

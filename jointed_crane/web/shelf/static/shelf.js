@@ -7,30 +7,8 @@ import { notice, saying } from "../notices.js";
 
 const fresh = () => location.reload();
 
-Alpine.data("shelf", () => ({
-  over: false,
-  menuFor: null,
-  undoLabel: "",
-  redoLabel: "",
-
-  init() {
-    this.undoLabel = this.$root.dataset.undo;
-    this.redoLabel = this.$root.dataset.redo;
-  },
-  get undoText() {
-    return `Undo: “${this.undoLabel}” · Ctrl+Z`;
-  },
-  get redoText() {
-    return `Redo: “${this.redoLabel}”`;
-  },
-
-  cards() {
-    return [...document.querySelectorAll("li.card")];
-  },
-  chosen() {
-    return this.menuFor ?? document.querySelector("li.card:focus-within");
-  },
-
+/** The menu of a scene, and the dialogs that ask before something is done. */
+const menus = {
   openMenu(event) {
     event.stopPropagation();
     this.menuFor = event.target.closest("li.card");
@@ -67,7 +45,10 @@ Alpine.data("shelf", () => ({
   chooseFile() {
     this.$refs.file.click();
   },
+};
 
+/** What is done with scenes: each act is kept by the server, then the page is read anew. */
+const scenes = {
   open() {
     const card = this.chosen();
     if (card) location.href = `/scenes/${card.dataset.id}`;
@@ -112,7 +93,10 @@ Alpine.data("shelf", () => ({
   async redo() {
     if (await saying(() => post("/api/shelf/redo"))) fresh();
   },
+};
 
+/** Files that are dropped or chosen. */
+const files = {
   dragOver() {
     this.over = true;
     clearTimeout(this.overTimer);
@@ -136,7 +120,10 @@ Alpine.data("shelf", () => ({
     if (made.notes.length) sessionStorage.setItem("notes", made.notes.join(" "));
     location.href = `/scenes/${made.id}`;
   },
+};
 
+/** The keys of the shelf. */
+const keyboard = {
   key(event) {
     if (event.target.closest("dialog, input, select") || event.altKey) return;
     const command = event.ctrlKey || event.metaKey;
@@ -170,6 +157,36 @@ Alpine.data("shelf", () => ({
     const next = at < 0 ? 0 : Math.min(Math.max(at + by, 0), cards.length - 1);
     cards[next].querySelector("a").focus();
   },
+};
+
+Alpine.data("shelf", () => ({
+  over: false,
+  menuFor: null,
+  undoLabel: "",
+  redoLabel: "",
+
+  init() {
+    this.undoLabel = this.$root.dataset.undo;
+    this.redoLabel = this.$root.dataset.redo;
+  },
+  get undoText() {
+    return `Undo: “${this.undoLabel}” · Ctrl+Z`;
+  },
+  get redoText() {
+    return `Redo: “${this.redoLabel}”`;
+  },
+
+  cards() {
+    return [...document.querySelectorAll("li.card")];
+  },
+  chosen() {
+    return this.menuFor ?? document.querySelector("li.card:focus-within");
+  },
+
+  ...menus,
+  ...scenes,
+  ...files,
+  ...keyboard,
 }));
 
 Alpine.start();

@@ -8,27 +8,6 @@ const NOTHING_REACHES = "Nothing that is picked reaches. Pick a hand and press S
 const nameOf = (kind) => kind[0].toUpperCase() + kind.slice(1);
 
 export function constraintActs({ bench, keep, frame, some }, acts) {
-  /** The other picked parts are the goals; a mark that is picked is one too. */
-  function goalsPicked() {
-    const parts = bench.picked.slice(0, -1).map((part) => ({ at: "pivot", part }));
-    return bench.spot?.mark ? [...parts, { at: "mark", named: bench.spot.mark }] : parts;
-  }
-
-  /** The middles of the two ends of the art, along its longer side. */
-  function ends() {
-    const [left, top, right, bottom] = bench.drawingOf(bench.lead)?.bounds ?? [0, 0, 100, 0];
-    const [x, y] = [(left + right) / 2, (top + bottom) / 2];
-    return right - left > bottom - top
-      ? [
-          [left, y, 0],
-          [right, y, 0],
-        ]
-      : [
-          [x, top, 0],
-          [x, bottom, 0],
-        ];
-  }
-
   /** Where a helper is put that is to be a goal, px on the stage. */
   function placeOf(spot) {
     if (typeof spot === "number") {
@@ -36,7 +15,7 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
       const size = Math.hypot(matrix[0], matrix[1]) || 1;
       return [pivot[0] + (spot * matrix[0]) / size, pivot[1] + (spot * matrix[1]) / size];
     }
-    const point = spot === "lowest" ? lowest() : ends()[spot === "first end" ? 0 : 1];
+    const point = spot === "lowest" ? lowest() : ends(bench)[spot === "first end" ? 0 : 1];
     return bench.onStage(bench.lead, point);
   }
 
@@ -67,7 +46,7 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
       if (words.length > 1) found[name] = left.splice(0);
       else if (isNeeded || left.length) found[name] = left.shift();
     }
-    for (const { name, words, is_needed: isNeeded } of fieldsOf(kind, "point")) if (isNeeded && words.length > 1) found[name] = ends();
+    for (const { name, words, is_needed: isNeeded } of fieldsOf(kind, "point")) if (isNeeded && words.length > 1) found[name] = ends(bench);
     return found;
   }
 
@@ -86,12 +65,12 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
     /** One command reaches: without a goal picked one is made on the spot, and nothing moves. */
     reach: some(async () => {
       const id = freshId();
-      if (goalsPicked().length) return acts.constrain("reach");
+      if (goalsPicked(bench).length) return acts.constrain("reach");
       if (await keep("make_reach", { part: bench.lead, id, frame: frame() })) bench.pick([`${id}-goal`]);
     }),
     constrain(kind) {
       return some(() => {
-        const goals = goalsPicked();
+        const goals = goalsPicked(bench);
         if (kind === "reach" && !goals.length) return acts.reach();
         if (kind === "carry") return acts.carry();
         const helpers = onTheSpot(kind).slice(goals.length);
@@ -137,4 +116,25 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
       return keep("change_constraint", { ...found, constraint: { ...found.constraint, bends: -found.constraint.bends } });
     }),
   };
+}
+
+/** The middles of the two ends of the art, along its longer side. */
+function ends(bench) {
+  const [left, top, right, bottom] = bench.drawingOf(bench.lead)?.bounds ?? [0, 0, 100, 0];
+  const [x, y] = [(left + right) / 2, (top + bottom) / 2];
+  return right - left > bottom - top
+    ? [
+        [left, y, 0],
+        [right, y, 0],
+      ]
+    : [
+        [x, top, 0],
+        [x, bottom, 0],
+      ];
+}
+
+/** The other picked parts are the goals; a mark that is picked is one too. */
+function goalsPicked(bench) {
+  const parts = bench.picked.slice(0, -1).map((part) => ({ at: "pivot", part }));
+  return bench.spot?.mark ? [...parts, { at: "mark", named: bench.spot.mark }] : parts;
 }

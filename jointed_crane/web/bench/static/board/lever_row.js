@@ -44,7 +44,7 @@ export function makeLeverRow(bench, previewer, template, draws, state, redraw) {
     draws.push(image.draw);
     const holder = svg("svg", { width, height: image.height, class: "my-1 block touch-none select-none" });
     holder.append(image.element);
-    item.append(head, holder, values(id), teaching(id));
+    item.append(head, holder, values(id), teaching(bench, id));
     if (state.open === id) item.append(...details(id));
     return item;
   };
@@ -64,25 +64,6 @@ export function makeLeverRow(bench, previewer, template, draws, state, redraw) {
           index ? "up" : "",
         ),
       );
-    }
-    return holder;
-  }
-
-  function teaching(id) {
-    const holder = document.createElement("div");
-    holder.className = "mt-1 flex items-center gap-1";
-    for (const [index] of bench.part(id).lever.axes.entries()) {
-      const channel = AXES[index];
-      const isOn = bench.teaching?.lever === id && bench.teaching.channel === channel;
-      const words = bench.part(id).lever.axes.length > 1 ? ` ${index ? "up" : "across"}` : "";
-      const button = smallButton(
-        isOn ? "Stop teaching" : `Teach${words}`,
-        isOn ? `Stop teaching ${bench.part(id).name}` : `Teach ${bench.part(id).name}${words}: set it, pose the parts, then keep that`,
-        () => bench.teach(isOn ? null : { lever: id, channel }),
-      );
-      button.setAttribute("aria-pressed", isOn);
-      if (isOn) button.classList.add("button-main");
-      holder.append(button);
     }
     return holder;
   }
@@ -117,21 +98,41 @@ export function makeLeverRow(bench, previewer, template, draws, state, redraw) {
     links.className = "mt-1.5 space-y-1";
     for (const other of bench.order)
       for (const link of bench.part(other).links) if (link.source === id) links.append(linkRow(other, link, true));
-    return [...found, choices, links, driving(id)];
+    return [...found, choices, links, driving(bench, id)];
   }
+}
 
-  /** Has the parts picked besides the lever driven on a channel. */
-  function driving(id) {
-    const { name, lever } = bench.part(id);
-    const others = bench.picked.filter((other) => other !== id && bench.part(other).kind !== "lever");
-    return linkForm(bench, {
-      sources: lever.axes.map((_, index) => ({ part: id, channel: AXES[index] })),
-      targets: others.flatMap((other) => linkable(bench, other)),
-      drives: `What of ${name} drives`,
-      driven: `What ${name} is to drive`,
-      act: `${name} drives that channel of it`,
-      hint: "Pick the parts it is to drive.",
-      amount: (channel) => (bench.channel(channel).unit ? 30 : 0.5),
-    });
+/** Has the parts picked besides the lever driven on a channel. */
+function driving(bench, id) {
+  const { name, lever } = bench.part(id);
+  const others = bench.picked.filter((other) => other !== id && bench.part(other).kind !== "lever");
+  return linkForm(bench, {
+    sources: lever.axes.map((_, index) => ({ part: id, channel: AXES[index] })),
+    targets: others.flatMap((other) => linkable(bench, other)),
+    drives: `What of ${name} drives`,
+    driven: `What ${name} is to drive`,
+    act: `${name} drives that channel of it`,
+    hint: "Pick the parts it is to drive.",
+    amount: (channel) => (bench.channel(channel).unit ? 30 : 0.5),
+  });
+}
+
+/** The buttons that begin and end teaching, one for each axis. */
+function teaching(bench, id) {
+  const holder = document.createElement("div");
+  holder.className = "mt-1 flex items-center gap-1";
+  for (const [index] of bench.part(id).lever.axes.entries()) {
+    const channel = AXES[index];
+    const isOn = bench.teaching?.lever === id && bench.teaching.channel === channel;
+    const words = bench.part(id).lever.axes.length > 1 ? ` ${index ? "up" : "across"}` : "";
+    const button = smallButton(
+      isOn ? "Stop teaching" : `Teach${words}`,
+      isOn ? `Stop teaching ${bench.part(id).name}` : `Teach ${bench.part(id).name}${words}: set it, pose the parts, then keep that`,
+      () => bench.teach(isOn ? null : { lever: id, channel }),
+    );
+    button.setAttribute("aria-pressed", isOn);
+    if (isOn) button.classList.add("button-main");
+    holder.append(button);
   }
+  return holder;
 }

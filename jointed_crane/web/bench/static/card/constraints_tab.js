@@ -103,19 +103,6 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
     return [words, field];
   }
 
-  /** Has the part driven by another one that is picked too. */
-  function drivenBy() {
-    const { name } = part();
-    return linkForm(bench, {
-      sources: bench.picked.slice(0, -1).flatMap((other) => linkable(bench, other)),
-      targets: linkable(bench, bench.lead),
-      drives: `What drives ${name}`,
-      driven: `What of ${name} is driven`,
-      act: `That channel drives ${name}`,
-      hint: "To have a channel of another part drive it, pick that part too, this one last.",
-    });
-  }
-
   /** The list is made anew when a constraint changes; while a number is dragged only the fields are. */
   function draw() {
     if (!bench.lead) return;
@@ -126,7 +113,7 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
       find("list").replaceChildren(...part().constraints.map(row));
       const linkRow = makeLinkRows(bench, previewer, find("field"), fields);
       find("links").replaceChildren(...part().links.map((link) => linkRow(bench.lead, link, false)));
-      find("driving").replaceChildren(drivenBy());
+      find("driving").replaceChildren(drivenBy(bench));
       const referring = referringTo(bench, [bench.lead]);
       find("goal-of").textContent = referring.length ? `Goal of ${referring.join(", ")}.` : "";
       find("none").hidden = part().constraints.length + part().links.length > 0 || referring.length > 0;
@@ -135,4 +122,17 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
   }
 
   return { draw };
+}
+
+/** Has the part driven by another one that is picked too. */
+function drivenBy(bench) {
+  const { name } = bench.part(bench.lead);
+  return linkForm(bench, {
+    sources: bench.picked.slice(0, -1).flatMap((other) => linkable(bench, other)),
+    targets: linkable(bench, bench.lead),
+    drives: `What drives ${name}`,
+    driven: `What of ${name} is driven`,
+    act: `That channel drives ${name}`,
+    hint: "To have a channel of another part drive it, pick that part too, this one last.",
+  });
 }

@@ -70,29 +70,7 @@ export function mountJointTab(root, bench, acts, previewer, isOpen) {
   });
 
   function drawEyelets() {
-    const rows = part().eyelets.map((eyelet) => {
-      const row = document.createElement("li");
-      row.className = "flex items-center gap-1.5";
-      const rename = (to) =>
-        bench.keep([{ edit: "rename_eyelet", part: bench.lead, eyelet: eyelet.id, name: to }]).then((kept) => kept ?? drawEyelets());
-      const name = nameInput(
-        eyelet.name,
-        `Name of eyelet ${eyelet.name}`,
-        "h-6 min-w-0 grow rounded-md border border-line bg-card px-1.5",
-        rename,
-      );
-      name.addEventListener("focus", () => bench.spot?.eyelet !== eyelet.id && bench.pickSpot({ part: bench.lead, eyelet: eyelet.id }));
-      const place = document.createElement("span");
-      place.className = "shrink-0 text-small text-mute";
-      place.textContent = `${readable(eyelet.point[0], 1)}, ${readable(eyelet.point[1], 1)}`;
-      const remove = document.createElement("button");
-      remove.className = "button button-small px-1.5!";
-      remove.textContent = "×";
-      remove.setAttribute("aria-label", `Delete eyelet ${eyelet.name}`);
-      remove.addEventListener("click", () => bench.keep([{ edit: "delete_eyelet", part: bench.lead, eyelet: eyelet.id }]));
-      row.append(name, place, remove);
-      return row;
-    });
+    const rows = part().eyelets.map((eyelet) => eyeletRow(bench, eyelet, drawEyelets));
     if (!rows.length) {
       const empty = document.createElement("li");
       empty.className = "text-small text-mute";
@@ -130,15 +108,7 @@ export function mountJointTab(root, bench, acts, previewer, isOpen) {
         ),
       );
     }
-  for (const box of root.querySelectorAll("[data-fixed]"))
-    box.addEventListener("change", () =>
-      bench.keep([{ edit: "fix_channels", parts: bench.picked, channels: [box.dataset.fixed], fixed: box.checked }]),
-    );
-  for (const box of root.querySelectorAll("[data-inherits]"))
-    box.addEventListener("change", () => {
-      const inherits = { ...part().inherits, [box.dataset.inherits]: box.checked };
-      bench.keep(bench.picked.map((id) => ({ edit: "set_placement", part: id, inherits })));
-    });
+  mountSwitches(root, bench);
 
   function draw() {
     if (!bench.lead) return;
@@ -150,4 +120,42 @@ export function mountJointTab(root, bench, acts, previewer, isOpen) {
   }
 
   return { draw, ask };
+}
+
+/** One eyelet of the part: its name, which may be changed, its place, and the button that deletes it. */
+function eyeletRow(bench, eyelet, redraw) {
+  const row = document.createElement("li");
+  row.className = "flex items-center gap-1.5";
+  const rename = (to) =>
+    bench.keep([{ edit: "rename_eyelet", part: bench.lead, eyelet: eyelet.id, name: to }]).then((kept) => kept ?? redraw());
+  const name = nameInput(
+    eyelet.name,
+    `Name of eyelet ${eyelet.name}`,
+    "h-6 min-w-0 grow rounded-md border border-line bg-card px-1.5",
+    rename,
+  );
+  name.addEventListener("focus", () => bench.spot?.eyelet !== eyelet.id && bench.pickSpot({ part: bench.lead, eyelet: eyelet.id }));
+  const place = document.createElement("span");
+  place.className = "shrink-0 text-small text-mute";
+  place.textContent = `${readable(eyelet.point[0], 1)}, ${readable(eyelet.point[1], 1)}`;
+  const remove = document.createElement("button");
+  remove.className = "button button-small px-1.5!";
+  remove.textContent = "×";
+  remove.setAttribute("aria-label", `Delete eyelet ${eyelet.name}`);
+  remove.addEventListener("click", () => bench.keep([{ edit: "delete_eyelet", part: bench.lead, eyelet: eyelet.id }]));
+  row.append(name, place, remove);
+  return row;
+}
+
+/** What is fixed, and what is inherited from the parent: switches for all picked parts. */
+function mountSwitches(root, bench) {
+  for (const box of root.querySelectorAll("[data-fixed]"))
+    box.addEventListener("change", () =>
+      bench.keep([{ edit: "fix_channels", parts: bench.picked, channels: [box.dataset.fixed], fixed: box.checked }]),
+    );
+  for (const box of root.querySelectorAll("[data-inherits]"))
+    box.addEventListener("change", () => {
+      const inherits = { ...bench.part(bench.lead).inherits, [box.dataset.inherits]: box.checked };
+      bench.keep(bench.picked.map((id) => ({ edit: "set_placement", part: id, inherits })));
+    });
 }

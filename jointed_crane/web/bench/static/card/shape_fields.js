@@ -5,6 +5,7 @@ import { postFiles } from "../../reading.js";
 import { saying } from "../../notices.js";
 import { mountField } from "../elements/fields.js";
 
+const TITLES = { rectangle: "Rectangle", ellipse: "Ellipse", polygon: "Polygon", path: "Pen path", text: "Text" };
 const FORMS = {
   rectangle: [
     ["left", "Left", "px"],
@@ -130,19 +131,12 @@ export function mountShapeFields(root, bench, previewer, find, pickFile) {
     find("shape").hidden = !now;
     if (!now) return;
     const isText = now.form === "text";
-    find("shape-title").textContent = { rectangle: "Rectangle", ellipse: "Ellipse", polygon: "Polygon", path: "Pen path", text: "Text" }[
-      now.form
-    ];
+    find("shape-title").textContent = TITLES[now.form];
     find("text").hidden = !isText;
     find("form").hidden = isText || now.form === "path";
     if (isText) {
       if (!fonts.length) return void askFonts();
-      if (!text("words").matches(":focus")) text("words").value = now.words;
-      const missing = fonts.some((font) => font.id === now.font) ? [] : [new Option("font missing", now.font)];
-      text("font").replaceChildren(...missing, ...fonts.map((font) => new Option(font.name, font.id)));
-      text("font").value = now.font;
-      for (const element of root.querySelectorAll("[data-align]"))
-        element.setAttribute("aria-pressed", element.dataset.align === now.alignment);
+      drawText(root, text, fonts, now);
     } else if (formOf !== now.form && FORMS[now.form]) {
       formOf = now.form;
       find("form").replaceChildren();
@@ -162,4 +156,14 @@ export function mountShapeFields(root, bench, previewer, find, pickFile) {
   }
 
   return drawShape;
+}
+
+/** The words, the font and the alignment of a text that is shown. */
+function drawText(root, text, fonts, now) {
+  if (!text("words").matches(":focus")) text("words").value = now.words;
+  const missing = fonts.some((font) => font.id === now.font) ? [] : [new Option("font missing", now.font)];
+  text("font").replaceChildren(...missing, ...fonts.map((font) => new Option(font.name, font.id)));
+  text("font").value = now.font;
+  for (const element of root.querySelectorAll("[data-align]"))
+    element.setAttribute("aria-pressed", element.dataset.align === now.alignment);
 }

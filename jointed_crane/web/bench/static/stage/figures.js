@@ -61,7 +61,7 @@ export function mountFigures(root, under, over, bench, view) {
       const isSeen = bench.isSeen(id);
       const shape = bench.movingShape(id);
       if (figure.pose !== pose || figure.part !== part || figure.isSeen !== isSeen || figure.shape !== shape) {
-        place(group, figure.pictures, pose, part, shape);
+        place(bench, group, figure.pictures, pose, part, shape);
         Object.assign(figure, { pose, part, isSeen, shape });
       }
       if (behind ? behind.nextSibling !== group : figures.firstChild !== group)
@@ -76,35 +76,13 @@ export function mountFigures(root, under, over, bench, view) {
     drawOutlines();
   }
 
-  function place(group, pictures, pose, part, shape) {
-    group.setAttribute("transform", `matrix(${pose.matrix.join(" ")})`);
-    group.setAttribute("opacity", pose.opacity);
-    const isSeen = bench.isSeen(part.id);
-    group.setAttribute("visibility", pose.shown && isSeen ? "visible" : "hidden");
-    group.setAttribute("pointer-events", part.locked || !isSeen ? "none" : "auto");
-    pictures.forEach(({ both, image, own }, index) => {
-      both.setAttribute("display", index === pose.drawing ? "inline" : "none");
-      const isMoving = Boolean(shape) && index === pose.drawing;
-      image.setAttribute("display", isMoving ? "none" : "inline");
-      own.setAttribute("display", isMoving ? "inline" : "none");
-      if (isMoving)
-        for (const [name, value] of [
-          ["d", shape.d],
-          ["fill", shape.fill],
-          ["stroke", shape.stroke],
-          ["stroke-width", shape.width],
-        ])
-          own.setAttribute(name, value);
-    });
-  }
-
   /** One frame of baked motion, straight onto the elements; `painting` is given where the order has changed. */
   function drawBaked(ids, at, painting, shapeOf) {
     for (const id of painting ?? []) if (made.has(id)) figures.append(made.get(id).group);
     for (const [row, id] of ids.entries()) {
       const figure = made.get(id);
       if (figure) figure.pose = null;
-      if (figure) place(figure.group, figure.pictures, at(row), bench.part(id), shapeOf(id));
+      if (figure) place(bench, figure.group, figure.pictures, at(row), bench.part(id), shapeOf(id));
     }
     outlines.replaceChildren();
   }
@@ -146,4 +124,27 @@ export function mountFigures(root, under, over, bench, view) {
 
 export function ringsPath(rings) {
   return rings.map((ring) => `M${ring.map((point) => point.join(" ")).join("L")}Z`).join("");
+}
+
+/** Lay the pictures of a part where its pose has them. */
+function place(bench, group, pictures, pose, part, shape) {
+  group.setAttribute("transform", `matrix(${pose.matrix.join(" ")})`);
+  group.setAttribute("opacity", pose.opacity);
+  const isSeen = bench.isSeen(part.id);
+  group.setAttribute("visibility", pose.shown && isSeen ? "visible" : "hidden");
+  group.setAttribute("pointer-events", part.locked || !isSeen ? "none" : "auto");
+  pictures.forEach(({ both, image, own }, index) => {
+    both.setAttribute("display", index === pose.drawing ? "inline" : "none");
+    const isMoving = Boolean(shape) && index === pose.drawing;
+    image.setAttribute("display", isMoving ? "none" : "inline");
+    own.setAttribute("display", isMoving ? "inline" : "none");
+    if (isMoving)
+      for (const [name, value] of [
+        ["d", shape.d],
+        ["fill", shape.fill],
+        ["stroke", shape.stroke],
+        ["stroke-width", shape.width],
+      ])
+        own.setAttribute(name, value);
+  });
 }

@@ -18,15 +18,6 @@ export function mountPlay(root, menu, bench, figures, drag) {
   let running = null;
   let film = null;
 
-  /** What is played: the span that is picked, or everything. */
-  function span() {
-    const { frame, until } = bench.markerPicked ?? {};
-    const end = bench.stage.length - 1;
-    const [first, last] =
-      until === undefined || until === null ? [0, end] : [Math.min(Math.round(frame), end), Math.min(Math.round(until), end)];
-    return { first, last };
-  }
-
   /** The film of the scene as it is kept now, with the block around a frame; null where it cannot be had. */
   async function filmed() {
     const kept = await saying(() => get(`${bench.path}/pose?frame=${bench.frame}`));
@@ -43,13 +34,13 @@ export function mountPlay(root, menu, bench, figures, drag) {
     try {
       await bench.work;
       if (!bench.isMotion) await bench.setMotion(true);
-      const { first, last } = span();
+      const { first, last } = span(bench);
       if (bench.frame < first || bench.frame >= last) bench.frame = first;
       if (!(await filmed())) return;
     } finally {
       isStarting = false;
     }
-    running = { course: pace.course(span(), bench.frame), time: performance.now() };
+    running = { course: pace.course(span(bench), bench.frame), time: performance.now() };
     dropped.textContent = "";
     drag.isPlaying = true;
     drag.redraw();
@@ -118,7 +109,7 @@ export function mountPlay(root, menu, bench, figures, drag) {
   menu.addEventListener("keydown", (event) => event.stopPropagation());
   pace.on(labelPace);
   pace.on(() => {
-    if (running) running.course = pace.course(span(), bench.frame);
+    if (running) running.course = pace.course(span(bench), bench.frame);
   });
   openAbove(how, menu);
   labelPace();
@@ -133,4 +124,13 @@ export function mountPlay(root, menu, bench, figures, drag) {
     isPlaying: () => Boolean(running),
     toggleLoop: () => pace.set({ ending: pace.ending === "again" ? "once" : "again" }),
   };
+}
+
+/** What is played: the span that is picked, or everything. */
+function span(bench) {
+  const { frame, until } = bench.markerPicked ?? {};
+  const end = bench.stage.length - 1;
+  const [first, last] =
+    until === undefined || until === null ? [0, end] : [Math.min(Math.round(frame), end), Math.min(Math.round(until), end)];
+  return { first, last };
 }

@@ -20,33 +20,13 @@ export function mountTree(root, bench, acts, menu) {
   let shown = [];
   let marked = [];
 
-  /** Whether search and filter show a part. */
-  function isWanted(part) {
-    const words = search.value.trim().toLowerCase();
-    // A part is found by its own name and by the names of what drives it.
-    const names = [part, ...part.links.map(({ source }) => bench.parts.get(source))].map((found) => found?.name.toLowerCase() ?? "");
-    if (words && !names.some((name) => name.includes(words))) return false;
-    const [what, value] = filter.value.split(":");
-    if (what === "kind") return KINDS[value].includes(part.kind);
-    if (what === "tag") return part.tag === value;
-    if (what === "state")
-      return {
-        hidden: part.hidden,
-        locked: part.locked,
-        seated: part.seat,
-        driven: part.links.length > 0,
-        free: part.parent && !part.seat,
-      }[value];
-    return true;
-  }
-
   function rows() {
     const isSifted = Boolean(search.value.trim() || filter.value);
     const found = [];
     const walk = (parent, depth) => {
       for (const id of bench.children(parent).toReversed()) {
         const hasChildren = bench.children(id).length > 0;
-        if (!isSifted || isWanted(bench.parts.get(id)))
+        if (!isSifted || isWanted({ bench, search, filter }, bench.parts.get(id)))
           found.push({ id, depth: isSifted ? 0 : depth, hasChildren: hasChildren && !isSifted });
         if (hasChildren && (isSifted || !folded.has(id))) walk(id, depth + 1);
       }
@@ -136,4 +116,24 @@ export function mountTree(root, bench, acts, menu) {
   bench.on("scene", draw);
   bench.on("picked scene", drawPicked);
   bench.on("hovered", drawHovered);
+}
+
+/** Whether search and filter show a part. */
+function isWanted({ bench, search, filter }, part) {
+  const words = search.value.trim().toLowerCase();
+  // A part is found by its own name and by the names of what drives it.
+  const names = [part, ...part.links.map(({ source }) => bench.parts.get(source))].map((found) => found?.name.toLowerCase() ?? "");
+  if (words && !names.some((name) => name.includes(words))) return false;
+  const [what, value] = filter.value.split(":");
+  if (what === "kind") return KINDS[value].includes(part.kind);
+  if (what === "tag") return part.tag === value;
+  if (what === "state")
+    return {
+      hidden: part.hidden,
+      locked: part.locked,
+      seated: part.seat,
+      driven: part.links.length > 0,
+      free: part.parent && !part.seat,
+    }[value];
+  return true;
 }

@@ -75,29 +75,8 @@ export function makeDrawingTool(root, bench, view, acts, drag, choice) {
   }
 
   function drawPen() {
-    const shift = (point, by) => view.toScreen([point[0] + by[0], point[1] + by[1]]).join(" ");
-    let path = "";
-    nodes.forEach((node, index) => {
-      const before = nodes[index - 1];
-      const at = view.toScreen(node.point).join(" ");
-      if (!before) path += `M${at}`;
-      else path += `C${shift(before.point, before.handle_out ?? [0, 0])} ${shift(node.point, node.handle_in ?? [0, 0])} ${at}`;
-    });
-    sketch.setAttribute("d", path);
-    dots.replaceChildren(
-      ...nodes.map(({ point }, index) => {
-        const [x, y] = view.toScreen(point);
-        return svg("rect", {
-          x: x - 4,
-          y: y - 4,
-          width: 8,
-          height: 8,
-          rx: index ? 4 : 1,
-          class: "fill-card stroke-lagoon",
-          "stroke-width": 2,
-        });
-      }),
-    );
+    sketch.setAttribute("d", penPath(view, nodes));
+    dots.replaceChildren(...nodes.map(({ point }, index) => nodeSign(view.toScreen(point), index)));
   }
 
   /** Enter ends an open path, a click on the first node a closed one. */
@@ -141,3 +120,28 @@ export function makeDrawingTool(root, bench, view, acts, drag, choice) {
         : `Drag draws a ${NAMES[form()].toLowerCase()}; Shift keeps it even`,
   };
 }
+
+/** Path data of the nodes that a pen has set, on the screen. */
+function penPath(view, nodes) {
+  const shift = (point, by) => view.toScreen([point[0] + by[0], point[1] + by[1]]).join(" ");
+  let path = "";
+  nodes.forEach((node, index) => {
+    const before = nodes[index - 1];
+    const at = view.toScreen(node.point).join(" ");
+    if (!before) path += `M${at}`;
+    else path += `C${shift(before.point, before.handle_out ?? [0, 0])} ${shift(node.point, node.handle_in ?? [0, 0])} ${at}`;
+  });
+  return path;
+}
+
+/** The sign of a node; the first, which closes the path, has corners. */
+const nodeSign = ([x, y], index) =>
+  svg("rect", {
+    x: x - 4,
+    y: y - 4,
+    width: 8,
+    height: 8,
+    rx: index ? 4 : 1,
+    class: "fill-card stroke-lagoon",
+    "stroke-width": 2,
+  });

@@ -42,20 +42,6 @@ export function makePointDrags(bench, view, drag) {
     };
   }
 
-  /** A press with the Stand tool: from this frame on the part stands on the point, which a drag may still move. */
-  function newStand(part, start) {
-    const edits = (at, isLeft) => [
-      { edit: "set_foothold", part, frame: bench.frame, point: view.toStage(at), unit: "stage", ...bench.snapping(isLeft, SNAP / view.k) },
-    ];
-    return {
-      tap: () => edits(start, false),
-      move(at, event) {
-        drag.text = () => bench.over?.snap ?? `stands here from frame ${bench.frame}`;
-        return edits(at, event.altKey);
-      },
-    };
-  }
-
   function pivotDrag(id, start) {
     const { pivot } = bench.poseOf(id);
     const keep = bench.keeps;
@@ -127,5 +113,27 @@ export function makePointDrags(bench, view, drag) {
     };
   }
 
-  return { spotDrag, newEyelet, newStand, pivotDrag, sizeDrag, nodeDrag, zeroDrag };
+  return {
+    spotDrag,
+    newEyelet,
+    newStand: (part, start) => newStand({ bench, view, drag }, part, start),
+    pivotDrag,
+    sizeDrag,
+    nodeDrag,
+    zeroDrag,
+  };
+}
+
+/** A press with the Stand tool: from this frame on the part stands on the point, which a drag may still move. */
+function newStand({ bench, view, drag }, part, start) {
+  const edits = (at, isLeft) => [
+    { edit: "set_foothold", part, frame: bench.frame, point: view.toStage(at), unit: "stage", ...bench.snapping(isLeft, SNAP / view.k) },
+  ];
+  return {
+    tap: () => edits(start, false),
+    move(at, event) {
+      drag.text = () => bench.over?.snap ?? `stands here from frame ${bench.frame}`;
+      return edits(at, event.altKey);
+    },
+  };
 }

@@ -3,23 +3,6 @@
 import { clamp, pin, svg } from "../../elements/drawing.js";
 
 export function makeGrips(bench, view, holder, { screen, pivotOf, isSeen }) {
-  function lineToParent(id) {
-    const parent = bench.part(id).parent;
-    if (!parent || !isSeen(parent)) return;
-    const [x, y] = pivotOf(id);
-    const [px, py] = pivotOf(parent);
-    holder.append(
-      svg("path", {
-        d: `M${px} ${py}L${x} ${y}`,
-        class: "stroke-lagoon",
-        "stroke-width": 1.4,
-        "stroke-dasharray": "1 4",
-        "stroke-linecap": "round",
-      }),
-      pin(px, py, { size: 5, isFaint: true }),
-    );
-  }
-
   function anyPin(id, isPicked = false) {
     const [x, y] = pivotOf(id);
     const group = pin(x, y, { isPicked });
@@ -129,5 +112,23 @@ export function makeGrips(bench, view, holder, { screen, pivotOf, isSeen }) {
     holder.append(sign);
   }
 
-  return { lineToParent, anyPin, nodes, zero, helper };
+  return { lineToParent: (id) => lineToParent({ bench, holder, pivotOf, isSeen }, id), anyPin, nodes, zero, helper };
+}
+
+/** A dotted line from a part to its parent, whose pin is seen too. */
+function lineToParent({ bench, holder, pivotOf, isSeen }, id) {
+  const parent = bench.part(id).parent;
+  if (!parent || !isSeen(parent)) return;
+  const [x, y] = pivotOf(id);
+  const [px, py] = pivotOf(parent);
+  holder.append(
+    svg("path", {
+      d: `M${px} ${py}L${x} ${y}`,
+      class: "stroke-lagoon",
+      "stroke-width": 1.4,
+      "stroke-dasharray": "1 4",
+      "stroke-linecap": "round",
+    }),
+    pin(px, py, { size: 5, isFaint: true }),
+  );
 }

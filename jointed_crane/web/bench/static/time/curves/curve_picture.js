@@ -73,7 +73,7 @@ export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, ran
     });
     group.append(svg("path", { d: path.join(""), fill: "none", class: "curve-line", "stroke-width": 2, "pointer-events": "none" }));
     keys.forEach((key, index) => {
-      if (isPickedKey(curve.part, curve.channel, key.frame)) drawHandles(group, curve, keys, index, lane);
+      if (isPickedKey(curve.part, curve.channel, key.frame)) drawHandles({ bench, axis, place, press }, group, curve, keys, index, lane);
     });
     if (!areGrips) {
       const marks = keys.map((key) => `M${axis.xOf(key.frame)} ${lane.y(key.value) - 4}v8`);
@@ -84,45 +84,6 @@ export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, ran
     for (const key of keys) {
       const x = axis.xOf(key.frame);
       if (x > NAMES - 8 && x < axis.width + 8) group.append(pill(curve, key, lane));
-    }
-  }
-
-  function drawHandles(group, curve, keys, index, lane) {
-    const key = keys[index];
-    const ends = [
-      index > 0 && keys[index - 1].kind === "eased" && ["in", curve.segments[index - 1]?.[2]],
-      key.kind === "eased" && index < keys.length - 1 && ["out", curve.segments[index]?.[1]],
-    ];
-    for (const [side, at] of ends.filter((end) => end?.[1])) {
-      group.append(
-        svg("path", {
-          d: `M${place([key.frame, key.value], lane)}L${place(at, lane)}`,
-          class: "stroke-lagoon",
-          "stroke-width": 1.3,
-          "pointer-events": "none",
-        }),
-      );
-      const dot = svg("circle", {
-        cx: axis.xOf(at[0]),
-        cy: lane.y(at[1]),
-        r: 4.5,
-        class: "fill-card stroke-lagoon cursor-move",
-        "stroke-width": 1.8,
-        tabindex: 0,
-        role: "button",
-        "aria-label": `Handle ${side} of ${bench.channel(curve.channel).label} at frame ${readable(key.frame)}`,
-        "data-handle": side,
-      });
-      dot.append(
-        svg(
-          "title",
-          {},
-          `Handle: ${readable(at[0] - key.frame, 1)} frames, ${readable(at[1] - key.value, 2)}; arrow keys move it, Alt parts the two handles`,
-        ),
-      );
-      dot.addEventListener("pointerdown", (event) => press.handle(event, curve, index, side));
-      dot.addEventListener("keydown", (event) => press.handle.byKey(event, curve, index, side));
-      group.append(dot);
     }
   }
 
@@ -150,4 +111,44 @@ export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, ran
   }
 
   return { drawAxis, drawCurve, line };
+}
+
+/** The handles of a key that is picked, with their lines to it. */
+function drawHandles({ bench, axis, place, press }, group, curve, keys, index, lane) {
+  const key = keys[index];
+  const ends = [
+    index > 0 && keys[index - 1].kind === "eased" && ["in", curve.segments[index - 1]?.[2]],
+    key.kind === "eased" && index < keys.length - 1 && ["out", curve.segments[index]?.[1]],
+  ];
+  for (const [side, at] of ends.filter((end) => end?.[1])) {
+    group.append(
+      svg("path", {
+        d: `M${place([key.frame, key.value], lane)}L${place(at, lane)}`,
+        class: "stroke-lagoon",
+        "stroke-width": 1.3,
+        "pointer-events": "none",
+      }),
+    );
+    const dot = svg("circle", {
+      cx: axis.xOf(at[0]),
+      cy: lane.y(at[1]),
+      r: 4.5,
+      class: "fill-card stroke-lagoon cursor-move",
+      "stroke-width": 1.8,
+      tabindex: 0,
+      role: "button",
+      "aria-label": `Handle ${side} of ${bench.channel(curve.channel).label} at frame ${readable(key.frame)}`,
+      "data-handle": side,
+    });
+    dot.append(
+      svg(
+        "title",
+        {},
+        `Handle: ${readable(at[0] - key.frame, 1)} frames, ${readable(at[1] - key.value, 2)}; arrow keys move it, Alt parts the two handles`,
+      ),
+    );
+    dot.addEventListener("pointerdown", (event) => press.handle(event, curve, index, side));
+    dot.addEventListener("keydown", (event) => press.handle.byKey(event, curve, index, side));
+    group.append(dot);
+  }
 }

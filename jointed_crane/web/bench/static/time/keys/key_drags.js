@@ -43,19 +43,6 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
     for (const [name, value] of Object.entries(sides)) drag.box.setAttribute(name, value);
     picture.append(drag.box);
   }
-  function pickBoxed(box) {
-    const around = box.getBoundingClientRect();
-    box.remove();
-    const isInside = (at) => at.left <= around.right && at.right >= around.left && at.top <= around.bottom && at.bottom >= around.top;
-    const found = [...field.querySelectorAll("*")].filter(
-      (element) => (element.keys || element.keysBetween) && isInside(element.getBoundingClientRect()),
-    );
-    const { left } = picture.getBoundingClientRect();
-    pickKeys(
-      found.flatMap((element) => element.keys ?? element.keysBetween(around.left - left, around.right - left)),
-      true,
-    );
-  }
   /** Pick keys, or as well as those that are picked. */
   function pickKeys(keys, isMore) {
     bench.pickKeys(isMore ? [...bench.pickedKeys, ...keys.filter((key) => !isPickedKey(key.part, key.channel, key.frame))] : keys);
@@ -108,7 +95,7 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
     const { keys, stand, by, box } = drag;
     drag = null;
     tag.textContent = "";
-    if (box?.isConnected) return pickBoxed(box);
+    if (box?.isConnected) return pickKeys(keysWithin({ field, picture }, box), true);
     if (!by) return;
     if (stand) return moveStand(stand, by);
     retime(keys, by);
@@ -133,4 +120,16 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
   }
 
   return { isPickedKey, pressKeys, pressStand, pickKeys, retime, cancel };
+}
+
+/** The keys of which signs in the field are within a box that was drawn; it is taken away. */
+function keysWithin({ field, picture }, box) {
+  const around = box.getBoundingClientRect();
+  box.remove();
+  const isInside = (at) => at.left <= around.right && at.right >= around.left && at.top <= around.bottom && at.bottom >= around.top;
+  const found = [...field.querySelectorAll("*")].filter(
+    (element) => (element.keys || element.keysBetween) && isInside(element.getBoundingClientRect()),
+  );
+  const { left } = picture.getBoundingClientRect();
+  return found.flatMap((element) => element.keys ?? element.keysBetween(around.left - left, around.right - left));
 }
