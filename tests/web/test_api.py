@@ -185,12 +185,17 @@ class MotionTests(ApiTestCase):
         self.post(f"{self.path}/edits", {"version": kept.version, "edits": [edit]})
         scene = self.library.scenes.load(kept.scene.id).scene
         answer = self.client.get(f"{self.path}/motion?from=2&to=8")
-        parts, frames, columns = struct.unpack("<3I", answer.data[:12])
-        self.assertEqual((parts, frames, columns), (len(scene.parts), 7, 10))
-        block = np.frombuffer(answer.data[12:], "<f4").reshape(parts, frames, columns)
+        (length,) = struct.unpack("<I", answer.data[:4])
+        self.assertEqual(length % 4, 0)
+        head = json.loads(answer.data[4 : 4 + length])
+        columns = [*"abcdef", "opacity", "drawing", "shown", "order"]
+        self.assertEqual(head, {"parts": len(scene.parts), "frames": 7, "columns": columns})
+        block = np.frombuffer(answer.data[4 + length :], "<f4").reshape(len(scene.parts), 7, len(columns))
         pose = evaluate(scene, np.arange(2.0, 9.0))
-        expected = pose.world[:, :, :2][..., [0, 1, 3]].transpose(0, 1, 3, 2).reshape(parts, frames, 6)
+        expected = pose.world[:, :, :2][..., [0, 1, 3]].transpose(0, 1, 3, 2).reshape(len(scene.parts), 7, 6)
         np.testing.assert_array_equal(block[..., :6], expected.astype("<f4"))
+        for name in ("opacity", "drawing", "shown", "order"):
+            np.testing.assert_array_equal(block[..., columns.index(name)], getattr(pose, name).astype("<f4"), name)
         again = self.client.get(f"{self.path}/motion?from=2&to=8", headers={"If-None-Match": answer.headers["ETag"]})
         self.assertEqual(again.status_code, 304)
 

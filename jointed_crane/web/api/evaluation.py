@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import struct
 from typing import Any, cast
 
@@ -35,7 +36,7 @@ api = Blueprint("evaluation", __name__, url_prefix="/api")
 
 #: Numbers of one block of baked motion (float32: 64 MB), columns of a part at a frame, frames evaluated at once.
 MOST_NUMBERS = 16_000_000
-COLUMNS = 10
+COLUMNS = (*"abcdef", "opacity", "drawing", "shown", "order")
 STRETCH = 250
 #: Frames of moving shapes sent at once.
 MOST_SHAPES = 2_000
@@ -101,16 +102,17 @@ def motion_shapes(scene_id: str, query: MotionQuery) -> dict[str, Any]:
 def motion(scene_id: str, query: MotionQuery) -> Response:
     """Baked motion for frames ?from= to ?to= (both included), by default the whole scene.
 
-    Little-endian: three uint32 (parts, frames, columns), then float32 [parts][frames][columns] with the columns
-    a b c d e f (planar matrix), opacity, drawing, shown, order. Parts come in painting order of the scene.
+    Little-endian: a uint32, the length of the head that follows; the head as JSON, {"parts", "frames", "columns"};
+    then float32 [parts][frames][columns]. The columns are named in the head: a b c d e f (planar matrix), opacity,
+    drawing, shown, order. Parts come in painting order of the scene.
     """
     kept = library().scenes.load(scene_id)
     first, last = query.first, kept.scene.length - 1 if query.last is None else query.last
     parts, frames = len(kept.scene.parts), last - first + 1
-    most = max(MOST_NUMBERS // (COLUMNS * max(parts, 1)), 1)
+    most = max(MOST_NUMBERS // (len(COLUMNS) * max(parts, 1)), 1)
     if not 1 <= frames <= most:
         raise RuleError(f"Motion of this scene is sent for 1 to {most} frames at once. Nothing was changed.")
-    block = np.empty((parts, frames, COLUMNS), dtype="<f4")
+    block = np.empty((parts, frames, len(COLUMNS)), dtype="<f4")
     # A stretch at a time, so that the doubles of evaluation never lie in memory for all frames.
     for begin in range(0, frames, STRETCH):
         end = min(begin + STRETCH, frames)
@@ -118,10 +120,16 @@ def motion(scene_id: str, query: MotionQuery) -> Response:
         block[:, begin:end, :6] = planar(found.world)
         for column, values in enumerate((found.opacity, found.drawing, found.shown, found.order), start=6):
             block[:, begin:end, column] = values
-    head = struct.pack("<3I", parts, frames, COLUMNS)
-    answer = Response(head + block.tobytes(), content_type="application/octet-stream")
+    answer = Response(_motion_head(parts, frames) + block.tobytes(), content_type="application/octet-stream")
     answer.headers["X-Scene-Version"] = str(kept.version)
     answer.headers["Cache-Control"] = "private, no-cache"
     # Another library may hold a scene of this id and version, and be served from this address.
     answer.set_etag(f"{current_app.config['LIBRARY_MARK']}-{scene_id}-{kept.version}-{first}-{last}")
     return cast(Response, answer.make_conditional(request))
+
+
+def _motion_head(parts: int, frames: int) -> bytes:
+    """What a block of motion holds; with blanks at its end, so that the numbers begin at a multiple of four."""
+    said = json.dumps({"parts": parts, "frames": frames, "columns": COLUMNS}).encode()
+    said += b" " * (-len(said) % 4)
+    return struct.pack("<I", len(said)) + said

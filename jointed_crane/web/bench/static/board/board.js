@@ -2,7 +2,6 @@
 
 import { notice } from "../../notices.js";
 import { heldDown, perFrame } from "../elements/drawing.js";
-import { Previewer } from "../state/previewing.js";
 import { freshId } from "../state/fresh_id.js";
 import { makeLeverRow } from "./lever_row.js";
 
@@ -10,7 +9,7 @@ const WIDTH = 196; // px of a lever's picture
 
 /** Mounts the board; `toggle` is the button that shows it. Gives the commands their acts. */
 export function mountBoard(board, toggle, bench) {
-  const previewer = new Previewer(bench);
+  const { previewer } = bench;
   const list = board.querySelector("[data-board=list]");
   const template = board.querySelector("template");
   const state = { open: null, isAsked: null }; // whether somebody showed or hid it; else it is there where levers are

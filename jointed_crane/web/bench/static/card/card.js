@@ -6,10 +6,9 @@ import { mountConstraintsTab } from "./constraints_tab.js";
 import { mountJointTab } from "./joint_tab.js";
 import { makeNumbers } from "./numbers.js";
 import { drawPivotPicture } from "./pivot_picture.js";
-import { Previewer } from "../state/previewing.js";
 
 export function mountCard(root, bench, acts, sheets) {
-  const previewer = new Previewer(bench);
+  const { previewer } = bench;
   let tab = "place";
   const panels = [...root.querySelectorAll("[data-panel]")];
   const tabs = [...root.querySelectorAll("[data-tab]")];

@@ -2,12 +2,11 @@
 
 import { makeDrags } from "./drags/drags.js";
 import { makeHovering } from "./hovering.js";
-import { Previewer } from "../state/previewing.js";
 
 const SLACK = 3;
 
 export function mountTools(root, over, bench, view, drag, hint, handles) {
-  const previewer = new Previewer(bench);
+  const { previewer } = bench;
   const { sizeDrag, nodeDrag, zeroDrag, panDrag, moveDrag, spotDrag, newEyelet, newStand, joinDrag, turnDrag, scaleDrag, pivotDrag } =
     makeDrags({ bench, view, handles, over, drag });
   const hover = makeHovering(root, bench, view, hint);

@@ -1,6 +1,5 @@
 // Changes that set no keys yet: they are shown until they are keyed or dropped, while the switch says so.
 
-import { post } from "../../api.js";
 import { notice } from "../../notices.js";
 import { leverWords } from "./levers.js";
 import { freshId } from "./fresh_id.js";
@@ -82,12 +81,10 @@ export class Pending {
       const { version, at } = bench;
       const { edits } = this;
       try {
-        answer = await post(`${bench.path}/preview`, { version, frame: at, edits });
+        answer = await bench.preview(edits);
       } catch (error) {
-        if (error.status === undefined) throw error;
-        notice(error.message, { isRefusal: true });
-        if (error.status === 409) await bench.load();
-        else if (this.edits === edits) this.edits = this.#shown && this.#shown.edits !== edits ? this.#shown.edits : [];
+        if (!(await bench.refused(error)) && this.edits === edits)
+          this.edits = this.#shown && this.#shown.edits !== edits ? this.#shown.edits : [];
         bench.tell("pending");
         continue;
       }

@@ -1,7 +1,4 @@
-// A drag's previews: at most one under way, the newest pointer sent next, the last one always answered.
-
-import { post } from "../../api.js";
-import { notice } from "../../notices.js";
+// The previews of drags and fields, one for the whole page: at most one under way, the newest pointer sent next, the last one always answered.
 
 export class Previewer {
   constructor(bench) {
@@ -28,26 +25,21 @@ export class Previewer {
       this.waiting = null;
       try {
         await this.bench.work;
-        const { version, at, curves, pending } = this.bench;
-        const answer = await post(`${this.bench.path}/preview`, {
-          version,
-          frame: at,
-          edits: [...pending.edits, ...edits],
-          ...(curves.length && { curves }),
-        });
+        const { curves, pending } = this.bench;
+        const answer = await this.bench.preview([...pending.edits, ...edits], curves);
         if (generation === this.generation) this.bench.show(answer);
       } catch (error) {
         if (error.status === undefined) throw error;
-        if (generation === this.generation) this.#refused(error);
+        if (generation === this.generation) await this.#refused(error);
       }
     }
   }
 
-  #refused(error) {
+  /** Told once, however often the pointer goes on asking for the same. */
+  async #refused(error) {
     if (this.said === error.message) return;
     this.said = error.message;
-    notice(error.message, { isRefusal: true });
-    if (error.status === 409) this.bench.load();
+    await this.bench.refused(error);
   }
 
   /** Let go: keep the edits; what the preview showed stays until the answer replaces it. */

@@ -4,6 +4,7 @@ import { get, post } from "../../api.js";
 import { notice, saying } from "../../notices.js";
 import { changesOf, channelKind, facts } from "./facts.js";
 import { Pending } from "./pending.js";
+import { Previewer } from "./previewing.js";
 
 const DEFAULT_SNAPS = ["nine points", "pivots", "eyelets", "marks"];
 
@@ -70,6 +71,7 @@ export class Bench extends EventTarget {
     this.work = Promise.resolve();
     this.waiting = 0;
     this.pending = new Pending(this, facts.valueEdits);
+    this.previewer = new Previewer(this);
   }
 
   tell(...names) {
@@ -166,11 +168,8 @@ export class Bench extends EventTarget {
         this.#take(answer);
         return answer;
       } catch (error) {
-        if (error.status === undefined) throw error;
         this.over = null;
-        notice(error.message, { isRefusal: true });
-        if (error.status === 409) await this.load();
-        else this.tell("scene", "pose");
+        if (!(await this.refused(error))) this.tell("scene", "pose");
         return null;
       }
     });
@@ -183,6 +182,20 @@ export class Bench extends EventTarget {
         this.tell("busy");
       });
     return step;
+  }
+
+  /** A refusal of the server is told; where another change came first the scene is read anew, and that is answered. */
+  async refused(error) {
+    if (error.status === undefined) throw error;
+    notice(error.message, { isRefusal: true });
+    const isLate = error.status === 409;
+    if (isLate) await this.load();
+    return isLate;
+  }
+
+  /** What edits would show at this frame, and what curves, kept nowhere. */
+  preview(edits, curves = []) {
+    return post(`${this.path}/preview`, { version: this.version, frame: this.at, edits, ...(curves.length && { curves }) });
   }
 
   /** Show what a preview answered, over what is kept; null takes it away. */

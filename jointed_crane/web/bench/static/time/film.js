@@ -3,8 +3,7 @@
 import { get, getBytes } from "../../api.js";
 import { saying } from "../../notices.js";
 
-const COLUMNS = 10;
-const NUMBERS_OF_A_BLOCK = 250_000; // 1 MB as float32
+const POSES_OF_A_BLOCK = 25_000; // of one part at one frame; 1 MB as float32
 const MOST_BLOCKS = 64;
 
 export class Film {
@@ -17,7 +16,7 @@ export class Film {
     this.ids = [...bench.order];
     this.areShaped = this.ids.some((id) => Object.keys(bench.part(id).channels).some((name) => bench.channel(name).moves === "shape"));
     this.isReordered = this.ids.some((id) => bench.part(id).channels.order);
-    this.size = Math.max(Math.floor(NUMBERS_OF_A_BLOCK / (COLUMNS * Math.max(this.ids.length, 1))), 24);
+    this.size = Math.max(Math.floor(POSES_OF_A_BLOCK / Math.max(this.ids.length, 1)), 24);
   }
 
   /** Fetch the block around a frame; false where the server has another version, or did not answer. */
@@ -36,7 +35,7 @@ export class Film {
       this.#blocks.delete(index);
       return null;
     }
-    const block = { first, frames: last - first + 1, values: new Float32Array(answer.bytes, 12), shapes: shaped?.shapes ?? {} };
+    const block = { first, ...motionOf(answer.bytes), shapes: shaped?.shapes ?? {} };
     this.#blocks.get(index).block = block;
     for (const oldest of this.#blocks.keys()) if (this.#blocks.size > MOST_BLOCKS && oldest !== index) this.#blocks.delete(oldest);
     return block;
@@ -46,18 +45,15 @@ export class Film {
   at(frame) {
     const block = this.#blocks.get(Math.floor(frame / this.size))?.block;
     if (!block) return null;
-    const { values, shapes } = block;
-    const start = (row) => (row * block.frames + frame - block.first) * COLUMNS;
-    const part = (row) => {
-      const at = start(row);
-      return {
-        matrix: Array.from(values.subarray(at, at + 6)),
-        opacity: values[at + 6],
-        drawing: values[at + 7],
-        shown: values[at + 8] >= 0.5,
-      };
-    };
-    const order = (row) => values[start(row) + 9];
+    const { values, shapes, columns } = block;
+    const of = (name, row) => values[(row * block.frames + frame - block.first) * columns.length + columns.indexOf(name)];
+    const part = (row) => ({
+      matrix: [..."abcdef"].map((name) => of(name, row)),
+      opacity: of("opacity", row),
+      drawing: of("drawing", row),
+      shown: of("shown", row) >= 0.5,
+    });
+    const order = (row) => of("order", row);
     const painting = this.isReordered && [...this.ids.keys()].sort((a, b) => order(a) - order(b) || a - b).map((row) => this.ids[row]);
     return { part, painting: painting || undefined, shapeOf: (id) => shapes[id]?.[frame - block.first] ?? null };
   }
@@ -67,4 +63,11 @@ export class Film {
     const next = (Math.floor(frame / this.size) + 1) * this.size;
     return next < this.frames ? next : 0;
   }
+}
+
+/** A block of baked motion: its head says how many frames it has, and what the columns of its numbers are. */
+function motionOf(bytes) {
+  const length = new DataView(bytes).getUint32(0, true);
+  const { frames, columns } = JSON.parse(new TextDecoder().decode(new Uint8Array(bytes, 4, length)));
+  return { frames, columns, values: new Float32Array(bytes, 4 + length) };
 }

@@ -3,7 +3,6 @@
 import { get } from "../../../api.js";
 import { saying } from "../../../notices.js";
 import { follow } from "../../state/following.js";
-import { Previewer } from "../../state/previewing.js";
 import { readable, svg } from "../../elements/drawing.js";
 
 const MOST = 30;
@@ -11,7 +10,7 @@ const MOST = 30;
 export function mountArcs(over, bench, view, seeing, drag) {
   const holder = svg("g", { "data-bench": "arcs" });
   over.append(holder);
-  const previewer = new Previewer(bench);
+  const { previewer } = bench;
   let ways = new Map();
   let asked = "";
 

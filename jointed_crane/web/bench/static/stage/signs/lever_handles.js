@@ -2,13 +2,12 @@
 
 import { perFrame, svg } from "../../elements/drawing.js";
 import { leverPicture } from "../../board/lever_picture.js";
-import { Previewer } from "../../state/previewing.js";
 
 const WIDTH = 92;
 const ABOVE = 18; // px between a lever and the pin of its part
 
 export function mountLeverHandles(root, bench, view, drag) {
-  const previewer = new Previewer(bench);
+  const { previewer } = bench;
   const holder = svg("g");
   root.append(holder);
   const made = new Map(); // by part: {element, picture, lever}

@@ -1,12 +1,11 @@
 // Dragging in the curve view: keys in time and value, and handles in angle and length.
 
 import { follow } from "../../state/following.js";
-import { Previewer } from "../../state/previewing.js";
 
 const TOGETHER = 1e-3;
 
 export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pickKeys, curveOf }) {
-  const previewer = new Previewer(bench);
+  const { previewer } = bench;
   const laneOf = ({ part, channel }) => scales.of.get(`${part} ${channel}`);
 
   /** Shift keeps to time or to value; Alt leaves whole frames, or keeps to them where the switch leaves them. */

@@ -1,11 +1,10 @@
 // Dragging in the time panel: the frame that is now along the ruler, keys in time, and a box round keys that are to be picked.
 
 import { readable, svg } from "../../elements/drawing.js";
-import { Previewer } from "../../state/previewing.js";
 import { NAMES, RULER } from "../axis.js";
 
 export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
-  const previewer = new Previewer(bench);
+  const { previewer } = bench;
   const tag = root.querySelector("[data-time=tag]");
   let drag = null;
 

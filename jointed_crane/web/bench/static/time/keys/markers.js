@@ -2,14 +2,13 @@
 
 import { follow } from "../../state/following.js";
 import { onPressed, readable, svg } from "../../elements/drawing.js";
-import { Previewer } from "../../state/previewing.js";
 import { ROW } from "../axis.js";
 
 const GRIP = 7;
 
 /** What draws the row; `opened(marker)` is called for the marker that is to be named anew. */
 export function makeMarkers({ bench, play, picture, field, axis, opened }) {
-  const previewer = new Previewer(bench);
+  const { previewer } = bench;
   let pressed = { id: null, time: 0 };
 
   /** Drag a marker; `ends` says which of its ends go along. */
