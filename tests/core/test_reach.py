@@ -6,9 +6,9 @@ from dataclasses import replace
 import numpy as np
 from scipy.optimize import least_squares
 
-from jointed_crane.core.constraints.chain_turns import ChainPose, turns_to_reach
 from jointed_crane.core.constraints.constraint import number_channel
-from jointed_crane.core.constraints.two_bones import two_bones
+from jointed_crane.core.constraints.reaching.chain_turns import ChainPose, turns_to_reach
+from jointed_crane.core.constraints.reaching.two_bones import two_bones
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.plane import applied, length_of, turned
 from jointed_crane.core.model.scene import Scene

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.chain_turns import Aim, ChainPose, reached
+from jointed_crane.core.constraints.reaching.chain_turns import Aim, ChainPose, reached
 from jointed_crane.core.evaluate.acting.goals import Moment
 from jointed_crane.core.evaluate.acting.turn_changes import EndPose, with_changes
 from jointed_crane.core.evaluate.packing.packed_constraints import Chain, Places, Reaching

@@ -12,8 +12,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.chain_turns import Aim, ChainPose, Reached, reached
 from jointed_crane.core.constraints.reach import Reach
+from jointed_crane.core.constraints.reaching.chain_turns import Aim, ChainPose, Reached, reached
 from jointed_crane.core.geometry.plane import product, turned
 
 Floats = npt.NDArray[np.float64]

@@ -14,8 +14,8 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.ranged_bones import ranged_bones
-from jointed_crane.core.constraints.two_bones import two_bones
+from jointed_crane.core.constraints.reaching.ranged_bones import ranged_bones
+from jointed_crane.core.constraints.reaching.two_bones import two_bones
 from jointed_crane.core.geometry.plane import (
     Floats,
     angle_of,

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from jointed_crane.core.constraints.two_bones import Bones, asked_half, every_bend, is_even, two_bones
+from jointed_crane.core.constraints.reaching.two_bones import Bones, asked_half, every_bend, is_even, two_bones
 from jointed_crane.core.geometry.plane import Floats, angle_of, applied, length_of, shortest, square_to, turned
 from jointed_crane.core.geometry.trigonometric import Places, Which, derivative, rises, squared_length
 
