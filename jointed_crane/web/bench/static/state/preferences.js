@@ -1,0 +1,93 @@
+// How one works: the tool, what things turn about, snapping, and the switches that a browser remembers.
+
+const DEFAULT_SNAPS = ["nine points", "pivots", "eyelets", "marks"];
+export const ABOUT = ["own pivots", "shared centre", "last picked", "parent's pivot"];
+
+function remembered(name, initial) {
+  try {
+    return JSON.parse(localStorage.getItem(name)) ?? initial;
+  } catch {
+    return initial;
+  }
+}
+
+/** A scene with how one works on it. */
+export const withPreferences = (Scene) =>
+  class extends Scene {
+    tool = "move";
+    keeps = "art";
+    about = "own pivots";
+    isSnapping = true;
+    snapKinds = remembered("snap-kinds", DEFAULT_SNAPS);
+    isChequered = remembered("chequered", false);
+    setsKeys = remembered("sets-keys", true);
+    isWholeFrames = remembered("whole-frames", true);
+
+    forgetGone() {
+      super.forgetGone();
+      if (!ABOUT.includes(this.about) && !this.stage.marks.some((mark) => mark.id === this.about)) this.about = "own pivots";
+    }
+
+    /** Frames that a hand has dragged over: whole ones, or any where the switch says so; Alt turns that round. */
+    dragged(frames, { altKey }) {
+      return this.isWholeFrames !== altKey ? Math.round(frames) : frames;
+    }
+
+    /** What a snapping edit is sent: how near, and to what. */
+    snapping(isLeft, within) {
+      return { snap_within: isLeft || !this.isSnapping ? 0 : within, snap_to: this.snapKinds };
+    }
+
+    /** What stays when a registration moves: "art" while art stays, else the zero itself. */
+    get keepsZero() {
+      return this.keeps === "art" ? "art" : "registration";
+    }
+
+    get isTogether() {
+      return this.about !== "own pivots" && this.picked.length > 0;
+    }
+
+    setTool(tool) {
+      this.tool = tool;
+      this.tell("state");
+    }
+
+    setAbout(about) {
+      this.about = about;
+      this.tell("state");
+    }
+
+    setChequered(isChequered) {
+      this.isChequered = isChequered;
+      localStorage.setItem("chequered", JSON.stringify(isChequered));
+      this.tell("state");
+    }
+
+    setSnapping(isSnapping) {
+      this.isSnapping = isSnapping;
+      this.tell("state");
+    }
+
+    setSnapKind(kind, isOn) {
+      this.snapKinds = isOn ? [...this.snapKinds, kind] : this.snapKinds.filter((other) => other !== kind);
+      localStorage.setItem("snap-kinds", JSON.stringify(this.snapKinds));
+      this.tell("state");
+    }
+
+    setSetsKeys(setsKeys) {
+      this.setsKeys = setsKeys;
+      localStorage.setItem("sets-keys", JSON.stringify(setsKeys));
+      this.tell("state");
+    }
+
+    setWholeFrames(isWhole) {
+      this.isWholeFrames = isWhole;
+      localStorage.setItem("whole-frames", JSON.stringify(isWhole));
+      this.tell("state");
+    }
+
+    setKeeps(keeps) {
+      this.keeps = keeps;
+      this.tell("state");
+    }
+  };
