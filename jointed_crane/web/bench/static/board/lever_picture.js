@@ -1,6 +1,7 @@
 // A lever as it is drawn and taken hold of: a track with a knob, or a pad; the same on the board and on the stage.
 
 import { clamp, svg } from "../elements/drawing.js";
+import { following } from "../elements/following.js";
 import { AXES, leverEdits, leverWords } from "../state/levers.js";
 
 const EDGE = 9; // px between the ends of the track and the ends of the picture
@@ -40,40 +41,29 @@ export function leverPicture(bench, previewer, id, width) {
       axes.map(({ low, high }, index) => [AXES[index], clamp(round(low + shares[index] * (high - low), (high - low) / 200), low, high)]),
     );
   }
-  let drag = null;
   element.addEventListener("pointerdown", (event) => {
     if (event.button !== 0) return;
-    event.preventDefault();
-    event.stopPropagation();
     element.focus({ preventScroll: true });
-    element.setPointerCapture(event.pointerId);
-    drag = { values: null, from: [event.clientX, event.clientY] };
-  });
-  element.addEventListener("pointermove", (event) => {
-    if (!drag || (!drag.values && Math.hypot(event.clientX - drag.from[0], event.clientY - drag.from[1]) < 2)) return;
-    drag.values = valuesAt(event);
-    previewer.ask(leverEdits(bench, id, drag.values));
-  });
-  element.addEventListener("pointerup", (event) => {
-    if (!drag) return;
-    const values = drag.values ?? (event.detail > 1 ? null : valuesAt(event));
-    drag = null;
-    if (values) previewer.keep(leverEdits(bench, id, values));
-  });
-  element.addEventListener("lostpointercapture", () => {
-    if (drag) previewer.cancel();
-    drag = null;
+    let values = null;
+    following(event, {
+      holder: element,
+      move(now) {
+        if (!values && Math.hypot(now.clientX - event.clientX, now.clientY - event.clientY) < 2) return;
+        values = valuesAt(now);
+        previewer.ask(leverEdits(bench, id, values));
+      },
+      done(last, isKept) {
+        if (!isKept) return previewer.cancel();
+        values ??= last.detail > 1 ? null : valuesAt(last);
+        if (values) previewer.keep(leverEdits(bench, id, values));
+      },
+    });
   });
   element.addEventListener("dblclick", (event) => {
     event.stopPropagation();
     previewer.keep(leverEdits(bench, id, Object.fromEntries(home.map((value, index) => [AXES[index], value]))));
   });
   element.addEventListener("keydown", (event) => {
-    if (event.key === "Escape" && drag) {
-      event.stopPropagation();
-      drag = null;
-      return previewer.cancel();
-    }
     const [index, sign] =
       { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowDown: [isPad ? 1 : 0, -1], ArrowUp: [isPad ? 1 : 0, 1] }[event.key] ?? [];
     if (index === undefined) return;

@@ -2,6 +2,7 @@
 
 import { notice } from "../../notices.js";
 import { readable } from "./drawing.js";
+import { follow } from "./following.js";
 
 /** The value of "45/2", "-(3+4)*2" and the like, or null. Only numbers, + - * / and brackets are read. */
 export function arithmetic(text) {
@@ -164,26 +165,15 @@ export function mountField(element, spec, previewer) {
     set(spec.neutral);
   });
 
-  let drag = null;
   unit.addEventListener("pointerdown", (event) => {
     if (input.disabled) return;
-    event.preventDefault();
-    unit.setPointerCapture(event.pointerId);
-    drag = { x: event.clientX, value: spec.read() ?? 0, edits: null };
-  });
-  unit.addEventListener("pointermove", (event) => {
-    if (!drag) return;
-    drag.value += (event.clientX - drag.x) * size(event) * 0.5;
-    drag.x = event.clientX;
-    drag.edits = spec.edits(drag.value, event.ctrlKey);
-    previewer.ask(drag.edits);
-  });
-  unit.addEventListener("pointerup", () => {
-    if (drag?.edits) previewer.keep(drag.edits);
-    drag = null;
-  });
-  unit.addEventListener("lostpointercapture", () => {
-    drag = null;
+    let [x, value] = [event.clientX, spec.read() ?? 0];
+    const edits = (_dx, _dy, now) => {
+      value += (now.clientX - x) * size(now) * 0.5;
+      x = now.clientX;
+      return spec.edits(value, now.ctrlKey);
+    };
+    follow(event, { holder: unit, previewer, edits });
   });
   unit.title = "Drag to change; Alt finely, Shift coarsely; double-click for neutral";
   return draw;

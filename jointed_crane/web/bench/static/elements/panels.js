@@ -1,6 +1,7 @@
 // Panels remember their sizes: bars between them are dragged or moved by arrow keys.
 
 import { clamp } from "./drawing.js";
+import { following } from "./following.js";
 
 export function mountPanels(root) {
   for (const bar of root.querySelectorAll("[data-divides]")) {
@@ -17,16 +18,15 @@ export function mountPanels(root) {
       bar.setAttribute("aria-valuenow", Math.round(size));
       localStorage.setItem(`panel-${name}`, size);
     };
-    let from = null;
+    const along = (event) => (isAcross ? event.clientX : event.clientY);
     bar.addEventListener("pointerdown", (event) => {
-      bar.setPointerCapture(event.pointerId);
-      from = { at: isAcross ? event.clientX : event.clientY, size };
-    });
-    bar.addEventListener("pointermove", (event) => {
-      if (from) apply(from.size + sign * ((isAcross ? event.clientX : event.clientY) - from.at));
-    });
-    bar.addEventListener("lostpointercapture", () => {
-      from = null;
+      const from = { at: along(event), size };
+      bar.focus();
+      following(event, {
+        holder: bar,
+        move: (now) => apply(from.size + sign * (along(now) - from.at)),
+        done: (_, isKept) => isKept || apply(from.size),
+      });
     });
     bar.addEventListener("dblclick", () => apply(Number(bar.dataset.size)));
     bar.addEventListener("keydown", (event) => {

@@ -121,7 +121,6 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
   return { cancel };
 }
 
-/** The mark or eyelet that an element stands for. */
 /** The drag of a scale handle. Of a helper that carries parts it is asked once what is meant, before anything is scaled. */
 function scaling(bench, hint, { scaleDrag, sizeDrag }, at, axes) {
   const lead = bench.part(bench.lead);
@@ -131,6 +130,7 @@ function scaling(bench, hint, { scaleDrag, sizeDrag }, at, axes) {
   return meant === "size" ? sizeDrag(lead, at) : scaleDrag(at, axes);
 }
 
+/** The mark or eyelet that an element stands for. */
 function spotOf(target) {
   const { mark } = target.closest("[data-mark]")?.dataset ?? {};
   const { eyelet, owner } = target.closest("[data-eyelet]")?.dataset ?? {};

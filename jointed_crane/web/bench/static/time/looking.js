@@ -1,6 +1,7 @@
 // How the time panel is looked at: keys, curves or speeds, how near, and from where. The wheel zooms with Ctrl and pans with Shift.
 
 import { perFrame } from "../elements/drawing.js";
+import { following } from "../elements/following.js";
 
 /** The acts of looking; `look.view` says what is seen, `draw` draws it. */
 export function makeLooking({ root, bench, area, picture, axis, curves, look, draw }) {
@@ -45,8 +46,6 @@ export function makeLooking({ root, bench, area, picture, axis, curves, look, dr
   );
   picture.addEventListener("pointerdown", (event) => {
     if (event.button !== 1) return;
-    event.preventDefault();
-    picture.setPointerCapture(event.pointerId);
     let [x, y] = [event.clientX, event.clientY];
     const pan = (now) => {
       axis.pan(now.clientX - x);
@@ -54,8 +53,7 @@ export function makeLooking({ root, bench, area, picture, axis, curves, look, dr
       [x, y] = [now.clientX, now.clientY];
       drawSoon();
     };
-    picture.addEventListener("pointermove", pan);
-    picture.addEventListener("lostpointercapture", () => picture.removeEventListener("pointermove", pan), { once: true });
+    following(event, { holder: picture, move: pan });
   });
 
   return {

@@ -2,7 +2,7 @@
 
 import { get } from "../../../api.js";
 import { saying } from "../../../notices.js";
-import { follow } from "../../state/following.js";
+import { follow } from "../../elements/following.js";
 import { readable, svg } from "../../elements/drawing.js";
 
 const MOST = 30;

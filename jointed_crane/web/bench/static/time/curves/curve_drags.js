@@ -1,6 +1,6 @@
 // Dragging in the curve view: keys in time and value, and handles in angle and length.
 
-import { follow } from "../../state/following.js";
+import { follow } from "../../elements/following.js";
 
 const TOGETHER = 1e-3;
 

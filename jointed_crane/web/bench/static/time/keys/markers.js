@@ -1,6 +1,6 @@
 // The row of markers: a flag on a named frame, a bar over a named span; dragged in time, and picked to be played.
 
-import { follow } from "../../state/following.js";
+import { follow } from "../../elements/following.js";
 import { onPressed, readable, svg } from "../../elements/drawing.js";
 import { ROW } from "../axis.js";
 

@@ -1,0 +1,49 @@
+// Presses that are followed until the pointer is let go; Escape, or a pointer that is taken away, ends them with nothing kept.
+
+/**
+ * Follow the pointer from a press on. `holder` catches it, `move(event)` hears where it goes, and at the end
+ * `done(event, isKept)` hears whether it was let go.
+ */
+export function following(event, { holder, move, done = () => {} }) {
+  event.preventDefault();
+  event.stopPropagation();
+  holder.setPointerCapture(event.pointerId);
+  const ended = (isKept) => (last) => {
+    holder.removeEventListener("pointermove", move);
+    holder.removeEventListener("pointerup", end);
+    holder.removeEventListener("pointercancel", stop);
+    removeEventListener("keydown", onEscape, true);
+    done(last, isKept);
+  };
+  const [end, stop] = [ended(true), ended(false)];
+  const onEscape = (key) => {
+    if (key.key !== "Escape") return;
+    key.stopPropagation();
+    stop(key);
+  };
+  holder.addEventListener("pointermove", move);
+  holder.addEventListener("pointerup", end);
+  holder.addEventListener("pointercancel", stop);
+  addEventListener("keydown", onEscape, true);
+}
+
+/**
+ * Follow one thing that is dragged: edits are shown meanwhile, kept at the end, and left by Escape. `edits(dx, dy, event)`
+ * says what the way so far means, or null; `done(isKept)` is called at the end.
+ */
+export function follow(event, { holder, previewer, edits, done = () => {} }) {
+  const [x, y] = [event.clientX, event.clientY];
+  let last = null;
+  following(event, {
+    holder,
+    move(now) {
+      last = edits(now.clientX - x, now.clientY - y, now);
+      if (last) previewer.ask(last);
+      else previewer.cancel();
+    },
+    async done(_, isKept) {
+      if (!isKept) previewer.cancel();
+      done(Boolean(isKept && last && (await previewer.keep(last))));
+    },
+  });
+}
