@@ -170,7 +170,7 @@ const hint = {
     find("place").textContent = place;
   },
 };
-const tools = mountTools(stage, over, bench, view, drag, hint, handles);
+mountTools(stage, over, bench, view, drag, hint, handles);
 const play = mountPlay(find("time"), root.querySelector("#pace"), bench, figures, drag);
 const toggleKeys = mountPending(find("pending"), root.querySelector("[data-time=sets]"), bench);
 const time = mountTime(find("time"), root.querySelector("#shapes"), bench, play, sheets);
@@ -189,7 +189,7 @@ const commands = makeCommands(bench, acts, {
   board,
   play,
   see: { ...see, keys: toggleKeys },
-  tools: { cancel: () => tools.cancel() || drawing.cancel() },
+  drawing,
   sheets: {
     ...sheets,
     artwork: chooseArtwork,

@@ -1,7 +1,7 @@
 // A lever as it is drawn and taken hold of: a track with a knob, or a pad; the same on the board and on the stage.
 
 import { clamp, svg } from "../elements/drawing.js";
-import { following } from "../elements/following.js";
+import { following, hold } from "../elements/following.js";
 import { AXES, leverEdits, leverWords } from "../state/levers.js";
 
 const EDGE = 9; // px between the ends of the track and the ends of the picture
@@ -43,6 +43,7 @@ export function leverPicture(bench, previewer, id, width) {
   }
   element.addEventListener("pointerdown", (event) => {
     if (event.button !== 0) return;
+    hold(event);
     element.focus({ preventScroll: true });
     let values = null;
     following(event, {

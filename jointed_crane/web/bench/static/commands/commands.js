@@ -10,7 +10,7 @@ const LAST_COPIED = "copied-last";
  * Rows: {id, group, words, keys, run, menu}. `keys` are event.key values, with "Ctrl+" or "Ctrl+Shift+" before a letter;
  * `menu` puts a row into the menu of a part.
  */
-export function makeCommands(bench, acts, { time, board, play, see, tools, sheets }) {
+export function makeCommands(bench, acts, { time, board, play, see, drawing, sheets }) {
   const step = (by) => {
     play.stop();
     bench.seek(bench.frame + by);
@@ -20,7 +20,7 @@ export function makeCommands(bench, acts, { time, board, play, see, tools, sheet
     return bench.pickedKeys.length || bench.pickedStand || bench.pickedMarker ? time.deleteKeys() : acts.remove();
   };
   const leave = () => {
-    if (tools.cancel() || time.cancel()) return null;
+    if (drawing.cancel()) return null;
     if (play.isPlaying()) return play.stop();
     if (acts.leaveOnlyStage()) return null;
     if (bench.spot) return bench.pickSpot(null);

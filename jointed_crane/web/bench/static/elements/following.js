@@ -5,14 +5,13 @@
  * `done(event, isKept)` hears whether it was let go.
  */
 export function following(event, { holder, move, done = () => {} }) {
-  event.preventDefault();
-  event.stopPropagation();
   holder.setPointerCapture(event.pointerId);
   const ended = (isKept) => (last) => {
     holder.removeEventListener("pointermove", move);
     holder.removeEventListener("pointerup", end);
     holder.removeEventListener("pointercancel", stop);
     removeEventListener("keydown", onEscape, true);
+    if (holder.hasPointerCapture(event.pointerId)) holder.releasePointerCapture(event.pointerId);
     done(last, isKept);
   };
   const [end, stop] = [ended(true), ended(false)];
@@ -27,11 +26,18 @@ export function following(event, { holder, move, done = () => {} }) {
   addEventListener("keydown", onEscape, true);
 }
 
+/** Keep a press to the element that it was on: nobody else hears it, and nothing is focused or selected by it. */
+export function hold(event) {
+  event.preventDefault();
+  event.stopPropagation();
+}
+
 /**
  * Follow one thing that is dragged: edits are shown meanwhile, kept at the end, and left by Escape. `edits(dx, dy, event)`
  * says what the way so far means, or null; `done(isKept)` is called at the end.
  */
 export function follow(event, { holder, previewer, edits, done = () => {} }) {
+  hold(event);
   const [x, y] = [event.clientX, event.clientY];
   let last = null;
   following(event, {

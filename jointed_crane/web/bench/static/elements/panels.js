@@ -21,7 +21,6 @@ export function mountPanels(root) {
     const along = (event) => (isAcross ? event.clientX : event.clientY);
     bar.addEventListener("pointerdown", (event) => {
       const from = { at: along(event), size };
-      bar.focus();
       following(event, {
         holder: bar,
         move: (now) => apply(from.size + sign * (along(now) - from.at)),

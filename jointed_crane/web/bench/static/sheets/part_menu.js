@@ -25,9 +25,14 @@ export function mountPartMenu(menu, commands, run) {
     run(act);
   });
   menu.addEventListener("keydown", (event) => walk(event, menu, closeMenu));
-  document.addEventListener("pointerdown", (event) => {
-    if (!menu.hidden && !menu.contains(event.target)) menu.hidden = true;
-  });
+  // On its way down: what is pressed may keep the press to itself.
+  document.addEventListener(
+    "pointerdown",
+    (event) => {
+      if (!menu.hidden && !menu.contains(event.target)) menu.hidden = true;
+    },
+    true,
+  );
 
   function openMenu(x, y, element) {
     from = element;

@@ -1,5 +1,6 @@
 // The pointer on the stage: what a press begins, dragging, hovering and the wheel.
 
+import { following } from "../elements/following.js";
 import { makeDrags } from "./drags/drags.js";
 import { makeHovering } from "./hovering.js";
 
@@ -10,10 +11,10 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
   const { sizeDrag, nodeDrag, zeroDrag, panDrag, moveDrag, spotDrag, newEyelet, newStand, joinDrag, turnDrag, scaleDrag, pivotDrag } =
     makeDrags({ bench, view, handles, over, drag });
   const hover = makeHovering(root, bench, view, hint);
-  let active = null;
+  let isDragging = false;
 
   root.addEventListener("pointerdown", (event) => {
-    if (active) return;
+    if (isDragging) return;
     root.focus({ preventScroll: true });
     const at = view.at(event);
     if (event.button === 1) return begin(event, panDrag(at));
@@ -57,50 +58,42 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
     if (bench.tool === "pivot" && bench.keeps === "pivot") return begin(event, pivotDrag(id, at));
   }
 
+  /** What a press has begun follows the pointer, once that has gone further than a hand shakes. */
   function begin(event, made) {
     if (!made) return;
     event.preventDefault();
-    root.setPointerCapture(event.pointerId);
-    active = { ...made, start: view.at(event), hasMoved: false, edits: null };
+    const start = view.at(event);
+    let [hasMoved, edits] = [false, null];
+    isDragging = true;
+    following(event, {
+      holder: root,
+      move(now) {
+        const at = view.at(now);
+        if (!hasMoved && Math.hypot(at[0] - start[0], at[1] - start[1]) < SLACK) return;
+        hasMoved = true;
+        drag.at = at;
+        const meant = made.move(at, now);
+        if (!meant) return;
+        edits = meant;
+        previewer.ask(edits);
+        drag.redraw();
+      },
+      done(last, isKept) {
+        isDragging = false;
+        made.undo?.();
+        drag.text = "";
+        drag.together = null;
+        drag.redraw();
+        if (!isKept) return previewer.cancel();
+        if (made.drop) return made.drop(last, hasMoved);
+        if (!hasMoved && made.tap) previewer.keep(made.tap());
+        if (hasMoved && edits) previewer.keep(edits);
+      },
+    });
   }
-
   root.addEventListener("pointermove", (event) => {
-    const at = view.at(event);
-    if (!active) return hover(event, at);
-    if (!active.hasMoved && Math.hypot(at[0] - active.start[0], at[1] - active.start[1]) < SLACK) return;
-    active.hasMoved = true;
-    drag.at = at;
-    const edits = active.move(at, event);
-    if (!edits) return;
-    active.edits = edits;
-    previewer.ask(edits);
-    drag.redraw();
+    if (!isDragging) hover(event, view.at(event));
   });
-
-  root.addEventListener("pointerup", (event) => {
-    if (!active) return;
-    const { edits, hasMoved, drop, tap } = active;
-    end(event);
-    if (drop) return drop(event, hasMoved);
-    if (!hasMoved && tap) previewer.keep(tap());
-    if (hasMoved && edits) previewer.keep(edits);
-  });
-  root.addEventListener("pointercancel", cancel);
-
-  function end(event) {
-    if (event?.pointerId !== undefined && root.hasPointerCapture(event.pointerId)) root.releasePointerCapture(event.pointerId);
-    active?.undo?.();
-    active = null;
-    drag.text = "";
-    drag.together = null;
-    drag.redraw();
-  }
-  function cancel(event) {
-    if (!active) return false;
-    end(event);
-    previewer.cancel();
-    return true;
-  }
 
   function addHelper(at) {
     const place = view.toStage(at);
@@ -117,8 +110,6 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
     },
     { passive: false },
   );
-
-  return { cancel };
 }
 
 /** The drag of a scale handle. Of a helper that carries parts it is asked once what is meant, before anything is scaled. */

@@ -46,6 +46,7 @@ export function makeLooking({ root, bench, area, picture, axis, curves, look, dr
   );
   picture.addEventListener("pointerdown", (event) => {
     if (event.button !== 1) return;
+    event.preventDefault();
     let [x, y] = [event.clientX, event.clientY];
     const pan = (now) => {
       axis.pan(now.clientX - x);

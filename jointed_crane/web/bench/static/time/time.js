@@ -23,7 +23,7 @@ export function mountTime(root, shapes, bench, play, sheets) {
   const axis = new Axis(bench);
   // What lies on frames is cut off where the names of the rows begin.
   const field = svg("svg", { x: NAMES, overflow: "hidden" });
-  const { isPickedKey, pressKeys, pressStand, pickKeys, retime, cancel } = makeKeyDrags({ root, bench, play, picture, field, axis });
+  const { isPickedKey, pressKeys, pressStand, pickKeys, retime } = makeKeyDrags({ root, bench, play, picture, field, axis });
   const markers = makeMarkers({ bench, play, picture, field, axis, opened: sheets.marker });
   const stands = makeStands(bench, picture, field, axis, pressStand);
   const hands = makeHands(bench, picture, field, axis, pressStand);
@@ -82,7 +82,6 @@ export function mountTime(root, shapes, bench, play, sheets) {
     ...makeKeyActs(bench),
     ...makePartActs(bench),
     ...makeLooking({ root, bench, area, picture, axis, curves, look, draw }),
-    cancel,
   };
   mountShapes(root, shapes, bench, acts);
   find("set").addEventListener("click", acts.setKeys);

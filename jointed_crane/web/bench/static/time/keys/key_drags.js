@@ -1,12 +1,12 @@
 // Dragging in the time panel: the frame that is now along the ruler, keys in time, and a box round keys that are to be picked.
 
 import { readable, svg } from "../../elements/drawing.js";
+import { following, hold } from "../../elements/following.js";
 import { NAMES, RULER } from "../axis.js";
 
 export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
   const { previewer } = bench;
   const tag = root.querySelector("[data-time=tag]");
-  let drag = null;
 
   // Thousands of keys may be picked, so they are looked up by name; a set is made for each list of picked keys.
   const nameOf = (part, channel, frame) => `${part} ${channel} ${Math.round(frame * 1e5)}`;
@@ -21,26 +21,35 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
   }
 
   picture.addEventListener("pointerdown", (event) => {
-    if (event.button !== 0 || drag) return;
+    if (event.button !== 0) return;
     const box = picture.getBoundingClientRect();
     const [x, y] = [event.clientX - box.left, event.clientY - box.top];
     if (y <= RULER || event.target.dataset.ruler !== undefined) {
-      picture.setPointerCapture(event.pointerId);
-      drag = { isSeek: true };
       play.stop();
       seekTo(x);
+      following(event, { holder: picture, move: (now) => seekTo(now.clientX - picture.getBoundingClientRect().left) });
     } else if (x > NAMES) {
-      picture.setPointerCapture(event.pointerId);
-      drag = { box: svg("rect", { class: "fill-lagoon-light stroke-lagoon", "fill-opacity": 0.5, "pointer-events": "none" }), x, y };
       if (!event.shiftKey) bench.pickKeys([]);
+      pickBoxed(event, x, y);
     }
   });
-  function drawBox(event) {
-    const at = picture.getBoundingClientRect();
-    const [x, y] = [event.clientX - at.left, event.clientY - at.top];
-    const sides = { x: Math.min(x, drag.x), y: Math.min(y, drag.y), width: Math.abs(x - drag.x), height: Math.abs(y - drag.y) };
-    for (const [name, value] of Object.entries(sides)) drag.box.setAttribute(name, value);
-    picture.append(drag.box);
+  /** A box is drawn from a press on; the keys within it are picked as well. */
+  function pickBoxed(event, x, y) {
+    const box = svg("rect", { class: "fill-lagoon-light stroke-lagoon", "fill-opacity": 0.5, "pointer-events": "none" });
+    following(event, {
+      holder: picture,
+      move(now) {
+        const at = picture.getBoundingClientRect();
+        const [toX, toY] = [now.clientX - at.left, now.clientY - at.top];
+        const sides = { x: Math.min(x, toX), y: Math.min(y, toY), width: Math.abs(x - toX), height: Math.abs(y - toY) };
+        for (const [name, value] of Object.entries(sides)) box.setAttribute(name, value);
+        picture.append(box);
+      },
+      done(_, isKept) {
+        if (isKept && box.isConnected) pickKeys(keysWithin({ field, picture }, box), true);
+        box.remove();
+      },
+    });
   }
   /** Pick keys, or as well as those that are picked. */
   function pickKeys(keys, isMore) {
@@ -49,8 +58,7 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
   const seekTo = (x) => bench.seek(axis.frameOf(x));
 
   function pressKeys(event, keys) {
-    event.stopPropagation();
-    event.preventDefault();
+    hold(event);
     play.stop();
     const areAll = keys.every((key) => isPickedKey(key.part, key.channel, key.frame));
     const others = bench.pickedKeys.filter(
@@ -58,19 +66,16 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
     );
     if (event.shiftKey) return bench.pickKeys(areAll ? others : [...others, ...keys]);
     if (!areAll) bench.pickKeys(keys);
-    picture.setPointerCapture(event.pointerId);
-    drag = { from: event.clientX, keys: bench.pickedKeys, by: 0 };
+    retiming(event, { keys: bench.pickedKeys });
   }
 
   /** Begin to drag a foothold, or with a constraint the frame from which that changes hands. */
   function pressStand(event, part, frame, constraint) {
-    event.stopPropagation();
-    event.preventDefault();
+    hold(event);
     play.stop();
     const stand = constraint ? { part, frame, constraint } : { part, frame };
     bench.pickStand(stand);
-    picture.setPointerCapture(event.pointerId);
-    drag = { from: event.clientX, stand, by: 0 };
+    retiming(event, { stand });
   }
   function retimed({ keys, stand, by }) {
     if (!stand) return [{ edit: "move_keys", keys, by }];
@@ -78,27 +83,28 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
     return [stand.constraint ? { edit: "move_change", ...moved, is_whole: false } : { edit: "move_foothold", ...moved }];
   }
 
-  picture.addEventListener("pointermove", (event) => {
-    if (!drag) return;
-    if (drag.isSeek) return seekTo(event.clientX - picture.getBoundingClientRect().left);
-    if (drag.box) return drawBox(event);
-    const by = bench.dragged((event.clientX - drag.from) / axis.scale, event);
-    if (by === drag.by) return;
-    drag.by = by;
-    if (by) previewer.ask(retimed(drag));
-    else previewer.cancel();
-    tag.textContent = by ? `${by > 0 ? "+" : "−"}${readable(Math.abs(by), 2)} frames` : "";
-  });
-  picture.addEventListener("pointerup", () => {
-    if (!drag) return;
-    const { keys, stand, by, box } = drag;
-    drag = null;
-    tag.textContent = "";
-    if (box?.isConnected) return pickKeys(keysWithin({ field, picture }, box), true);
-    if (!by) return;
-    if (stand) return moveStand(stand, by);
-    retime(keys, by);
-  });
+  /** Keys or a stand follow the pointer in time. */
+  function retiming(event, what) {
+    let by = 0;
+    following(event, {
+      holder: picture,
+      move(now) {
+        const to = bench.dragged((now.clientX - event.clientX) / axis.scale, now);
+        if (to === by) return;
+        by = to;
+        if (by) previewer.ask(retimed({ ...what, by }));
+        else previewer.cancel();
+        tag.textContent = by ? `${by > 0 ? "+" : "−"}${readable(Math.abs(by), 2)} frames` : "";
+      },
+      done(_, isKept) {
+        tag.textContent = "";
+        if (!isKept) return previewer.cancel();
+        if (!by) return;
+        if (what.stand) return moveStand(what.stand, by);
+        retime(what.keys, by);
+      },
+    });
+  }
   /** Moves keys in time; they stay picked where they come to stand. */
   async function retime(keys, by) {
     bench.pickedKeys = [];
@@ -108,17 +114,8 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
     bench.pickedStand = null;
     if (await previewer.keep(retimed({ stand, by }))) bench.pickStand({ ...stand, frame: stand.frame + by });
   }
-  picture.addEventListener("pointercancel", () => cancel());
-  function cancel() {
-    if (!drag) return false;
-    drag.box?.remove();
-    drag = null;
-    previewer.cancel();
-    tag.textContent = "";
-    return true;
-  }
 
-  return { isPickedKey, pressKeys, pressStand, pickKeys, retime, cancel };
+  return { isPickedKey, pressKeys, pressStand, pickKeys, retime };
 }
 
 /** The keys of which signs in the field are within a box that was drawn; it is taken away. */
