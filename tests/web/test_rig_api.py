@@ -217,6 +217,8 @@ class RigApiTests(ApiTestCase):
         docs = self.client.get("/docs/edits").get_data(as_text=True)
         for kind in EDITS:
             self.assertIn(f'id="{kind}"', docs)
+        self.assertIn("reach or pointat", docs)
+        self.assertNotRegex(docs, r">\s*any\s*<")
 
     def test_the_openapi_description_is_valid_and_names_every_edit(self):
         # openapi-spec-validator is the outside check of the OpenAPI 3.1 description.

@@ -66,8 +66,9 @@ def _words(field: dict[str, Any]) -> str:
         return f"“{field['const']}”"
     if "enum" in field:
         return " · ".join(f"“{value}”" for value in field["enum"])
-    if "anyOf" in field:
-        return " or ".join(dict.fromkeys(_words(choice) for choice in field["anyOf"]))
+    choices = field.get("anyOf") or field.get("oneOf")
+    if choices:
+        return " or ".join(dict.fromkeys(_words(choice) for choice in choices))
     kind = field.get("type", "any")
     if kind == "array":
         inside = field.get("prefixItems")
