@@ -5,7 +5,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 DATA ?= .data
 FUZZ ?= 20
-SEED ?= 1
+SEED ?= $(or $(JOINTED_CRANE_SEED),1)
 
 .PHONY: demo serve test fuzz lint bench assets screenshots lock browser clean
 

@@ -9,7 +9,6 @@ const WIDTH = 196; // px of a lever's picture
 
 /** Mounts the board; `toggle` is the button that shows it. Gives the commands their acts. */
 export function mountBoard(board, toggle, bench) {
-  const { previewer } = bench;
   const list = board.querySelector("[data-board=list]");
   const template = board.querySelector("template");
   const state = { open: null, isAsked: null }; // whether somebody showed or hid it; else it is there where levers are
@@ -39,7 +38,7 @@ export function mountBoard(board, toggle, bench) {
     if (now !== drawn && !isHeld() && !list.contains(document.activeElement?.closest("input"))) {
       drawn = now;
       draws = [];
-      const row = makeLeverRow(bench, previewer, template, draws, state, draw);
+      const row = makeLeverRow(bench, template, draws, state, draw);
       const focused = document.activeElement?.dataset?.lever;
       list.replaceChildren(...found.map((id) => row(id, WIDTH)));
       if (focused) list.querySelector(`[data-lever="${focused}"]`)?.focus({ preventScroll: true });

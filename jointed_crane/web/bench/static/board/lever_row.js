@@ -8,8 +8,9 @@ import { makeLinkRows } from "./link_rows.js";
 import { linkable, linkForm } from "./linking.js";
 
 /** What gives the element of a lever; `state` says which one is open, `redraw` draws the board anew. */
-export function makeLeverRow(bench, previewer, template, draws, state, redraw) {
-  const linkRow = makeLinkRows(bench, previewer, template, draws);
+export function makeLeverRow(bench, template, draws, state, redraw) {
+  const { previewer } = bench;
+  const linkRow = makeLinkRows(bench, template, draws);
 
   function number(label, spec, unit = "") {
     const element = template.content.firstElementChild.cloneNode(true);
@@ -40,7 +41,7 @@ export function makeLeverRow(bench, previewer, template, draws, state, redraw) {
     });
     more.setAttribute("aria-expanded", state.open === id);
     head.append(name, more);
-    const image = leverPicture(bench, previewer, id, width);
+    const image = leverPicture(bench, id, width);
     draws.push(image.draw);
     const holder = svg("svg", { width, height: image.height, class: "my-1 block touch-none select-none" });
     holder.append(image.element);

@@ -10,7 +10,8 @@ export function channelWords(bench, id, channel) {
 }
 
 /** What gives rows; `template` holds an empty number field, and `draws` takes what draws the numbers anew. */
-export function makeLinkRows(bench, previewer, template, draws) {
+export function makeLinkRows(bench, template, draws) {
+  const { previewer } = bench;
   const current = (part, id) => bench.part(part)?.links.find((link) => link.id === id);
   const changed = (part, id, fields) => [{ edit: "link", part, link: { ...current(part, id), ...fields } }];
 

@@ -5,13 +5,14 @@ import { mountDrawingList } from "./drawing_list.js";
 import { mountField } from "../elements/fields.js";
 import { mountShapeFields } from "./shape_fields.js";
 
-export function mountArtTab(root, bench, acts, previewer, { pickFile, drawingFromFile, openCompare }) {
+export function mountArtTab(root, bench, acts, { pickFile, drawingFromFile, openCompare }) {
+  const { previewer } = bench;
   const find = (name) => root.querySelector(`[data-art="${name}"]`);
   const part = () => bench.part(bench.lead);
   const shown = () => bench.drawingOf(bench.lead);
   const draws = [];
   const drawDrawings = mountDrawingList(root, bench, find, { drawingFromFile, openCompare, redraw: () => draw() });
-  const drawShape = mountShapeFields(root, bench, previewer, find, pickFile);
+  const drawShape = mountShapeFields(root, bench, find, pickFile);
 
   // Registration, axes, helpers, colours
 

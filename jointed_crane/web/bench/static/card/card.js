@@ -8,13 +8,12 @@ import { makeNumbers } from "./numbers.js";
 import { drawPivotPicture } from "./pivot_picture.js";
 
 export function mountCard(root, bench, acts, sheets) {
-  const { previewer } = bench;
   let tab = "place";
   const panels = [...root.querySelectorAll("[data-panel]")];
   const tabs = [...root.querySelectorAll("[data-tab]")];
-  const joint = mountJointTab(root, bench, acts, previewer, () => tab === "joint");
-  const art = mountArtTab(root, bench, acts, previewer, sheets);
-  const constraints = mountConstraintsTab(root, bench, acts, previewer);
+  const joint = mountJointTab(root, bench, acts, () => tab === "joint");
+  const art = mountArtTab(root, bench, acts, sheets);
+  const constraints = mountConstraintsTab(root, bench, acts);
   function openTab(name) {
     tab = name;
     for (const panel of panels) panel.hidden = panel.dataset.panel !== tab;
@@ -46,7 +45,7 @@ export function mountCard(root, bench, acts, sheets) {
   }
   const find = (name) => root.querySelector(`[data-card=${name}]`);
 
-  const draws = makeNumbers(root, bench, previewer);
+  const draws = makeNumbers(root, bench);
   for (const button of root.querySelectorAll("[data-keeps]")) button.addEventListener("click", () => bench.setKeeps(button.dataset.keeps));
   const name = find("name");
   name.addEventListener("change", async () => {

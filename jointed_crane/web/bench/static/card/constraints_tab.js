@@ -10,7 +10,8 @@ import { linkable, linkForm } from "../board/linking.js";
 import { makeChanges } from "./changes.js";
 import { constraintFields } from "./constraint_fields.js";
 
-export function mountConstraintsTab(root, bench, acts, previewer) {
+export function mountConstraintsTab(root, bench, acts) {
+  const { previewer } = bench;
   const find = (name) => root.querySelector(`[data-rule=${name}]`);
   let drawn = "";
   let open = null; // the id of the constraint whose numbers are seen
@@ -111,7 +112,7 @@ export function mountConstraintsTab(root, bench, acts, previewer) {
       drawn = now;
       fields = [];
       find("list").replaceChildren(...part().constraints.map(row));
-      const linkRow = makeLinkRows(bench, previewer, find("field"), fields);
+      const linkRow = makeLinkRows(bench, find("field"), fields);
       find("links").replaceChildren(...part().links.map((link) => linkRow(bench.lead, link, false)));
       find("driving").replaceChildren(drivenBy(bench));
       const referring = referringTo(bench, [bench.lead]);

@@ -7,7 +7,8 @@ import { mountField, nameInput } from "../elements/fields.js";
 import { drawGaps, drawRound } from "./joint_ends.js";
 import { freshId } from "../state/fresh_id.js";
 
-export function mountJointTab(root, bench, acts, previewer, isOpen) {
+export function mountJointTab(root, bench, acts, isOpen) {
+  const { previewer } = bench;
   const find = (name) => root.querySelector(`[data-joint="${name}"]`);
   const part = () => bench.part(bench.lead);
   const draws = [];

@@ -5,8 +5,9 @@ import { mountField } from "../elements/fields.js";
 import { makePivotNumbers } from "./pivot_numbers.js";
 
 /** Mounts the fields; returns what draws each of them anew. */
-export function makeNumbers(root, bench, previewer) {
-  const draws = makePivotNumbers(root, bench, previewer);
+export function makeNumbers(root, bench) {
+  const { previewer } = bench;
+  const draws = makePivotNumbers(root, bench);
 
   const channel = (name, step, digits, fixed = false) => {
     const element = root.querySelector(`[data-channel="${name}"]`);

@@ -7,7 +7,8 @@ export const movePivot = (bench, point, unit) => [
   { edit: "move_pivot", part: bench.lead, point, unit, keep: bench.keeps, frame: bench.at },
 ];
 
-export function makePivotNumbers(root, bench, previewer) {
+export function makePivotNumbers(root, bench) {
+  const { previewer } = bench;
   const find = (name) => root.querySelector(`[data-card=${name}]`);
   const draws = [];
   const bounds = () => bench.lead && bench.drawingOf(bench.lead)?.bounds;

@@ -39,7 +39,8 @@ const PLACES = {
   ry: ["radii", 1],
 };
 
-export function mountShapeFields(root, bench, previewer, find, pickFile) {
+export function mountShapeFields(root, bench, find, pickFile) {
+  const { previewer } = bench;
   const text = (name) => root.querySelector(`[data-text="${name}"]`);
   const shown = () => bench.drawingOf(bench.lead);
   const shape = () => bench.movingShape(bench.lead)?.shape ?? shown()?.shape ?? null;

@@ -45,15 +45,18 @@ export class Film {
   at(frame) {
     const block = this.#blocks.get(Math.floor(frame / this.size))?.block;
     if (!block) return null;
-    const { values, shapes, columns } = block;
-    const of = (name, row) => values[(row * block.frames + frame - block.first) * columns.length + columns.indexOf(name)];
-    const part = (row) => ({
-      matrix: [..."abcdef"].map((name) => of(name, row)),
-      opacity: of("opacity", row),
-      drawing: of("drawing", row),
-      shown: of("shown", row) >= 0.5,
-    });
-    const order = (row) => of("order", row);
+    const { values, shapes, width, places } = block;
+    const start = (row) => (row * block.frames + frame - block.first) * width;
+    const part = (row) => {
+      const at = start(row);
+      return {
+        matrix: places.matrix.map((place) => values[at + place]),
+        opacity: values[at + places.opacity],
+        drawing: values[at + places.drawing],
+        shown: values[at + places.shown] >= 0.5,
+      };
+    };
+    const order = (row) => values[start(row) + places.order];
     const painting = this.isReordered && [...this.ids.keys()].sort((a, b) => order(a) - order(b) || a - b).map((row) => this.ids[row]);
     return { part, painting: painting || undefined, shapeOf: (id) => shapes[id]?.[frame - block.first] ?? null };
   }
@@ -69,5 +72,7 @@ export class Film {
 function motionOf(bytes) {
   const length = new DataView(bytes).getUint32(0, true);
   const { frames, columns } = JSON.parse(new TextDecoder().decode(new Uint8Array(bytes, 4, length)));
-  return { frames, columns, values: new Float32Array(bytes, 4 + length) };
+  const places = Object.fromEntries(columns.map((name, place) => [name, place]));
+  places.matrix = [..."abcdef"].map((name) => places[name]);
+  return { frames, width: columns.length, places, values: new Float32Array(bytes, 4 + length) };
 }

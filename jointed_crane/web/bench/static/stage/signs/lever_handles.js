@@ -7,7 +7,6 @@ const WIDTH = 92;
 const ABOVE = 18; // px between a lever and the pin of its part
 
 export function mountLeverHandles(root, bench, view, drag) {
-  const { previewer } = bench;
   const holder = svg("g");
   root.append(holder);
   const made = new Map(); // by part: {element, picture, lever}
@@ -26,7 +25,7 @@ export function mountLeverHandles(root, bench, view, drag) {
       const { lever, name } = bench.part(id);
       if (JSON.stringify(made.get(id)?.lever) !== JSON.stringify(lever)) {
         made.get(id)?.element.remove();
-        const picture = leverPicture(bench, previewer, id, WIDTH);
+        const picture = leverPicture(bench, id, WIDTH);
         const element = svg("g", { "data-stage-lever": id });
         const words = svg("text", {
           x: WIDTH / 2,

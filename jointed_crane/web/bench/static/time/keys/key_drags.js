@@ -118,10 +118,9 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
   return { isPickedKey, pressKeys, pressStand, pickKeys, retime };
 }
 
-/** The keys of which signs in the field are within a box that was drawn; it is taken away. */
+/** The keys of which signs in the field are within a box that was drawn. */
 function keysWithin({ field, picture }, box) {
   const around = box.getBoundingClientRect();
-  box.remove();
   const isInside = (at) => at.left <= around.right && at.right >= around.left && at.top <= around.bottom && at.bottom >= around.top;
   const found = [...field.querySelectorAll("*")].filter(
     (element) => (element.keys || element.keysBetween) && isInside(element.getBoundingClientRect()),
