@@ -39,6 +39,7 @@ lint: $(VENV)/ready-test
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/biome ci --error-on-warnings .
+	$(BIN)/python -m assets.types.check
 	$(BIN)/mypy --strict jointed_crane/core
 	$(BIN)/mypy jointed_crane demo
 

@@ -14,20 +14,17 @@ from jointed_crane.formats.comparing import compared, origins
 from jointed_crane.formats.document import drawing_document
 from jointed_crane.reading import jobs
 from jointed_crane.store.library import new_id
-from jointed_crane.web.api.contract import contract
-from jointed_crane.web.api.models import (
-    BringInForm,
+from jointed_crane.web.api.answer_models import (
     BroughtIn,
     CompareAnswer,
     DrawingAnswer,
     LayersAnswer,
-    LayersForm,
     MovingAnswer,
-    NoForm,
     TrackAnswer,
     Updated,
-    UpdateForm,
 )
+from jointed_crane.web.api.contract import contract
+from jointed_crane.web.api.models import BringInForm, LayersForm, NoForm, UpdateForm
 from jointed_crane.web.api.reading import foreign, read, request_files
 from jointed_crane.web.api.scenes import kept_answer
 from jointed_crane.web.library import library

@@ -17,17 +17,9 @@ from jointed_crane.core.measures.seam import seams
 from jointed_crane.core.model.channels import countable
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.motion.drawn import drawn
+from jointed_crane.web.api.answer_models import ArcsAnswer, CurvesAnswer, DriftAnswer, SeamAnswer
 from jointed_crane.web.api.contract import contract
-from jointed_crane.web.api.models import (
-    ArcsAnswer,
-    ArcsQuery,
-    CurvesAnswer,
-    CurvesQuery,
-    DriftAnswer,
-    DriftQuery,
-    NoQuery,
-    SeamAnswer,
-)
+from jointed_crane.web.api.models import ArcsQuery, CurvesQuery, DriftQuery, NoQuery
 from jointed_crane.web.library import library
 
 api = Blueprint("courses", __name__, url_prefix="/api")

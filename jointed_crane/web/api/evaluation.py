@@ -18,17 +18,11 @@ from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.shapes.reshaping import shape_channels
 from jointed_crane.formats.document import put_documents
 from jointed_crane.store.scenes import StaleVersion
+from jointed_crane.web.api.answer_models import MovingShapesAnswer, PoseAnswer, PreviewAnswer
 from jointed_crane.web.api.answers import change_document, moved_document, placed_document, pose_document, shape_words
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.courses import curves_document
-from jointed_crane.web.api.models import (
-    FrameQuery,
-    MotionQuery,
-    MovingShapesAnswer,
-    PoseAnswer,
-    PreviewAnswer,
-    PreviewedEdits,
-)
+from jointed_crane.web.api.models import FrameQuery, MotionQuery, PreviewedEdits
 from jointed_crane.web.api.scenes import edits_of
 from jointed_crane.web.library import library
 

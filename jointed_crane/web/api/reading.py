@@ -15,8 +15,9 @@ from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, no_typeface, wit
 from jointed_crane.reading import jobs
 from jointed_crane.reading.foreign_file import ForeignFile
 from jointed_crane.reading.reader import Reader, Task
+from jointed_crane.web.api.answer_models import ReadingAnswer, StopAnswer
 from jointed_crane.web.api.contract import contract
-from jointed_crane.web.api.models import NoQuery, Nothing, ReadingAnswer, StopAnswer
+from jointed_crane.web.api.models import NoQuery, Nothing
 from jointed_crane.web.library import library
 
 api = Blueprint("reading", __name__, url_prefix="/api/reading")

@@ -16,23 +16,10 @@ from jointed_crane.formats.edit_document import edit_from
 from jointed_crane.reading import jobs
 from jointed_crane.store.library import new_id
 from jointed_crane.store.scenes import Changed
+from jointed_crane.web.api.answer_models import ChangeAnswer, Labelled, Made, Named, NamesAnswer, SceneAnswer
 from jointed_crane.web.api.answers import change_document, history_document, pose_document
 from jointed_crane.web.api.contract import contract
-from jointed_crane.web.api.models import (
-    ChangeAnswer,
-    Edits,
-    FrameQuery,
-    Labelled,
-    Made,
-    Named,
-    NamesAnswer,
-    NewScene,
-    NoForm,
-    Nothing,
-    Rename,
-    SceneAnswer,
-    Step,
-)
+from jointed_crane.web.api.models import Edits, FrameQuery, NewScene, NoForm, Nothing, Rename, Step
 from jointed_crane.web.api.reading import foreign, outlined, read, request_files
 from jointed_crane.web.library import examples, library
 

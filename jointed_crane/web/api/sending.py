@@ -10,8 +10,9 @@ from jointed_crane.formats.bundle import bundle_bytes
 from jointed_crane.formats.excerpt import excerpt
 from jointed_crane.formats.svg_out import carrying
 from jointed_crane.formats.svg_out.animated import animated_svg
+from jointed_crane.web.api.answer_models import Notes
 from jointed_crane.web.api.contract import contract
-from jointed_crane.web.api.models import NoQuery, Notes, SpanQuery
+from jointed_crane.web.api.models import NoQuery, SpanQuery
 from jointed_crane.web.library import library
 from jointed_crane.web.security import inert
 

@@ -124,7 +124,8 @@ Alpine.data("head", () => ({
   async keepStage(event) {
     const form = new FormData(event.target);
     const number = (field) => Number(form.get(field));
-    const fps = form.get("fps").split("/").map(Number);
+    const fps = String(form.get("fps")).split("/").map(Number);
+    /** @type {any[]} */
     const edits = [
       { edit: "set_stage", width: number("width"), height: number("height"), ground: form.has("bare") ? "none" : form.get("ground") },
     ];

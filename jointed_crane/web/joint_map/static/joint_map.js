@@ -23,6 +23,10 @@ if (picture) {
     at = { k, x: size.width / 2 - width / k / 2, y: size.height / 2 - height / k / 2 };
     apply();
   }
+  /**
+   * @param {number} factor
+   * @param {number[]} place
+   */
   function zoom(factor, [x, y]) {
     const k = Math.min(Math.max(at.k * factor, 0.05), 6);
     at = { k, x: at.x + x / at.k - x / k, y: at.y + y / at.k - y / k };

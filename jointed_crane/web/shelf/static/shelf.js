@@ -59,7 +59,7 @@ const scenes = {
       name: form.get("name"),
       width: Number(form.get("width")),
       height: Number(form.get("height")),
-      fps: form.get("fps").split("/").map(Number),
+      fps: String(form.get("fps")).split("/").map(Number),
       length: Number(form.get("length")),
       ground: form.has("bare") ? "none" : form.get("ground"),
     };

@@ -8,6 +8,10 @@ import { jointActs } from "./joints.js";
 import { makePicked } from "./picked.js";
 import { poseActs } from "./poses.js";
 
+/**
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function makeActs(root, bench, view) {
   const given = { ...makePicked(bench), root, view };
   const acts = {};

@@ -4,6 +4,7 @@ import { postFiles } from "../../reading.js";
 import { notice } from "../../notices.js";
 import { freshId } from "../state/fresh_id.js";
 
+/** @param {Shared} shared */
 export function addingActs({ bench, keep, view, root }, acts) {
   return {
     async bringIn(files, choices = null) {

@@ -7,6 +7,7 @@ import { freshId } from "../state/fresh_id.js";
 const NOTHING_REACHES = "Nothing that is picked reaches. Pick a hand and press Shift+O to have it reach.";
 const nameOf = (kind) => kind[0].toUpperCase() + kind.slice(1);
 
+/** @param {Shared} shared */
 export function constraintActs({ bench, keep, frame, some }, acts) {
   /** Where a helper is put that is to be a goal, px on the stage. */
   function placeOf(spot) {
@@ -51,11 +52,12 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
   }
 
   /** The reach of this id of the picked part, or the first that it has or is the goal of: {part, constraint}. */
+  /** @param {string} [id] */
   function reachOf(id) {
     const reaches = [bench.lead, ...bench.order].flatMap((part) =>
       bench
         .part(part)
-        .constraints.filter(({ kind }) => kind === "reach")
+        .constraints.filter((one) => one.kind === "reach")
         .map((constraint) => ({ part, constraint })),
     );
     return reaches.find(({ part, constraint }) => (id ? constraint.id === id : part === bench.lead || constraint.goal.part === bench.lead));
@@ -113,12 +115,18 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
     bendOther: some(() => {
       const found = reachOf();
       if (!found) return notice(NOTHING_REACHES);
-      return keep("change_constraint", { ...found, constraint: { ...found.constraint, bends: -found.constraint.bends } });
+      return keep("change_constraint", {
+        ...found,
+        constraint: { ...found.constraint, bends: /** @type {1 | -1} */ (-found.constraint.bends) },
+      });
     }),
   };
 }
 
-/** The middles of the two ends of the art, along its longer side. */
+/**
+ * The middles of the two ends of the art, along its longer side.
+ * @param {Bench} bench
+ */
 function ends(bench) {
   const [left, top, right, bottom] = bench.drawingOf(bench.lead)?.bounds ?? [0, 0, 100, 0];
   const [x, y] = [(left + right) / 2, (top + bottom) / 2];
@@ -133,7 +141,10 @@ function ends(bench) {
       ];
 }
 
-/** The other picked parts are the goals; a mark that is picked is one too. */
+/**
+ * The other picked parts are the goals; a mark that is picked is one too.
+ * @param {Bench} bench
+ */
 function goalsPicked(bench) {
   const parts = bench.picked.slice(0, -1).map((part) => ({ at: "pivot", part }));
   return bench.spot?.mark ? [...parts, { at: "mark", named: bench.spot.mark }] : parts;

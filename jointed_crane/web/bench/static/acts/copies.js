@@ -7,6 +7,7 @@ import { freshId } from "../state/fresh_id.js";
 
 const PART_CLIP = "parts-copied";
 
+/** @param {Shared} shared */
 export function copyActs({ bench, keep, frame, picked, some, copied, withDescendants }) {
   /** Keep what the server first has a reader do, which can be watched and stopped. */
   function keepRead(act, fields, words) {
@@ -29,7 +30,7 @@ export function copyActs({ bench, keep, frame, picked, some, copied, withDescend
         const id_prefix = freshId();
         return keep("duplicate", { parts: picked(), id_prefix, shares, by: [24, 24], frame: frame() }).then(copied(id_prefix));
       })(),
-    mirror: (axis, along = "parent") =>
+    mirror: (axis, /** @type {"parent" | "stage"} */ along = "parent") =>
       some(() => {
         const id_prefix = freshId();
         const mark = bench.spot?.mark ? bench.spotThing.place : null;

@@ -5,6 +5,7 @@ import { referringTo } from "../state/goals.js";
 import { freshId } from "../state/fresh_id.js";
 import { NO_MARK } from "./picked.js";
 
+/** @param {Shared} shared */
 export function hierarchyActs({ bench, keep, frame, picked, some, someMark, withDescendants, root }, acts) {
   let askedFor = null; // the parts that somebody was asked about before they are deleted
   return {
@@ -15,9 +16,9 @@ export function hierarchyActs({ bench, keep, frame, picked, some, someMark, with
     restore: () => (bench.stage.isolated.length ? keep("isolate") : notice("All parts are shown already.")),
     tag: (tag) => some(() => keep("set_tag", { parts: picked(), tag }))(),
 
-    join: (parts, parent, place = "kept") => keep("join", { parts, parent, place, frame: frame() }),
+    join: (parts, parent, /** @type {"kept" | "snapped"} */ place = "kept") => keep("join", { parts, parent, place, frame: frame() }),
     /** Of several picked parts the last one becomes the parent of the others. */
-    joinToLast: (place = "kept") =>
+    joinToLast: (/** @type {"kept" | "snapped"} */ place = "kept") =>
       some(() => {
         if (picked().length < 2) return notice("Pick the children first and the parent last, then join them.");
         return acts.join(picked().slice(0, -1), bench.lead, place);

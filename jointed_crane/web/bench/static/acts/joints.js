@@ -4,6 +4,7 @@ import { notice } from "../../notices.js";
 import { freshId } from "../state/fresh_id.js";
 import { NO_MARK } from "./picked.js";
 
+/** @param {Shared} shared */
 export function jointActs({ bench, keep, frame, picked, some, someMark }, acts) {
   return {
     makeJoints: some(() => keep("make_joints", { parts: picked(), id_prefix: freshId(), frame: frame() })),

@@ -4,10 +4,12 @@ import { notice } from "../../notices.js";
 
 export const NO_MARK = "There is no mark on the stage. Place one with the Mark tool first.";
 
+/** @param {Bench} bench */
 export function makePicked(bench) {
   const frame = () => bench.at;
   const picked = () => bench.picked;
-  const keep = (edit, fields = {}) => bench.keep([{ edit, ...fields }]);
+  /** @type {Keep} */
+  const keep = (edit, fields = {}) => bench.keep([/** @type {any} */ ({ edit, ...fields })]);
 
   /** Runs an act only where parts are picked; says so where none is. */
   const some =
@@ -20,7 +22,10 @@ export function makePicked(bench) {
   /** Picks the copies that an answer brought; their ids begin with a prefix. */
   const copied = (prefix) => (answer) => answer && bench.pick(answer.changed.map((part) => part.id).filter((id) => id.startsWith(prefix)));
 
-  /** The mark that is picked, else the one placed last. */
+  /**
+   * The mark that is picked, else the one placed last.
+   * @returns {Spotted | undefined}
+   */
   const someMark = () => (bench.spot?.mark ? bench.spotThing : bench.stage.marks.at(-1));
 
   function withDescendants(ids) {

@@ -6,6 +6,7 @@ import { clip, putClip } from "../commands/clip.js";
 
 const POSE_CLIP = "pose-copied";
 
+/** @param {Shared} shared */
 export function poseActs({ bench, keep, frame, picked, some }) {
   const posed = Object.keys(facts.channels).filter((name) => facts.channels[name].is_posed);
 

@@ -7,7 +7,10 @@ import { makeLeverRow } from "./lever_row.js";
 
 const WIDTH = 196; // px of a lever's picture
 
-/** Mounts the board; `toggle` is the button that shows it. Gives the commands their acts. */
+/**
+ * Mounts the board; `toggle` is the button that shows it. Gives the commands their acts.
+ * @param {Bench} bench
+ */
 export function mountBoard(board, toggle, bench) {
   const list = board.querySelector("[data-board=list]");
   const template = board.querySelector("template");

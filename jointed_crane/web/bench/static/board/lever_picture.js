@@ -6,7 +6,10 @@ import { AXES, leverEdits, leverWords } from "../state/levers.js";
 
 const EDGE = 9; // px between the ends of the track and the ends of the picture
 
-/** A picture `width` px wide: {element, height, draw}. A drag sets values, double-click neutral, arrow keys a step. */
+/**
+ * A picture `width` px wide: {element, height, draw}. A drag sets values, double-click neutral, arrow keys a step.
+ * @param {Bench} bench
+ */
 export function leverPicture(bench, id, width) {
   const { previewer } = bench;
   const { axes } = bench.part(id).lever;

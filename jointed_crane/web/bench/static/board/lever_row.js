@@ -7,7 +7,10 @@ import { leverPicture } from "./lever_picture.js";
 import { makeLinkRows } from "./link_rows.js";
 import { linkable, linkForm } from "./linking.js";
 
-/** What gives the element of a lever; `state` says which one is open, `redraw` draws the board anew. */
+/**
+ * What gives the element of a lever; `state` says which one is open, `redraw` draws the board anew.
+ * @param {Bench} bench
+ */
 export function makeLeverRow(bench, template, draws, state, redraw) {
   const { previewer } = bench;
   const linkRow = makeLinkRows(bench, template, draws);
@@ -72,6 +75,7 @@ export function makeLeverRow(bench, template, draws, state, redraw) {
   function details(id) {
     const part = bench.part(id);
     const { axes, on_stage: isOnStage } = part.lever;
+    /** @returns {Edit[]} */
     const lever = (fields) => [{ edit: "change_lever", part: id, lever: { axes, on_stage: isOnStage, ...fields } }];
     const found = axes.map((_, index) => {
       const numbers = document.createElement("div");
@@ -103,7 +107,10 @@ export function makeLeverRow(bench, template, draws, state, redraw) {
   }
 }
 
-/** Has the parts picked besides the lever driven on a channel. */
+/**
+ * Has the parts picked besides the lever driven on a channel.
+ * @param {Bench} bench
+ */
 function driving(bench, id) {
   const { name, lever } = bench.part(id);
   const others = bench.picked.filter((other) => other !== id && bench.part(other).kind !== "lever");
@@ -118,7 +125,10 @@ function driving(bench, id) {
   });
 }
 
-/** The buttons that begin and end teaching, one for each axis. */
+/**
+ * The buttons that begin and end teaching, one for each axis.
+ * @param {Bench} bench
+ */
 function teaching(bench, id) {
   const holder = document.createElement("div");
   holder.className = "mt-1 flex items-center gap-1";

@@ -3,16 +3,23 @@
 import { readable } from "../elements/drawing.js";
 import { mountField, smallButton } from "../elements/fields.js";
 
-/** A channel of a part as people say it. */
+/**
+ * A channel of a part as people say it.
+ * @param {Bench} bench
+ */
 export function channelWords(bench, id, channel) {
   const { name, kind, lever } = bench.part(id);
   return kind === "lever" && lever.axes.length === 1 ? name : `${bench.channel(channel).label} of ${name}`;
 }
 
-/** What gives rows; `template` holds an empty number field, and `draws` takes what draws the numbers anew. */
+/**
+ * What gives rows; `template` holds an empty number field, and `draws` takes what draws the numbers anew.
+ * @param {Bench} bench
+ */
 export function makeLinkRows(bench, template, draws) {
   const { previewer } = bench;
   const current = (part, id) => bench.part(part)?.links.find((link) => link.id === id);
+  /** @returns {Edit[]} */
   const changed = (part, id, fields) => [{ edit: "link", part, link: { ...current(part, id), ...fields } }];
 
   function field(label, read, edits, extra = {}) {
@@ -24,7 +31,10 @@ export function makeLinkRows(bench, template, draws) {
     return element;
   }
 
-  /** The points that an amount goes through at the ends of a lever's range and at neutral. */
+  /**
+   * The points that an amount goes through at the ends of a lever's range and at neutral.
+   * @param {{ source: string, channel: string, amount?: number }} link
+   */
   function asCurve({ source, channel, amount }) {
     const { lever, channels } = bench.part(source);
     const axis = lever?.axes[channel === "lever.y" ? 1 : 0] ?? { low: -90, neutral: 0, high: 90, channels };

@@ -10,7 +10,10 @@ const MOST_NODES = 60; // more would make a list that nobody reads
 /** What a new link adds for each unit, by whether what is driven has one. */
 const IN_UNITS = { deg: 1, px: 1, "": 0.5 };
 
-/** The channels of a part that may drive others and be driven by them. */
+/**
+ * The channels of a part that may drive others and be driven by them.
+ * @param {Bench} bench
+ */
 export function linkable(bench, id) {
   const { lever, constraints } = bench.part(id);
   const axes = (lever?.axes ?? []).map((_, index) => AXES[index]);
@@ -20,7 +23,10 @@ export function linkable(bench, id) {
   return [...axes, ...own.map(({ name }) => name), ...ofShape(bench, id), ...numbers].map((channel) => ({ part: id, channel }));
 }
 
-/** The channels of a part's shape: its paint, its sides and radii, and the points of its nodes. */
+/**
+ * The channels of a part's shape: its paint, its sides and radii, and the points of its nodes.
+ * @param {Bench} bench
+ */
 function ofShape(bench, id) {
   const shape = bench.drawingOf(id)?.shape;
   if (!shape) return [];
@@ -39,7 +45,19 @@ function ofShape(bench, id) {
   return [...paint, ...facts.formNumbers[shape.form], ...nodes];
 }
 
-/** Two choices and a button that joins them; where there is nothing to choose, a hint. */
+/**
+ * Two choices and a button that joins them; where there is nothing to choose, a hint.
+ * @param {Bench} bench
+ * @param {{
+ *   sources: End[],
+ *   targets: End[],
+ *   drives: string,
+ *   driven: string,
+ *   act: string,
+ *   hint: string,
+ *   amount?: (channel: string) => number,
+ * }} words
+ */
 export function linkForm(bench, { sources, targets, drives, driven, act, hint, amount }) {
   const holder = document.createElement("div");
   holder.className = "mt-1.5 flex flex-wrap items-center gap-1";
@@ -48,10 +66,12 @@ export function linkForm(bench, { sources, targets, drives, driven, act, hint, a
     holder.textContent = hint;
     return holder;
   }
-  const choices = [
+  /** @type {[End[], string, string][]} */
+  const asked = [
     [sources, drives, "basis-40"],
     [targets, driven, "basis-20"],
-  ].map(([ends, words, basis]) => {
+  ];
+  const choices = asked.map(([ends, words, basis]) => {
     const choice = document.createElement("select");
     choice.className = `h-6 min-w-0 grow ${basis} rounded-md border border-line bg-card px-1 text-small`;
     choice.setAttribute("aria-label", words);

@@ -5,6 +5,10 @@ import { mountDrawingList } from "./drawing_list.js";
 import { mountField } from "../elements/fields.js";
 import { mountShapeFields } from "./shape_fields.js";
 
+/**
+ * @param {any} root
+ * @param {Bench} bench
+ */
 export function mountArtTab(root, bench, acts, { pickFile, drawingFromFile, openCompare }) {
   const { previewer } = bench;
   const find = (name) => root.querySelector(`[data-art="${name}"]`);

@@ -7,6 +7,7 @@ import { mountJointTab } from "./joint_tab.js";
 import { makeNumbers } from "./numbers.js";
 import { drawPivotPicture } from "./pivot_picture.js";
 
+/** @param {Bench} bench */
 export function mountCard(root, bench, acts, sheets) {
   let tab = "place";
   const panels = [...root.querySelectorAll("[data-panel]")];

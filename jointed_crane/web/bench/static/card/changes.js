@@ -5,7 +5,10 @@ import { changesOf } from "../state/facts.js";
 import { changeWords } from "../state/goals.js";
 import { smallButton } from "../elements/fields.js";
 
-/** What gives the elements for one constraint. */
+/**
+ * What gives the elements for one constraint.
+ * @param {Bench} bench
+ */
 export function makeChanges(bench, acts) {
   return function changes(constraint) {
     const { id, name, kind } = constraint;

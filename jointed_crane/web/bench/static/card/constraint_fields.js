@@ -2,7 +2,10 @@
 
 import { fieldsOf } from "../state/facts.js";
 
-/** Points of a part by words: its pivot, its centre and sides, its eyelets. */
+/**
+ * Points of a part by words: its pivot, its centre and sides, its eyelets.
+ * @param {Bench} bench
+ */
 function ownPoints(bench, id) {
   const { pivot, eyelets } = bench.part(id);
   const bounds = bench.drawingOf(id)?.bounds;
@@ -51,7 +54,10 @@ function count(label, now, low, high, set) {
   return input;
 }
 
-/** The elements for one constraint of the picked part; `change(fields)` keeps some of its fields changed. */
+/**
+ * The elements for one constraint of the picked part; `change(fields)` keeps some of its fields changed.
+ * @param {Bench} bench
+ */
 export function constraintFields(bench, constraint, change) {
   const points = ownPoints(bench, bench.lead);
   return [

@@ -10,6 +10,7 @@ import { linkable, linkForm } from "../board/linking.js";
 import { makeChanges } from "./changes.js";
 import { constraintFields } from "./constraint_fields.js";
 
+/** @param {Bench} bench */
 export function mountConstraintsTab(root, bench, acts) {
   const { previewer } = bench;
   const find = (name) => root.querySelector(`[data-rule=${name}]`);
@@ -125,7 +126,10 @@ export function mountConstraintsTab(root, bench, acts) {
   return { draw };
 }
 
-/** Has the part driven by another one that is picked too. */
+/**
+ * Has the part driven by another one that is picked too.
+ * @param {Bench} bench
+ */
 function drivenBy(bench) {
   const { name } = bench.part(bench.lead);
   return linkForm(bench, {

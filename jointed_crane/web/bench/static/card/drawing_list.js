@@ -4,9 +4,14 @@ import { thumbnail } from "../elements/drawing.js";
 import { freshId } from "../state/fresh_id.js";
 import { nameInput, smallButton } from "../elements/fields.js";
 
+/**
+ * @param {any} root
+ * @param {Bench} bench
+ */
 export function mountDrawingList(root, bench, find, { drawingFromFile, openCompare, redraw }) {
   const part = () => bench.part(bench.lead);
   const shown = () => bench.drawingOf(bench.lead);
+  /** @type {"registration" | "box"} */
   let fit = "registration";
   for (const element of root.querySelectorAll("[data-fit]"))
     element.addEventListener("click", () => {

@@ -4,6 +4,7 @@ import { get } from "../../api.js";
 
 const QUIET = 700;
 
+/** @param {Bench} bench */
 export function mountFindings(element, bench) {
   let timer = null;
   async function ask() {

@@ -2,7 +2,10 @@
 
 import { goalWords } from "../state/goals.js";
 
-/** A list of all that may be a goal of the picked part; it is filled when it is opened, since scenes hold hundreds. */
+/**
+ * A list of all that may be a goal of the picked part; it is filled when it is opened, since scenes hold hundreds.
+ * @param {Bench} bench
+ */
 export function goalChoice(bench, now, label, set) {
   const choice = document.createElement("select");
   choice.className = "h-6 min-w-0 max-w-32 rounded-md border border-line bg-card px-1 text-ink";

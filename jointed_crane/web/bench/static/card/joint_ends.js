@@ -5,6 +5,7 @@ import { ringsPath } from "../stage/figures.js";
 
 const gapText = (distance) => `${readable(distance, distance < 0.1 ? 6 : 2)} px`;
 
+/** @param {Bench} bench */
 export function drawGaps(find, bench, gaps) {
   const own = gaps.find((gap) => gap.part === bench.lead);
   find("gap").textContent = own ? `gap ${gapText(own.distance)}` : "";
@@ -27,6 +28,7 @@ export function drawGaps(find, bench, gaps) {
   find("gap-list").replaceChildren(...rows);
 }
 
+/** @param {Bench} bench */
 export function drawRound(find, bench, id, joint) {
   find("round").hidden = !joint;
   if (!joint) return;
@@ -39,6 +41,7 @@ export function drawRound(find, bench, id, joint) {
   for (const [index, end] of joint.ends.entries()) drawEnd(find(`end-${index}`), bench, id, joint, end);
 }
 
+/** @param {Bench} bench */
 function drawEnd(picture, bench, id, joint, end) {
   const own = bench.part(id);
   const parent = bench.part(own.parent);

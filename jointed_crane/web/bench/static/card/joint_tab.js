@@ -7,6 +7,7 @@ import { mountField, nameInput } from "../elements/fields.js";
 import { drawGaps, drawRound } from "./joint_ends.js";
 import { freshId } from "../state/fresh_id.js";
 
+/** @param {Bench} bench */
 export function mountJointTab(root, bench, acts, isOpen) {
   const { previewer } = bench;
   const find = (name) => root.querySelector(`[data-joint="${name}"]`);
@@ -44,20 +45,21 @@ export function mountJointTab(root, bench, acts, isOpen) {
     find("make").disabled = !parent;
   }
 
+  let newest = 0; // the asking that counts
+
   /** Gaps and round ends are computed by the server; they follow kept edits, not every step of a drag. */
   async function ask() {
     if (!bench.lead || !isOpen()) return;
-    ask.number = (ask.number ?? 0) + 1;
-    const asked = ask.number;
+    const asked = ++newest;
     const id = bench.lead;
     await bench.work;
     const found = await saying(() => get(`${bench.path}/gaps?frame=${bench.at ?? "rest"}`));
-    if (!found || asked !== ask.number) return;
+    if (!found || asked !== newest) return;
     gaps = found.gaps;
     if (!bench.parts.has(id)) return;
     drawGaps(find, bench, gaps);
     const { joint } = await get(`${bench.path}/joints/${id}`).catch(() => ({ joint: null }));
-    if (asked === ask.number) drawRound(find, bench, id, joint);
+    if (asked === newest) drawRound(find, bench, id, joint);
   }
 
   // Eyelets
@@ -123,7 +125,10 @@ export function mountJointTab(root, bench, acts, isOpen) {
   return { draw, ask };
 }
 
-/** One eyelet of the part: its name, which may be changed, its place, and the button that deletes it. */
+/**
+ * One eyelet of the part: its name, which may be changed, its place, and the button that deletes it.
+ * @param {Bench} bench
+ */
 function eyeletRow(bench, eyelet, redraw) {
   const row = document.createElement("li");
   row.className = "flex items-center gap-1.5";
@@ -148,7 +153,10 @@ function eyeletRow(bench, eyelet, redraw) {
   return row;
 }
 
-/** What is fixed, and what is inherited from the parent: switches for all picked parts. */
+/**
+ * What is fixed, and what is inherited from the parent: switches for all picked parts.
+ * @param {Bench} bench
+ */
 function mountSwitches(root, bench) {
   for (const box of root.querySelectorAll("[data-fixed]"))
     box.addEventListener("change", () =>

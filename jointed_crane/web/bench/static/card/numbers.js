@@ -4,7 +4,10 @@ import { facts } from "../state/facts.js";
 import { mountField } from "../elements/fields.js";
 import { makePivotNumbers } from "./pivot_numbers.js";
 
-/** Mounts the fields; returns what draws each of them anew. */
+/**
+ * Mounts the fields; returns what draws each of them anew.
+ * @param {Bench} bench
+ */
 export function makeNumbers(root, bench) {
   const { previewer } = bench;
   const draws = makePivotNumbers(root, bench);

@@ -2,11 +2,16 @@
 
 import { mountField } from "../elements/fields.js";
 
-/** The edit that moves the pivot of the part picked last to a point. */
+/**
+ * The edit that moves the pivot of the part picked last to a point.
+ * @param {Bench} bench
+ * @returns {Edit[]}
+ */
 export const movePivot = (bench, point, unit) => [
   { edit: "move_pivot", part: bench.lead, point, unit, keep: bench.keeps, frame: bench.at },
 ];
 
+/** @param {Bench} bench */
 export function makePivotNumbers(root, bench) {
   const { previewer } = bench;
   const find = (name) => root.querySelector(`[data-card=${name}]`);

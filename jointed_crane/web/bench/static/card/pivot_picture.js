@@ -19,6 +19,7 @@ const NAMES = [
 
 const drawn = new WeakMap(); // what each picture shows: the drawing and the pivot
 
+/** @param {Bench} bench */
 export function drawPivotPicture(picture, bench) {
   const drawing = bench.lead && bench.drawingOf(bench.lead);
   const { pivot } = bench.part(bench.lead) ?? {};
@@ -34,7 +35,7 @@ export function drawPivotPicture(picture, bench) {
   const [kx, ky] = [right - left, bottom - top].map((size) => Math.max(72 / room, 34 / (size || 1)));
   const x0 = 46 - ((left + right) / 2) * kx;
   const y0 = 46 - ((top + bottom) / 2) * ky;
-  const place = ([x, y]) => [x0 + x * kx, y0 + y * ky];
+  const place = (/** @type {number[]} */ [x, y]) => [x0 + x * kx, y0 + y * ky];
   picture.append(
     svg("path", {
       d: ringsPath(drawing.outline),

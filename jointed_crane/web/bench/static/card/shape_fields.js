@@ -39,6 +39,7 @@ const PLACES = {
   ry: ["radii", 1],
 };
 
+/** @param {Bench} bench */
 export function mountShapeFields(root, bench, find, pickFile) {
   const { previewer } = bench;
   const text = (name) => root.querySelector(`[data-text="${name}"]`);
@@ -49,8 +50,12 @@ export function mountShapeFields(root, bench, find, pickFile) {
   let formOf = "";
 
   /** What does not move, such as words, a form or whether there is a fill: the same at all frames. */
+  /** @returns {Edit[]} */
   const setShape = (fields) => [{ edit: "set_shape", part: bench.lead, drawing: shown().id, shape: { ...shown().shape, ...fields } }];
-  /** Numbers and colours: at rest the shape itself, in Motion keys at the frame. */
+  /**
+   * Numbers and colours: at rest the shape itself, in Motion keys at the frame.
+   * @returns {Edit[]}
+   */
   function moveShape(fields) {
     const edit = { part: bench.lead, drawing: shown().id, shape: { ...shape(), ...fields } };
     return [bench.isMotion ? { edit: "key_shape", ...edit, frame: bench.frame } : { edit: "set_shape", ...edit }];

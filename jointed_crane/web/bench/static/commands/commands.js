@@ -9,6 +9,7 @@ const LAST_COPIED = "copied-last";
 /**
  * Rows: {id, group, words, keys, run, menu}. `keys` are event.key values, with "Ctrl+" or "Ctrl+Shift+" before a letter;
  * `menu` puts a row into the menu of a part.
+ * @param {Bench} bench
  */
 export function makeCommands(bench, acts, { time, board, play, see, drawing, sheets }) {
   const step = (by) => {

@@ -4,13 +4,17 @@ import { keyOf } from "./commands.js";
 
 export const TOOLS = ["move", "turn", "scale", "pivot", "eyelet", "helper", "mark", "draw", "stand"];
 
-/** The point that the last picked part stands on, a step further, from this frame on. */
+/**
+ * The point that the last picked part stands on, a step further, from this frame on.
+ * @param {Bench} bench
+ */
 function standing(bench, x, y) {
   const { pivot, footholds } = bench.part(bench.lead);
   const [px, py] = footholds.findLast(({ frame }) => frame <= bench.frame)?.point ?? pivot;
   return { edit: "set_foothold", part: bench.lead, point: [px + x, py + y], unit: "art" };
 }
 
+/** @param {Bench} bench */
 export function mountKeyboard(bench, commands, menu) {
   const frame = () => bench.at;
 
@@ -40,7 +44,10 @@ export function mountKeyboard(bench, commands, menu) {
   function nudgeSpot(x, y) {
     const { spot, spotThing: thing } = bench;
     if (spot.mark) return bench.keep([{ edit: "set_mark", mark: spot.mark, place: [thing.place[0] + x, thing.place[1] + y] }]);
-    return bench.keep([{ edit: "move_eyelet", ...spot, point: [thing.point[0] + x, thing.point[1] + y], unit: "art", frame: frame() }]);
+    const { part, eyelet } = spot;
+    return bench.keep([
+      { edit: "move_eyelet", part, eyelet, point: [thing.point[0] + x, thing.point[1] + y], unit: "art", frame: frame() },
+    ]);
   }
 
   const arrows = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
@@ -54,7 +61,7 @@ export function mountKeyboard(bench, commands, menu) {
       event.preventDefault();
       return nudge(...arrows[event.key], event);
     }
-    if (/^[1-9]$/.test(event.key) && !event.ctrlKey && !event.metaKey) return bench.setTool(TOOLS[event.key - 1]);
+    if (/^[1-9]$/.test(event.key) && !event.ctrlKey && !event.metaKey) return bench.setTool(TOOLS[Number(event.key) - 1]);
     const command = byKey.get(keyOf(event));
     if (!command) return;
     event.preventDefault();

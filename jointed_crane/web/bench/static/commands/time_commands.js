@@ -2,6 +2,7 @@
 
 import { notice } from "../../notices.js";
 
+/** @param {Bench} bench */
 export function timeRows(bench, { time, play, see, sheets, step }) {
   return [
     ["Time", "play", "Play, pause", [" "], () => play.toggle()],

@@ -95,6 +95,7 @@ export function smallButton(text, label, act) {
  * `spec`: read() gives the number on screen or null, edits(value) what setting it means, neutral the value of a
  * double-click, step the size of one arrow key, digits how many decimals are shown, isKeyed() whether it has a key here,
  * isOpen whether it may be empty. edits(value, isPast): a number typed with "!" goes past a limit on purpose.
+ * @param {Previewer} previewer
  */
 export function mountField(element, spec, previewer) {
   const input = element.querySelector("input");

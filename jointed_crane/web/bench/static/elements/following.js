@@ -3,6 +3,8 @@
 /**
  * Follow the pointer from a press on. `holder` catches it, `move(event)` hears where it goes, and at the end
  * `done(event, isKept)` hears whether it was let go.
+ * @param {PointerEvent} event
+ * @param {{ holder: Element, move: (event: PointerEvent) => void, done?: (event: any, isKept: boolean) => void }} parts
  */
 export function following(event, { holder, move, done = () => {} }) {
   holder.setPointerCapture(event.pointerId);
@@ -26,7 +28,10 @@ export function following(event, { holder, move, done = () => {} }) {
   addEventListener("keydown", onEscape, true);
 }
 
-/** Keep a press to the element that it was on: nobody else hears it, and nothing is focused or selected by it. */
+/**
+ * Keep a press to the element that it was on: nobody else hears it, and nothing is focused or selected by it.
+ * @param {Event} event
+ */
 export function hold(event) {
   event.preventDefault();
   event.stopPropagation();
@@ -35,6 +40,13 @@ export function hold(event) {
 /**
  * Follow one thing that is dragged: edits are shown meanwhile, kept at the end, and left by Escape. `edits(dx, dy, event)`
  * says what the way so far means, or null; `done(isKept)` is called at the end.
+ * @param {PointerEvent} event
+ * @param {{
+ *   holder: Element,
+ *   previewer: Previewer,
+ *   edits: (dx: number, dy: number, event: PointerEvent) => Edit[] | null,
+ *   done?: (isKept: boolean) => void,
+ * }} parts
  */
 export function follow(event, { holder, previewer, edits, done = () => {} }) {
   hold(event);

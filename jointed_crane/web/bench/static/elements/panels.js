@@ -16,7 +16,7 @@ export function mountPanels(root) {
       size = clamp(wanted, low, Math.max(low, high()));
       root.style.setProperty(`--panel-${name}`, `${size}px`);
       bar.setAttribute("aria-valuenow", Math.round(size));
-      localStorage.setItem(`panel-${name}`, size);
+      localStorage.setItem(`panel-${name}`, `${size}`);
     };
     const along = (event) => (isAcross ? event.clientX : event.clientY);
     bar.addEventListener("pointerdown", (event) => {

@@ -6,7 +6,10 @@ import { arithmetic } from "../elements/fields.js";
 import { readable } from "../elements/drawing.js";
 import { mountPreviewed } from "./previewed.js";
 
-/** How far the picked parts are on their way from the keys before this frame to those after it. */
+/**
+ * How far the picked parts are on their way from the keys before this frame to those after it.
+ * @param {Bench} bench
+ */
 export function mountBetween(dialog, bench) {
   const { share, slide } = dialog.querySelector("form").elements;
   const { open } = mountPreviewed(dialog, bench, {
@@ -34,7 +37,10 @@ export function mountBetween(dialog, bench) {
   };
 }
 
-/** How a channel of the picked parts swings by itself. */
+/**
+ * How a channel of the picked parts swings by itself.
+ * @param {Bench} bench
+ */
 export function mountSway(dialog, bench) {
   const { channel, amount, period, phase, irregularity, begin, end, fade_in, fade_out } = dialog.querySelector("form").elements;
   const again = dialog.querySelector("[data-sheet=again]");
@@ -90,7 +96,10 @@ export function mountSway(dialog, bench) {
   };
 }
 
-/** To which point of its art the pivot of the last picked part goes, with its motion unchanged at every frame. */
+/**
+ * To which point of its art the pivot of the last picked part goes, with its motion unchanged at every frame.
+ * @param {Bench} bench
+ */
 export function mountPivot(dialog, bench) {
   const { where, x, y, tolerance } = dialog.querySelector("form").elements;
   const { open, preview } = mountPreviewed(dialog, bench, {
@@ -129,7 +138,10 @@ export function mountPivot(dialog, bench) {
   };
 }
 
-/** From where to where sways and cycles become keys, and how near to what they were. */
+/**
+ * From where to where sways and cycles become keys, and how near to what they were.
+ * @param {Bench} bench
+ */
 export function mountBake(dialog, bench) {
   const { first, last, tolerance } = dialog.querySelector("form").elements;
   const { open } = mountPreviewed(dialog, bench, {

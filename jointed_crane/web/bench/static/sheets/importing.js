@@ -125,6 +125,7 @@ const STATES = {
   same: ["as it was", "text-mute"],
 };
 
+/** @param {Bench} bench */
 export function mountUpdate(dialog, bench) {
   const form = dialog.querySelector("form");
   let file = null;

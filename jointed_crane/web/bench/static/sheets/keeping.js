@@ -5,7 +5,10 @@ import { arithmetic } from "../elements/fields.js";
 import { freshId } from "../state/fresh_id.js";
 import { mountPreviewed } from "./previewed.js";
 
-/** Names a frame or a span of frames. Opened with the id of a marker, or with the frames of a new one. */
+/**
+ * Names a frame or a span of frames. Opened with the id of a marker, or with the frames of a new one.
+ * @param {Bench} bench
+ */
 export function mountMarker(dialog, bench) {
   const { name, frame, until } = dialog.querySelector("form").elements;
   const find = (what) => dialog.querySelector(`[data-marker=${what}]`);
@@ -47,7 +50,10 @@ export function mountMarker(dialog, bench) {
   };
 }
 
-/** Poses kept by name: shown, put on the picked parts whole, by a share or mirrored, renamed, thrown away. */
+/**
+ * Poses kept by name: shown, put on the picked parts whole, by a share or mirrored, renamed, thrown away.
+ * @param {Bench} bench
+ */
 export function mountPoses(dialog, bench) {
   const { slide, share, mirrored, picked, name } = dialog.querySelector("form").elements;
   const find = (what) => dialog.querySelector(`[data-poses=${what}]`);

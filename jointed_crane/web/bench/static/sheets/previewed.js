@@ -18,6 +18,8 @@ export function line(words) {
 /**
  * `edits()` says what the sheet stands for, `lines(answer)` what it lists of it as pairs of words. Returns what opens the
  * sheet, and what asks anew.
+ * @param {any} dialog
+ * @param {Bench} bench
  */
 export function mountPreviewed(dialog, bench, { edits, lines }) {
   const form = dialog.querySelector("form");

@@ -11,7 +11,10 @@ import { mountPreviewed } from "./previewed.js";
 import { mountRoll, mountStagger, mountTurns } from "./time_sheets.js";
 import { mountSeam, mountWatch } from "./watching.js";
 
-/** Mounts every dialog; returns openers for the commands. */
+/**
+ * Mounts every dialog; returns openers for the commands.
+ * @param {Bench} bench
+ */
 export function mountSheets(root, bench, acts) {
   const dialog = (name) => root.querySelector(`dialog[data-bench=${name}]`);
   for (const button of root.querySelectorAll("dialog [data-close]"))
@@ -71,7 +74,11 @@ export function mountSheets(root, bench, acts) {
   };
 }
 
-/** Keys that show each drawing from its frame on, and begin again after the last. */
+/**
+ * Keys that show each drawing from its frame on, and begin again after the last.
+ * @param {Bench} bench
+ * @returns {Record<string, Channel>}
+ */
 function turningOver(bench, { drawings, starts }) {
   if (drawings.length < 2) return {};
   const frames = starts?.map((seconds) => seconds * bench.fps) ?? [...drawings.keys(), drawings.length];
@@ -79,6 +86,7 @@ function turningOver(bench, { drawings, starts }) {
   return { drawing: { keys, after: "repeat", before: "repeat" } };
 }
 
+/** @param {Bench} bench */
 async function addReference(bench, found) {
   const id = freshId();
   const { drawings } = found;
@@ -88,6 +96,7 @@ async function addReference(bench, found) {
   const middle = [(left + right) / 2, (top + bottom) / 2];
   const { width, height } = bench.stage;
   const scale = Math.min(1, width / (right - left), height / (bottom - top));
+  /** @type {Part} */
   const part = {
     id,
     name,
@@ -111,6 +120,7 @@ async function addReference(bench, found) {
   notice(`${name} lies under the work at opacity 0.4, locked and never sent out.${moves} “To the front” puts it over the work.`);
 }
 
+/** @param {Bench} bench */
 function mountNames(dialog, bench) {
   const { pattern, first } = dialog.querySelector("form").elements;
   const { open, preview } = mountPreviewed(dialog, bench, {
@@ -130,7 +140,10 @@ function mountNames(dialog, bench) {
   };
 }
 
-/** Asks once a visit what scaling a helper means: its drawn size, or everything on it. */
+/**
+ * Asks once a visit what scaling a helper means: its drawn size, or everything on it.
+ * @param {Bench} bench
+ */
 function mountScaling(dialog, bench) {
   let meant = null;
   for (const button of dialog.querySelectorAll("button[data-scaling]"))
@@ -154,6 +167,7 @@ function mountScaling(dialog, bench) {
   };
 }
 
+/** @param {Bench} bench */
 function mountCompare(dialog, bench) {
   const find = (name) => dialog.querySelector(`[data-compare=${name}]`);
   let id = null;

@@ -7,7 +7,10 @@ import { mountPreviewed } from "./previewed.js";
 
 const setsOut = (part) => Math.min(...Object.values(part.channels).flatMap(({ keys }) => keys.map((key) => key.frame)));
 
-/** How far apart parts follow each other, in which order, and when each would set out. */
+/**
+ * How far apart parts follow each other, in which order, and when each would set out.
+ * @param {Bench} bench
+ */
 export function mountStagger(dialog, bench) {
   const { amount, unit, order } = dialog.querySelector("form").elements;
   const again = dialog.querySelector("[data-sheet=again]");
@@ -38,7 +41,10 @@ export function mountStagger(dialog, bench) {
   };
 }
 
-/** How often the picked parts go round, which way, about which point and until when. */
+/**
+ * How often the picked parts go round, which way, about which point and until when.
+ * @param {Bench} bench
+ */
 export function mountTurns(dialog, bench) {
   const { turns, way, channel, until, segment } = dialog.querySelector("form").elements;
   const { open } = mountPreviewed(dialog, bench, {
@@ -62,7 +68,10 @@ export function mountTurns(dialog, bench) {
   };
 }
 
-/** Over how many corners of its outline the last picked part tumbles, to which side and until when. */
+/**
+ * Over how many corners of its outline the last picked part tumbles, to which side and until when.
+ * @param {Bench} bench
+ */
 export function mountRoll(dialog, bench) {
   const { corners, side, until, segment } = dialog.querySelector("form").elements;
   const last = () => arithmetic(until.value) ?? bench.frame;

@@ -8,7 +8,10 @@ import { line } from "./previewed.js";
 
 const listed = (list, rows) => list.replaceChildren(...rows.map(line));
 
-/** What differs between the last frame and the first. */
+/**
+ * What differs between the last frame and the first.
+ * @param {Bench} bench
+ */
 export function mountSeam(dialog, bench) {
   const list = dialog.querySelector("[data-sheet=list]");
   return async () => {
@@ -22,10 +25,14 @@ export function mountSeam(dialog, bench) {
   };
 }
 
-/** Where a point of the last picked part goes, how fast, and where it slips while it should stand. */
+/**
+ * Where a point of the last picked part goes, how fast, and where it slips while it should stand.
+ * @param {Bench} bench
+ */
 export function mountWatch(dialog, bench) {
   const { point, first, last, limit } = dialog.querySelector("form").elements;
   const list = dialog.querySelector("[data-sheet=list]");
+  /** @type {{ words: string, at?: number[] }[]} */
   let places = [];
 
   async function measure() {

@@ -6,6 +6,8 @@ import { makeGround } from "./ground.js";
 /**
  * Mounts the world into one svg element and the outlines of what is picked into another that lies over it: the browser
  * keeps each as a layer of its own, so that a pick does not paint hundreds of pictures anew.
+ * @param {Bench} bench
+ * @param {View} view
  */
 export function mountFigures(root, under, over, bench, view) {
   const world = svg("g");
@@ -126,7 +128,10 @@ export function ringsPath(rings) {
   return rings.map((ring) => `M${ring.map((point) => point.join(" ")).join("L")}Z`).join("");
 }
 
-/** Lay the pictures of a part where its pose has them. */
+/**
+ * Lay the pictures of a part where its pose has them.
+ * @param {Bench} bench
+ */
 function place(bench, group, pictures, pose, part, shape) {
   group.setAttribute("transform", `matrix(${pose.matrix.join(" ")})`);
   group.setAttribute("opacity", pose.opacity);

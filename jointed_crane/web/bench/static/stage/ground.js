@@ -2,7 +2,10 @@
 
 import { svg } from "../elements/drawing.js";
 
-/** The ground below all parts, what lies above them, the patterns that both use, and what fits the mat to a zoom. */
+/**
+ * The ground below all parts, what lies above them, the patterns that both use, and what fits the mat to a zoom.
+ * @param {Bench} bench
+ */
 export function makeGround(root, bench) {
   const ground = svg("rect", { x: 0, y: 0, class: "drop-shadow" });
   const outside = svg("path", { class: "fill-mat", "fill-opacity": 0.82, "fill-rule": "evenodd", "pointer-events": "none" });

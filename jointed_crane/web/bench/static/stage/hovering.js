@@ -2,6 +2,10 @@
 
 import { readable } from "../elements/drawing.js";
 
+/**
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function makeHovering(root, bench, view, hint) {
   let said = "";
   let pointer = null;

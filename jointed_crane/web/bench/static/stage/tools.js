@@ -6,6 +6,10 @@ import { makeHovering } from "./hovering.js";
 
 const SLACK = 3;
 
+/**
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function mountTools(root, over, bench, view, drag, hint, handles) {
   const { previewer } = bench;
   const { sizeDrag, nodeDrag, zeroDrag, panDrag, moveDrag, spotDrag, newEyelet, newStand, joinDrag, turnDrag, scaleDrag, pivotDrag } =
@@ -112,7 +116,10 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
   );
 }
 
-/** The drag of a scale handle. Of a helper that carries parts it is asked once what is meant, before anything is scaled. */
+/**
+ * The drag of a scale handle. Of a helper that carries parts it is asked once what is meant, before anything is scaled.
+ * @param {Bench} bench
+ */
 function scaling(bench, hint, { scaleDrag, sizeDrag }, at, axes) {
   const lead = bench.part(bench.lead);
   if (lead.kind !== "helper" || !bench.children(lead.id).length) return scaleDrag(at, axes);

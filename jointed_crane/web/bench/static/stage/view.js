@@ -30,6 +30,10 @@ export class View {
     this.#tell();
   }
 
+  /**
+   * @param {number} factor
+   * @param {number[]} place
+   */
   zoom(factor, [screenX, screenY]) {
     const [x, y] = this.toStage([screenX, screenY]);
     this.k = clamp(this.k * factor, 0.02, 60);
@@ -46,13 +50,25 @@ export class View {
     this.#tell();
   }
 
+  /**
+   * @param {number[]} place
+   * @returns {[number, number]}
+   */
   toStage([x, y]) {
     return [x / this.k + this.x, y / this.k + this.y];
   }
+  /**
+   * @param {number[]} place
+   * @returns {[number, number]}
+   */
   toScreen([x, y]) {
     return [(x - this.x) * this.k, (y - this.y) * this.k];
   }
-  /** A pointer event's place on the screen of the stage. */
+  /**
+   * A pointer event's place on the screen of the stage.
+   * @param {{ clientX: number, clientY: number }} event
+   * @returns {[number, number]}
+   */
   at(event) {
     const box = this.element.getBoundingClientRect();
     return [event.clientX - box.left, event.clientY - box.top];

@@ -6,19 +6,28 @@ import { facts } from "./facts.js";
 import { Pending } from "./pending.js";
 import { Previewer } from "./previewing.js";
 
-/** A scene that is edited. */
+/**
+ * A scene that is edited.
+ * @param {ReturnType<typeof import("./preferences.js").withPreferences>} Scene
+ */
 export const withEdits = (Scene) =>
   class extends Scene {
+    /** @type {Promise<unknown>} */
     work = Promise.resolve();
     waiting = 0;
-    pending = new Pending(this, facts.valueEdits);
-    previewer = new Previewer(this);
+    pending = new Pending(/** @type {any} */ (this), facts.valueEdits);
+    previewer = new Previewer(/** @type {any} */ (this));
 
-    /** Keep edits; resolves to the answer, or null where they were refused (the user has been told). */
+    /**
+     * Keep edits; resolves to the answer, or null where they were refused (the user has been told).
+     * @param {Edit[]} edits
+     * @returns {Promise<any>}
+     */
     async keep(edits) {
       return this.pending.takes(edits) ? this.pending.add(edits) : this.keepNow(edits);
     }
 
+    /** @param {Edit[]} edits */
     keepNow(edits) {
       return this.#queued(() => post(`${this.path}/edits`, { version: this.version, frame: this.at, edits }));
     }
@@ -32,11 +41,19 @@ export const withEdits = (Scene) =>
       return this.#queued(() => post(`${this.path}/redo`, { version: this.version, frame: this.at }));
     }
 
-    /** Anything else that answers like an edit. */
+    /**
+     * Anything else that answers like an edit, with more beside.
+     * @param {() => Promise<any>} send
+     * @returns {Promise<any>}
+     */
     keepWith(send) {
       return this.#queued(send);
     }
 
+    /**
+     * @param {() => Promise<any>} send
+     * @returns {Promise<any>}
+     */
     #queued(send) {
       const step = this.work.then(async () => {
         try {
@@ -69,7 +86,12 @@ export const withEdits = (Scene) =>
       return isLate;
     }
 
-    /** What edits would show at this frame, and what curves, kept nowhere. */
+    /**
+     * What edits would show at this frame, and what curves, kept nowhere.
+     * @param {Edit[]} edits
+     * @param {[part: string, channel: string][]} curves
+     * @returns {Promise<PreviewAnswer>}
+     */
     preview(edits, curves = []) {
       return post(`${this.path}/preview`, { version: this.version, frame: this.at, edits, ...(curves.length && { curves }) });
     }

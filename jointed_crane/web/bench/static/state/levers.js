@@ -4,10 +4,17 @@ import { readable } from "../elements/drawing.js";
 
 export const AXES = ["lever.x", "lever.y"];
 
-/** The edit that sets values of a lever where one is. */
+/**
+ * The edit that sets values of a lever where one is.
+ * @param {Bench} bench
+ * @returns {Edit[]}
+ */
 export const leverEdits = (bench, id, values) => [{ edit: "set_values", parts: [id], values, frame: bench.at }];
 
-/** A lever's values as words. */
+/**
+ * A lever's values as words.
+ * @param {Bench} bench
+ */
 export const leverWords = (bench, id) =>
   bench
     .part(id)

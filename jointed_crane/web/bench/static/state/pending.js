@@ -8,7 +8,10 @@ export class Pending {
   edits = [];
   #shown = null; // what the server says they look like, at one version and frame
 
-  /** `kinds` are the edits that set values and do nothing else. */
+  /**
+   * `kinds` are the edits that set values and do nothing else.
+   * @param {Bench} bench
+   */
   constructor(bench, kinds) {
     this.bench = bench;
     this.kinds = new Set(kinds);
@@ -95,7 +98,10 @@ export class Pending {
   }
 }
 
-/** The bar over the stage that says what is not kept, and the switch in the time panel. */
+/**
+ * The bar over the stage that says what is not kept, and the switch in the time panel.
+ * @param {Bench} bench
+ */
 export function mountPending(bar, toggle, bench) {
   const find = (name) => bar.querySelector(`[data-pending=${name}]`);
   function draw() {

@@ -11,10 +11,14 @@ function remembered(name, initial) {
   }
 }
 
-/** A scene with how one works on it. */
+/**
+ * A scene with how one works on it.
+ * @param {ReturnType<typeof import("./selection.js").withSelection>} Scene
+ */
 export const withPreferences = (Scene) =>
   class extends Scene {
     tool = "move";
+    /** @type {"art" | "pivot"} */
     keeps = "art";
     about = "own pivots";
     isSnapping = true;

@@ -1,14 +1,22 @@
 // The previews of drags and fields, one for the whole page: at most one under way, the newest pointer sent next, the last one always answered.
 
 export class Previewer {
+  /** @param {Bench} bench */
   constructor(bench) {
     this.bench = bench;
+    /** @type {Edit[] | null} */
     this.waiting = null;
+    /** @type {Promise<void> | null} */
     this.running = null;
     this.generation = 0;
+    /** @type {string | null} */
+    this.said = null;
   }
 
-  /** Ask to see edits; a later asking takes the place of one that has not been sent. */
+  /**
+   * Ask to see edits; a later asking takes the place of one that has not been sent.
+   * @param {Edit[]} edits
+   */
   ask(edits) {
     this.waiting = edits;
     if (this.running) return;
@@ -42,7 +50,10 @@ export class Previewer {
     await this.bench.refused(error);
   }
 
-  /** Let go: keep the edits; what the preview showed stays until the answer replaces it. */
+  /**
+   * Let go: keep the edits; what the preview showed stays until the answer replaces it.
+   * @param {Edit[] | null} [edits]
+   */
   async keep(edits) {
     this.#stop();
     return edits ? this.bench.keep(edits) : this.cancel();

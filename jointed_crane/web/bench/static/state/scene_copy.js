@@ -27,22 +27,42 @@ function withKeysBeside(known, { beside, gone }) {
  * forgets what is gone in `forgetGone`, before anybody is told.
  */
 export class SceneCopy extends EventTarget {
+  /** @type {Map<string, Part>} */
+  parts = new Map();
+  /** @type {string[]} */
+  order = [];
+  /** @type {Pose} */
+  pose = { frame: null, parts: {}, painting: [], motion: {}, shapes: {} };
+  /** @type {Shown} */
+  over = null;
+  /** @type {Stage} */
+  stage = null;
+  isMotion = false;
+  frame = 0;
+  version = 0;
+  /** @type {string | null} */
+  undoLabel = null;
+  /** @type {string | null} */
+  redoLabel = null;
+  /** @type {Map<string | null, string[]>} */
+  below = null; // children by parent, made when somebody asks
+
+  /** @param {string} id */
   constructor(id) {
     super();
     this.id = id;
     this.path = `/api/scenes/${id}`;
-    this.parts = new Map();
-    this.order = [];
-    this.pose = { parts: {}, painting: [], motion: {} };
-    this.over = null;
-    this.isMotion = false;
-    this.frame = 0;
   }
 
+  /** @param {string[]} names */
   tell(...names) {
     for (const name of names) this.dispatchEvent(new Event(name));
   }
 
+  /**
+   * @param {string} names
+   * @param {(event: Event) => unknown} act
+   */
   on(names, act) {
     for (const name of names.split(" ")) this.addEventListener(name, act);
   }
@@ -53,6 +73,7 @@ export class SceneCopy extends EventTarget {
   }
 
   async load() {
+    /** @type {SceneAnswer} */
     const answer = await get(`${this.path}?frame=${this.at ?? "rest"}`);
     this.parts = new Map(answer.scene.parts.map((part) => [part.id, part]));
     this.order = answer.scene.parts.map((part) => part.id);
@@ -67,13 +88,17 @@ export class SceneCopy extends EventTarget {
     this.tell("scene", "pose", "picked", "history");
   }
 
+  /** @param {SceneAnswer | ChangeAnswer} answer */
   #history(answer) {
     this.version = answer.version;
     this.undoLabel = answer.undo;
     this.redoLabel = answer.redo;
   }
 
-  /** What an edit, an undo or a redo answered is how things are now. */
+  /**
+   * What an edit, an undo or a redo answered is how things are now.
+   * @param {ChangeAnswer} answer
+   */
   take(answer) {
     for (const id of answer.removed) this.parts.delete(id);
     for (const part of answer.changed) this.parts.set(part.id, { ...this.parts.get(part.id), ...part });
@@ -90,7 +115,10 @@ export class SceneCopy extends EventTarget {
 
   forgetGone() {}
 
-  /** Show what a preview answered, over what is kept; null takes it away. */
+  /**
+   * Show what a preview answered, over what is kept; null takes it away.
+   * @param {PreviewAnswer | null} preview
+   */
   show(preview) {
     this.over = preview && {
       parts: new Map(preview.changed.map((part) => [part.id, laidOver(this.parts.get(part.id), part)])),
@@ -105,32 +133,52 @@ export class SceneCopy extends EventTarget {
 
   // Reading
 
+  /** @param {string | null} id */
   part(id) {
     return this.over?.parts.get(id) ?? this.parts.get(id);
   }
 
+  /**
+   * @param {string} id
+   * @returns {Placed}
+   */
   poseOf(id) {
     return this.over?.pose.parts[id] ?? this.pose.parts[id];
   }
 
-  /** The shape of a part's drawing as it is shown now, with what moves it: {d, fill, stroke, width, shape}, or null. */
+  /**
+   * The shape of a part's drawing as it is shown now, with what moves it: {d, fill, stroke, width, shape}, or null.
+   * @param {string} id
+   */
   movingShape(id) {
     const from = this.over?.parts.has(id) || this.over?.pose.shapes?.[id] ? this.over.pose.shapes : this.pose.shapes;
     return from?.[id] ?? null;
   }
 
-  /** What is known of a channel by its name. */
+  /**
+   * What is known of a channel by its name.
+   * @param {string} name
+   */
   channel(name) {
     return channelKind(name);
   }
 
-  /** A channel of a part as rows call it; numbers of constraints by the name of theirs too. */
+  /**
+   * A channel of a part as rows call it; numbers of constraints by the name of theirs too.
+   * @param {string} id
+   * @param {string} channel
+   */
   channelOf(id, channel) {
     const constraint = this.part(id)?.constraints.find((one) => channel.startsWith(`constraint.${one.id}.`));
     return constraint ? `${this.channel(channel).label}, ${constraint.name}` : this.channel(channel).label;
   }
 
-  /** A number as the screen shows it: the rest value in Rest, the motion value in Motion. */
+  /**
+   * A number as the screen shows it: the rest value in Rest, the motion value in Motion.
+   * @param {string} id
+   * @param {string} channel
+   * @returns {number}
+   */
   value(id, channel) {
     const part = this.part(id);
     const { neutral, joins } = this.channel(channel);
@@ -140,15 +188,28 @@ export class SceneCopy extends EventTarget {
     return motion ?? (joins === "replace" ? (part.rest[channel] ?? neutral) : neutral);
   }
 
+  /**
+   * @param {string} id
+   * @param {string} channel
+   * @param {number} frame
+   */
   keyAt(id, channel, frame) {
     return this.part(id)?.channels[channel]?.keys.find((key) => Math.abs(key.frame - frame) < 1e-6);
   }
 
+  /**
+   * @param {string} id
+   * @param {string} channel
+   */
   isKeyed(id, channel) {
     return this.isMotion && Boolean(this.keyAt(id, channel, this.frame));
   }
 
-  /** Ids of the parts that hang on a part (null: on the stage), back to front. */
+  /**
+   * Ids of the parts that hang on a part (null: on the stage), back to front.
+   * @param {string | null} id
+   * @returns {string[]}
+   */
   children(id) {
     if (!this.below) {
       this.below = new Map();
@@ -161,7 +222,10 @@ export class SceneCopy extends EventTarget {
     return this.below.get(id) ?? [];
   }
 
-  /** Whether the bench shows a part: not hidden, and among the isolated ones where some are. */
+  /**
+   * Whether the bench shows a part: not hidden, and among the isolated ones where some are.
+   * @param {string} id
+   */
   isSeen(id) {
     const { isolated } = this.stage;
     return !this.part(id).hidden && (!isolated.length || isolated.includes(id));
@@ -175,19 +239,28 @@ export class SceneCopy extends EventTarget {
     return this.over?.markers ?? this.stage.markers;
   }
 
-  /** Ids from the parent up to the stage. */
+  /**
+   * Ids from the parent up to the stage.
+   * @param {string} id
+   */
   ancestors(id) {
     const found = [];
     for (let at = this.parts.get(id)?.parent; at; at = this.parts.get(at)?.parent) found.push(at);
     return found;
   }
 
+  /** @param {string} id */
   drawingOf(id) {
     const part = this.part(id);
     return part?.drawings[Math.max(this.poseOf(id)?.drawing ?? 0, 0)] ?? null;
   }
 
-  /** Where an art point lies on the stage. */
+  /**
+   * Where an art point lies on the stage.
+   * @param {string} id
+   * @param {number[]} point
+   * @returns {[number, number]}
+   */
   onStage(id, [x, y]) {
     const [a, b, c, d, e, f] = this.poseOf(id).matrix;
     return [a * x + c * y + e, b * x + d * y + f];

@@ -31,7 +31,10 @@ export class Seeing {
   }
 }
 
-/** The menu of what is seen, and the acts of its switches. */
+/**
+ * The menu of what is seen, and the acts of its switches.
+ * @param {Bench} bench
+ */
 export function mountSeeing(button, menu, seeing, bench) {
   const fields = menu.querySelectorAll("[data-see]");
   const holderOf = (name) => (name in seeing.onion ? seeing.onion : seeing);

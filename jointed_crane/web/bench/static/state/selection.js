@@ -2,14 +2,23 @@
 
 import { changesOf } from "./facts.js";
 
-/** A scene with what is picked of it. */
+/**
+ * A scene with what is picked of it.
+ * @param {typeof import("./scene_copy.js").SceneCopy} Scene
+ */
 export const withSelection = (Scene) =>
   class extends Scene {
+    /** @type {string[]} */
     picked = [];
+    /** @type {PickedKey[]} */
     pickedKeys = [];
+    /** @type {Stand | null} */
     pickedStand = null; // the foothold picked in the time panel, or what changes hands: {part, frame, constraint}
+    /** @type {string | null} */
     pickedMarker = null; // the id of the marker or span picked there
+    /** @type {Spot | null} */
     spot = null; // the eyelet or mark picked: {part, eyelet} or {mark}
+    /** @type {string | null} */
     hovered = null; // the part under the pointer, on the stage or in the tree
 
     forgetGone() {
@@ -21,7 +30,10 @@ export const withSelection = (Scene) =>
       if (this.pickedStand && !this.#isThere(this.pickedStand)) this.pickedStand = null;
     }
 
-    /** Whether a foothold, or with a constraint the frame from which that changes hands, is still there. */
+    /**
+     * Whether a foothold, or with a constraint the frame from which that changes hands, is still there.
+     * @param {Stand} stand
+     */
     #isThere({ part, frame, constraint }) {
       const { footholds = [], constraints = [] } = this.parts.get(part) ?? {};
       const found = constraint ? constraints.filter(({ id }) => id === constraint).flatMap(changesOf) : footholds;
@@ -37,12 +49,16 @@ export const withSelection = (Scene) =>
       return this.stage.markers.find(({ id }) => id === this.pickedMarker);
     }
 
-    /** The eyelet or mark that is picked, as it is now. */
+    /**
+     * The eyelet or mark that is picked, as it is now.
+     * @returns {Spotted | null | undefined}
+     */
     get spotThing() {
       if (this.spot?.mark) return this.marks.find((mark) => mark.id === this.spot.mark);
       return this.spot && this.part(this.spot.part)?.eyelets.find((eyelet) => eyelet.id === this.spot.eyelet);
     }
 
+    /** @param {string[]} ids */
     pick(ids) {
       this.picked = ids.filter((id, index) => ids.indexOf(id) === index);
       // Keys of a part that is left are left with it: Delete and copying act on what one looks at.
@@ -52,22 +68,28 @@ export const withSelection = (Scene) =>
       this.tell("picked");
     }
 
+    /** @param {string | null} id */
     hover(id) {
       if (this.hovered === id) return;
       this.hovered = id;
       this.tell("hovered");
     }
 
-    /** Pick an eyelet ({part, eyelet}) or a mark ({mark}); null picks neither. */
+    /**
+     * Pick an eyelet ({part, eyelet}) or a mark ({mark}); null picks neither.
+     * @param {Spot | null} spot
+     */
     pickSpot(spot) {
       this.spot = spot;
       this.tell("picked");
     }
 
+    /** @param {string} id */
     togglePick(id) {
       this.pick(this.picked.includes(id) ? this.picked.filter((other) => other !== id) : [...this.picked, id]);
     }
 
+    /** @param {string | null} id */
     pickMarker(id) {
       this.pickedMarker = id;
       this.pickedStand = null;
@@ -75,6 +97,7 @@ export const withSelection = (Scene) =>
       this.tell("picked");
     }
 
+    /** @param {Stand | null} stand */
     pickStand(stand) {
       this.pickedStand = stand;
       this.pickedMarker = null;
@@ -82,6 +105,7 @@ export const withSelection = (Scene) =>
       this.tell("picked");
     }
 
+    /** @param {PickedKey[]} keys */
     pickKeys(keys) {
       this.pickedKeys = keys;
       if (keys.length) this.pickedMarker = null;

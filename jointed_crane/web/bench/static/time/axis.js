@@ -15,6 +15,7 @@ export class Axis {
   first = 0;
   frames = Infinity; // so many are seen; all of them unless somebody looks closer
 
+  /** @param {Bench} bench */
   constructor(bench) {
     this.bench = bench;
   }

@@ -9,6 +9,7 @@ const MOST_BLOCKS = 64;
 export class Film {
   #blocks = new Map();
 
+  /** @param {Bench} bench */
   constructor(bench) {
     this.path = bench.path;
     this.version = bench.version;

@@ -2,12 +2,16 @@
 
 import { changesOf, facts } from "../state/facts.js";
 
-/** `find` finds what the panel holds, `draws` are {markers, stands, hands}, `redraw` draws the panel anew. */
+/**
+ * `find` finds what the panel holds, `draws` are {markers, stands, hands}, `redraw` draws the panel anew.
+ * @param {Bench} bench
+ */
 export function makeListed(bench, find, draws, redraw) {
   let isWhole = false;
   const folds = new Map(); // parts whose rows are folded or unfolded by hand
 
-  const isMoved = ({ channels, constraints }) => Object.keys(channels).length > 0 || constraints.some((one) => changesOf(one).length);
+  const isMoved = (/** @type {Part} */ { channels, constraints }) =>
+    Object.keys(channels).length > 0 || constraints.some((one) => changesOf(one).length);
   const isFolded = (id) => folds.get(id) ?? isWhole;
   function shownParts() {
     if (!isWhole) return bench.picked.filter((id) => bench.part(id));
@@ -33,8 +37,9 @@ export function makeListed(bench, find, draws, redraw) {
       redraw();
     },
     rows() {
+      /** @type {any[]} */
       const found = bench.markers.length ? [{ draw: draws.markers }] : [];
-      const parts = shownParts().map((id) => [id, channelsOf(id)]);
+      const parts = shownParts().map((id) => /** @type {[string, string[]]} */ ([id, channelsOf(id)]));
       if (parts.length > 1)
         found.push({ name: isWhole ? "All parts" : "Picked parts", owners: parts.map(([id, channels]) => ({ id, channels })) });
       for (const [id, channels] of parts) {
@@ -60,7 +65,10 @@ export function keepingFocus(picture, draw) {
   [...picture.querySelectorAll("[data-place]")].find((element) => element.dataset.place === name)?.focus({ preventScroll: true });
 }
 
-/** What a preview changes of the rows, as text: a hand that turns a limb changes a value, of which no row shows anything. */
+/**
+ * What a preview changes of the rows, as text: a hand that turns a limb changes a value, of which no row shows anything.
+ * @param {Bench} bench
+ */
 export function changedRows(bench) {
   if (!bench.over) return "";
   const channels = (id, part) => {

@@ -3,7 +3,10 @@
 import { perFrame } from "../elements/drawing.js";
 import { following } from "../elements/following.js";
 
-/** The acts of looking; `look.view` says what is seen, `draw` draws it. */
+/**
+ * The acts of looking; `look.view` says what is seen, `draw` draws it.
+ * @param {Shared} shared
+ */
 export function makeLooking({ root, bench, area, picture, axis, curves, look, draw }) {
   const find = (name) => root.querySelector(`[data-time=${name}]`);
   const drawSoon = perFrame(draw);

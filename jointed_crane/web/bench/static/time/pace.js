@@ -36,8 +36,17 @@ export class Pace {
 class Course {
   leftOut = 0;
 
+  /**
+   * @param {Pace} pace
+   * @param {number} first
+   * @param {number} length
+   * @param {number} gone
+   */
   constructor(pace, first, length, gone) {
-    Object.assign(this, { pace, first, length, gone });
+    this.pace = pace;
+    this.first = first;
+    this.length = length;
+    this.gone = gone;
   }
 
   /** Where it would be after so many more frames' time. */

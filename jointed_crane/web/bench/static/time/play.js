@@ -8,6 +8,7 @@ import { Pace } from "./pace.js";
 
 const WORDS = { once: "Once", again: "Loop", "to and fro": "To and fro" };
 
+/** @param {Bench} bench */
 export function mountPlay(root, menu, bench, figures, drag) {
   const button = root.querySelector("[data-time=play]");
   const how = root.querySelector("[data-time=how]");
@@ -16,6 +17,7 @@ export function mountPlay(root, menu, bench, figures, drag) {
   const pace = new Pace();
   let isStarting = false;
   let running = null;
+  let request = 0; // the drawing of the next frame
   let film = null;
 
   /** The film of the scene as it is kept now, with the block around a frame; null where it cannot be had. */
@@ -46,7 +48,7 @@ export function mountPlay(root, menu, bench, figures, drag) {
     drag.redraw();
     bench.tell("playing");
     label();
-    running.request = requestAnimationFrame(step);
+    request = requestAnimationFrame(step);
   }
 
   function step(time) {
@@ -63,7 +65,7 @@ export function mountPlay(root, menu, bench, figures, drag) {
       if (course.leftOut) dropped.textContent = `${course.leftOut} left out`;
       if (course.isOver(gone)) return stop();
     } else if (!running.isWaiting) wait(frame);
-    running.request = requestAnimationFrame(step);
+    request = requestAnimationFrame(step);
   }
 
   function show(frame, { part, painting, shapeOf }) {
@@ -85,7 +87,7 @@ export function mountPlay(root, menu, bench, figures, drag) {
 
   function stop() {
     if (!running) return;
-    cancelAnimationFrame(running.request);
+    cancelAnimationFrame(request);
     running = null;
     drag.isPlaying = false;
     label();
@@ -126,7 +128,10 @@ export function mountPlay(root, menu, bench, figures, drag) {
   };
 }
 
-/** What is played: the span that is picked, or everything. */
+/**
+ * What is played: the span that is picked, or everything.
+ * @param {Bench} bench
+ */
 function span(bench) {
   const { frame, until } = bench.markerPicked ?? {};
   const end = bench.stage.length - 1;

@@ -10,6 +10,10 @@ const KEY = { width: 9, height: 20 };
 /**
  * What draws a row; `isPickedKey` says whether a key is picked, `pressKeys` begins to drag keys, `pickKeys` picks them,
  * `fold` folds the rows of a part or unfolds them.
+ * @param {Bench} bench
+ * @param {any} picture
+ * @param {any} field
+ * @param {Axis} axis
  */
 export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys, fold }) {
   const { drawSummary, swayLine } = makeSummaries(bench, field, axis, { isPickedKey, pressKeys });

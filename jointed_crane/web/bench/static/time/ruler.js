@@ -3,6 +3,10 @@
 import { readable, svg } from "../elements/drawing.js";
 import { RULER } from "./axis.js";
 
+/**
+ * @param {Bench} bench
+ * @param {Axis} axis
+ */
 export function makeRuler(root, bench, field, axis) {
   const find = (name) => root.querySelector(`[data-time=${name}]`);
   let ruler = null;

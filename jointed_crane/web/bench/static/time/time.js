@@ -15,6 +15,7 @@ import { mountShapes } from "./curves/segment_shapes.js";
 import { makeMarkers } from "./keys/markers.js";
 import { makeStands } from "./keys/stands.js";
 
+/** @param {Bench} bench */
 export function mountTime(root, shapes, bench, play, sheets) {
   const area = root.querySelector("[data-time=area]");
   const picture = root.querySelector("[data-time=picture]");

@@ -1,5 +1,6 @@
 // Joining parts by dragging their rows: onto a row, or onto the floor of the tree.
 
+/** @param {Bench} bench */
 export function mountJoining(root, bench, acts, rowOf) {
   const list = root.querySelector("[data-tree=list]");
   let dragged = [];

@@ -1,6 +1,9 @@
 // Picking, folding and naming in the tree, by mouse and by keyboard.
 
-/** Mounts it; the answer says whether a click is being dealt with just now. */
+/**
+ * Mounts it; the answer says whether a click is being dealt with just now.
+ * @param {Shared} shared
+ */
 export function mountPicking({ list, bench, acts, menu, folded, rowOf, toggleFold, foldAll, drawPicked }) {
   const picking = { isClicking: false };
 

@@ -8,6 +8,7 @@ import { makeRows } from "./rows.js";
 
 const KINDS = { art: ["drawing", "bitmap"], made: ["shape", "text"], helper: ["helper"], lever: ["lever"], reference: ["reference"] };
 
+/** @param {Bench} bench */
 export function mountTree(root, bench, acts, menu) {
   const list = root.querySelector("[data-tree=list]");
   const count = root.querySelector("[data-tree=count]");
@@ -118,7 +119,10 @@ export function mountTree(root, bench, acts, menu) {
   bench.on("hovered", drawHovered);
 }
 
-/** Whether search and filter show a part. */
+/**
+ * Whether search and filter show a part.
+ * @param {Shared} shared
+ */
 function isWanted({ bench, search, filter }, part) {
   const words = search.value.trim().toLowerCase();
   // A part is found by its own name and by the names of what drives it.

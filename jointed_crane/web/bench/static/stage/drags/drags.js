@@ -7,6 +7,7 @@ import { makeTurnDrags } from "./turn_drags.js";
 /**
  * A drag is {move(at, event)} and, where it needs them, tap() for a press without a move, drop(event, hasMoved) instead
  * of keeping edits, and undo() when it ends. `drag.text` may be a function: it is asked again when the answer comes.
+ * @param {Shared} shared
  */
 export function makeDrags({ bench, view, handles, over, drag }) {
   function panDrag(at) {

@@ -7,6 +7,10 @@ const PAINTS = ["#6f8f8b", "#c99a53", "#c86b4a", "#7f94a6", "#8a7a5c"];
 const NAMES = { rectangle: "Rectangle", ellipse: "Ellipse", polygon: "Polygon", path: "Path" };
 const CLOSE = 9;
 
+/**
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function makeDrawingTool(root, bench, view, acts, drag, choice) {
   const sketch = svg("path", {
     fill: "none",
@@ -44,7 +48,7 @@ export function makeDrawingTool(root, bench, view, acts, drag, choice) {
       undo: () => drawSketch([]),
       move(at, event) {
         now = shapeBetween(form(), from, view.toStage(at), event.shiftKey, paint());
-        const corners = now.form === "polygon" ? polygonCorners(now) : boxCorners(now);
+        const corners = now.form === "polygon" ? polygonCorners(now) : boxCorners(/** @type {any} */ (now));
         drawSketch(corners.map((corner) => view.toScreen(corner)));
         const [width, height] = [at[0] - start[0], at[1] - start[1]].map((px) => Math.abs(px) / view.k);
         drag.text = `${readable(width, 1)} × ${readable(height, 1)} px`;
@@ -121,7 +125,10 @@ export function makeDrawingTool(root, bench, view, acts, drag, choice) {
   };
 }
 
-/** Path data of the nodes that a pen has set, on the screen. */
+/**
+ * Path data of the nodes that a pen has set, on the screen.
+ * @param {View} view
+ */
 function penPath(view, nodes) {
   const shift = (point, by) => view.toScreen([point[0] + by[0], point[1] + by[1]]).join(" ");
   let path = "";

@@ -6,8 +6,12 @@ import { freshId } from "../../state/fresh_id.js";
 /** How near a dragged point must come to a place to be drawn to it, px on the screen. */
 const SNAP = 9;
 
-const inArt = ([x, y]) => `${readable(x, 1)}, ${readable(y, 1)} px in the art`;
+const inArt = (/** @type {number[]} */ [x, y]) => `${readable(x, 1)}, ${readable(y, 1)} px in the art`;
 
+/**
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function makePointDrags(bench, view, drag) {
   function spotDrag(spot, start) {
     const place = spot.mark ? bench.spotThing.place : bench.onStage(spot.part, bench.spotThing.point);
@@ -124,7 +128,10 @@ export function makePointDrags(bench, view, drag) {
   };
 }
 
-/** A press with the Stand tool: from this frame on the part stands on the point, which a drag may still move. */
+/**
+ * A press with the Stand tool: from this frame on the part stands on the point, which a drag may still move.
+ * @param {Shared} shared
+ */
 function newStand({ bench, view, drag }, part, start) {
   const edits = (at, isLeft) => [
     { edit: "set_foothold", part, frame: bench.frame, point: view.toStage(at), unit: "stage", ...bench.snapping(isLeft, SNAP / view.k) },

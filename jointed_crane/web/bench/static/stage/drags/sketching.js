@@ -1,6 +1,9 @@
 // What a drag of the drawing tool draws, px on the stage.
 
-/** The shape of a form that a drag between two places draws; an even one is as wide as high. */
+/**
+ * The shape of a form that a drag between two places draws; an even one is as wide as high.
+ * @returns {Shape}
+ */
 export function shapeBetween(form, [x, y], [toX, toY], isEven, paint) {
   let [width, height] = [toX - x, toY - y];
   if (isEven) {
@@ -21,14 +24,20 @@ export function shapeBetween(form, [x, y], [toX, toY], isEven, paint) {
   };
 }
 
-/** The corners of a rectangle's or an ellipse's box. */
+/**
+ * The corners of a rectangle's or an ellipse's box.
+ * @param {Extract<Shape, { form: "rectangle" | "ellipse" }>} shape
+ */
 export function boxCorners(shape) {
-  const [left, top, right, bottom] = shape.box ?? [
-    shape.centre[0] - shape.radii[0],
-    shape.centre[1] - shape.radii[1],
-    shape.centre[0] + shape.radii[0],
-    shape.centre[1] + shape.radii[1],
-  ];
+  const [left, top, right, bottom] =
+    shape.form === "rectangle"
+      ? shape.box
+      : [
+          shape.centre[0] - shape.radii[0],
+          shape.centre[1] - shape.radii[1],
+          shape.centre[0] + shape.radii[0],
+          shape.centre[1] + shape.radii[1],
+        ];
   return [
     [left, top],
     [right, top],
@@ -37,7 +46,10 @@ export function boxCorners(shape) {
   ];
 }
 
-/** The corners of a polygon. */
+/**
+ * The corners of a polygon.
+ * @param {Extract<Shape, { form: "polygon" }>} polygon
+ */
 export function polygonCorners({ centre, radius, angle, corners: count }) {
   return Array.from({ length: count }, (_, index) => {
     const radians = ((angle - 90 + (360 * index) / count) / 180) * Math.PI;

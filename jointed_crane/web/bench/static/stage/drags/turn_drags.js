@@ -5,6 +5,10 @@ import { readable, turnText } from "../../elements/drawing.js";
 /** Shift turns in steps of this many degrees. */
 const COARSE_TURN = 15;
 
+/**
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function makeTurnDrags(bench, view, handles, drag) {
   function turnDrag(start) {
     const parts = [...bench.picked];

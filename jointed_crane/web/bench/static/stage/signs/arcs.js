@@ -7,6 +7,10 @@ import { readable, svg } from "../../elements/drawing.js";
 
 const MOST = 30;
 
+/**
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function mountArcs(over, bench, view, seeing, drag) {
   const holder = svg("g", { "data-bench": "arcs" });
   over.append(holder);

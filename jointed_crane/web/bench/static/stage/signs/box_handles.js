@@ -2,6 +2,7 @@
 
 import { svg } from "../../elements/drawing.js";
 
+/** @param {Bench} bench */
 export function makeBoxHandles(bench, holder, { screen }) {
   function box(id) {
     const [left, top, right, bottom] = bench.drawingOf(id)?.bounds ?? helperBox(id);

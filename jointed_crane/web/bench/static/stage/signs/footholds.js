@@ -2,6 +2,10 @@
 
 import { readable, svg } from "../../elements/drawing.js";
 
+/**
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function makeFootholds(bench, view, holder) {
   return function draw(id) {
     const { name, footholds } = bench.part(id);

@@ -9,6 +9,10 @@ import { ringsPath } from "../figures.js";
 /** Two places of a part closer than this are one, in units of its matrix. */
 const STILL = 1e-3;
 
+/**
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function mountGhosts(over, bench, view, seeing, drag) {
   const holder = svg("g", { "pointer-events": "none", "data-bench": "ghosts" });
   over.prepend(holder);

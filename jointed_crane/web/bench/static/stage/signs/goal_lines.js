@@ -3,6 +3,10 @@
 import { svg } from "../../elements/drawing.js";
 import { changesOf, fieldsOf, goalsOf } from "../../state/facts.js";
 
+/**
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function makeGoalLines(bench, view, holder, { pivotOf }) {
   /** Where a goal is shown, px on the screen; null where its part is not seen. */
   function placeOf({ at, part, named, point }) {

@@ -2,6 +2,10 @@
 
 import { clamp, pin, svg } from "../../elements/drawing.js";
 
+/**
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function makeGrips(bench, view, holder, { screen, pivotOf, isSeen }) {
   function anyPin(id, isPicked = false) {
     const [x, y] = pivotOf(id);
@@ -18,7 +22,9 @@ export function makeGrips(bench, view, holder, { screen, pivotOf, isSeen }) {
     const drawing = bench.drawingOf(id);
     if (drawing?.shape?.form !== "path") return;
     const [zeroX, zeroY] = drawing.registration;
-    for (const [contourIndex, contour] of (bench.movingShape(id)?.shape ?? drawing.shape).contours.entries()) {
+    /** @type {any} */
+    const path = bench.movingShape(id)?.shape ?? drawing.shape;
+    for (const [contourIndex, contour] of path.contours.entries()) {
       for (const [index, { point, handle_in: before, handle_out: after }] of contour.entries()) {
         const at = screen(id, [point[0] - zeroX, point[1] - zeroY]);
         const data = { "data-contour": contourIndex, "data-node-index": index };
@@ -115,7 +121,10 @@ export function makeGrips(bench, view, holder, { screen, pivotOf, isSeen }) {
   return { lineToParent: (id) => lineToParent({ bench, holder, pivotOf, isSeen }, id), anyPin, nodes, zero, helper };
 }
 
-/** A dotted line from a part to its parent, whose pin is seen too. */
+/**
+ * A dotted line from a part to its parent, whose pin is seen too.
+ * @param {Shared} shared
+ */
 function lineToParent({ bench, holder, pivotOf, isSeen }, id) {
   const parent = bench.part(id).parent;
   if (!parent || !isSeen(parent)) return;

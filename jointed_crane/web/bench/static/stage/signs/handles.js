@@ -8,7 +8,11 @@ import { makeGrips } from "./grips.js";
 import { makePlaces } from "../places.js";
 import { makeRings } from "./rings.js";
 
-/** Mounts the handles; `drag` is what the tools report of a drag under way, for the tag beside the pointer. */
+/**
+ * Mounts the handles; `drag` is what the tools report of a drag under way, for the tag beside the pointer.
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function mountHandles(root, bench, view, drag) {
   const holder = svg("g");
   const tag = svg("g", { "pointer-events": "none", display: "none" });

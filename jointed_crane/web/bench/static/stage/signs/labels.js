@@ -26,7 +26,7 @@ const overlap = (one, other) =>
  */
 export function placedLabels(points) {
   const taken = points.map(({ at: [x, y] }) => ({ x: x - 10, y: y - HEIGHT / 2, width: 20 }));
-  const ranked = [...points].sort((one, other) => Boolean(other.isPicked) - Boolean(one.isPicked));
+  const ranked = [...points].sort((one, other) => Number(other.isPicked ?? 0) - Number(one.isPicked ?? 0));
   return ranked.map(({ at, name, isPicked }) => {
     let best = null;
     const reach = REACHES.at(-1) + HEIGHT + name.length * LETTER;

@@ -6,6 +6,10 @@ import { leverPicture } from "../../board/lever_picture.js";
 const WIDTH = 92;
 const ABOVE = 18; // px between a lever and the pin of its part
 
+/**
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function mountLeverHandles(root, bench, view, drag) {
   const holder = svg("g");
   root.append(holder);

@@ -4,6 +4,10 @@ import { svg } from "../../elements/drawing.js";
 
 const RING = 62;
 
+/**
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function makeRings(bench, view, holder, drag, { pivotOf }) {
   /** Where picked parts turn together, on the screen. */
   function sharedCentre() {

@@ -3,7 +3,11 @@
 import { perFrame, svg } from "../../elements/drawing.js";
 import { placedLabels } from "./labels.js";
 
-/** Mounts the spots between the figures and the handles; they are drawn in screen px. */
+/**
+ * Mounts the spots between the figures and the handles; they are drawn in screen px.
+ * @param {Bench} bench
+ * @param {View} view
+ */
 export function mountSpots(root, bench, view, drag) {
   const labels = svg("g", { "pointer-events": "none", "data-bench": "labels" });
   const holder = svg("g");

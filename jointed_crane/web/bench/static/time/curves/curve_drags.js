@@ -4,6 +4,7 @@ import { follow } from "../../elements/following.js";
 
 const TOGETHER = 1e-3;
 
+/** @param {Shared} shared */
 export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pickKeys, curveOf }) {
   const { previewer } = bench;
   const laneOf = ({ part, channel }) => scales.of.get(`${part} ${channel}`);
@@ -29,6 +30,7 @@ export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pick
         const [isTime, isValue] = now.shiftKey ? [Math.abs(dx) > Math.abs(dy), Math.abs(dx) <= Math.abs(dy)] : [true, true];
         const frames = isTime ? dx / axis.scale : 0;
         by = bench.dragged(frames, now);
+        /** @type {Edit[]} */
         const edits = by ? [{ edit: "move_keys", keys, by }] : [];
         if (isValue && dy)
           for (const some of byChannel(keys))
@@ -53,6 +55,7 @@ export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pick
   }
 
   /** The edit that brings one handle to an offset; the other keeps its length and stays in line where it was in line. */
+  /** @returns {Edit[]} */
   function shaped(curve, known, side, offset, isParted) {
     const { key } = known;
     const other = side === "in" ? "out" : "in";

@@ -3,7 +3,10 @@
 import { onPressed, readable, svg } from "../../elements/drawing.js";
 import { NAMES } from "../axis.js";
 
-/** What draws a curve into a group; `rangeOf` gives its lowest and highest value, `press` what a press on a key or handle begins. */
+/**
+ * What draws a curve into a group; `rangeOf` gives its lowest and highest value, `press` what a press on a key or handle begins.
+ * @param {Shared} shared
+ */
 export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, rangeOf, nameOf, isPickedKey, pickKeys, press }) {
   function drawAxis(group, curve, { y }) {
     const [low, high] =
@@ -113,7 +116,10 @@ export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, ran
   return { drawAxis, drawCurve, line };
 }
 
-/** The handles of a key that is picked, with their lines to it. */
+/**
+ * The handles of a key that is picked, with their lines to it.
+ * @param {Shared} shared
+ */
 function drawHandles({ bench, axis, place, press }, group, curve, keys, index, lane) {
   const key = keys[index];
   const ends = [

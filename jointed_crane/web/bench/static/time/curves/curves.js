@@ -13,7 +13,10 @@ const MOST = 40;
 const MOST_GRIPS = 600; // more keys than these are drawn as marks; picking fewer parts brings their grips
 const nameOf = ({ part, channel }) => `${part} ${channel}`;
 
-/** What draws the view into the time panel's picture; `view()` is "keys", "curves" or "speeds". */
+/**
+ * What draws the view into the time panel's picture; `view()` is "keys", "curves" or "speeds".
+ * @param {Shared} shared
+ */
 export function makeCurves({ bench, picture, field, axis, view, redraw, isPickedKey, pickKeys }) {
   const scales = new Scales();
   let kept = [];

@@ -4,6 +4,7 @@ import { notice } from "../../../notices.js";
 import { openAbove } from "../../elements/popovers.js";
 import { mountKeyNumbers } from "../keys/key_numbers.js";
 
+/** @param {Bench} bench */
 export function mountShapes(root, menu, bench, acts) {
   const button = root.querySelector("[data-time=shape]");
   const bounces = menu.querySelector("[data-time=bounces]");

@@ -5,7 +5,11 @@ import { ROW } from "../axis.js";
 
 const SIZE = 22;
 
-/** What draws the blocks of a part's drawing channel at the middle of its row. */
+/**
+ * What draws the blocks of a part's drawing channel at the middle of its row.
+ * @param {Bench} bench
+ * @param {Axis} axis
+ */
 export function makeDrawingBlocks(bench, field, axis) {
   return function drawBlocks(id, middle) {
     const { drawings, channels } = bench.part(id);

@@ -5,7 +5,11 @@ import { changesOf } from "../../state/facts.js";
 import { changeWords } from "../../state/goals.js";
 import { ROW } from "../axis.js";
 
-/** What draws the row of a constraint; `pressStand` begins to drag a change in time. */
+/**
+ * What draws the row of a constraint; `pressStand` begins to drag a change in time.
+ * @param {Bench} bench
+ * @param {Axis} axis
+ */
 export function makeHands(bench, picture, field, axis, pressStand) {
   return function drawHands({ id, constraint }, y) {
     const middle = y + ROW / 2;

@@ -5,6 +5,15 @@ import { clip, putClip } from "../../commands/clip.js";
 
 const KEY_CLIP = "keys-copied";
 
+/**
+ * The edit that takes a foothold, or a change of hands, away.
+ * @param {Stand} stand
+ * @returns {Edit}
+ */
+const without = ({ part, frame, constraint }) =>
+  constraint ? { edit: "drop_change", part, frame, constraint } : { edit: "remove_foothold", part, frame };
+
+/** @param {Bench} bench */
 export function makeKeyActs(bench) {
   const some = (act) => () =>
     bench.pickedKeys.length ? act(bench.pickedKeys) : notice("No key is picked. Click a key in the time panel first.");
@@ -41,8 +50,7 @@ export function makeKeyActs(bench) {
     },
     deleteKeys() {
       if (bench.pickedMarker) return bench.keep([{ edit: "delete_marker", marker: bench.pickedMarker }]);
-      if (bench.pickedStand)
-        return bench.keep([{ edit: bench.pickedStand.constraint ? "drop_change" : "remove_foothold", ...bench.pickedStand }]);
+      if (bench.pickedStand) return bench.keep([without(bench.pickedStand)]);
       if (bench.pickedKeys.length) bench.keep([{ edit: "delete_keys", keys: bench.pickedKeys }]);
     },
     makeSegments(segment) {

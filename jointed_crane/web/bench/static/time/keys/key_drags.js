@@ -4,6 +4,7 @@ import { readable, svg } from "../../elements/drawing.js";
 import { following, hold } from "../../elements/following.js";
 import { NAMES, RULER } from "../axis.js";
 
+/** @param {Shared} shared */
 export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
   const { previewer } = bench;
   const tag = root.querySelector("[data-time=tag]");
@@ -77,10 +78,17 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
     bench.pickStand(stand);
     retiming(event, { stand });
   }
+  /**
+   * @param {{ keys?: PickedKey[], stand?: Stand, by: number }} what
+   * @returns {Edit[]}
+   */
   function retimed({ keys, stand, by }) {
     if (!stand) return [{ edit: "move_keys", keys, by }];
-    const moved = { ...stand, to: stand.frame + by };
-    return [stand.constraint ? { edit: "move_change", ...moved, is_whole: false } : { edit: "move_foothold", ...moved }];
+    const { part, frame, constraint } = stand;
+    const to = frame + by;
+    return [
+      constraint ? { edit: "move_change", part, constraint, frame, to, is_whole: false } : { edit: "move_foothold", part, frame, to },
+    ];
   }
 
   /** Keys or a stand follow the pointer in time. */

@@ -5,7 +5,10 @@ import { readable } from "../../elements/drawing.js";
 
 const FIELDS = ["frame", "value", "in-frames", "in-value", "out-frames", "out-value"];
 
-/** Fills the fields when they are looked at; `keepPicked` keeps an edit and picks the key where it comes to stand. */
+/**
+ * Fills the fields when they are looked at; `keepPicked` keeps an edit and picks the key where it comes to stand.
+ * @param {Bench} bench
+ */
 export function mountKeyNumbers(menu, bench, keepPicked) {
   const field = (name) => menu.querySelector(`[data-key-number=${name}]`);
 

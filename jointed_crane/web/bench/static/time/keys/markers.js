@@ -6,7 +6,10 @@ import { ROW } from "../axis.js";
 
 const GRIP = 7;
 
-/** What draws the row; `opened(marker)` is called for the marker that is to be named anew. */
+/**
+ * What draws the row; `opened(marker)` is called for the marker that is to be named anew.
+ * @param {Shared} shared
+ */
 export function makeMarkers({ bench, play, picture, field, axis, opened }) {
   const { previewer } = bench;
   let pressed = { id: null, time: 0 };
@@ -29,6 +32,7 @@ export function makeMarkers({ bench, play, picture, field, axis, opened }) {
       },
     });
   }
+  /** @returns {Edit} */
   function edit({ id, frame, until }, by, ends) {
     const isSpan = until !== null;
     return {

@@ -2,6 +2,7 @@
 
 import { notice } from "../../../notices.js";
 
+/** @param {Bench} bench */
 export function makePartActs(bench) {
   return {
     /** The frames of a new span: those of the picked keys, or a second from this frame on. */
@@ -23,8 +24,11 @@ export function makePartActs(bench) {
     async standOn(fraction) {
       if (!bench.picked.length) return notice("No part is picked. Pick the part that is to stand first.");
       await bench.seek(bench.frame);
-      const point = (id) => (fraction ? { point: fraction, unit: "fraction" } : { point: bench.part(id).pivot.slice(0, 2), unit: "art" });
-      return bench.keep(bench.picked.map((part) => ({ edit: "set_foothold", part, frame: bench.frame, ...point(part) })));
+      const stand = (part) =>
+        fraction
+          ? { point: fraction, unit: /** @type {const} */ ("fraction") }
+          : { point: bench.part(part).pivot.slice(0, 2), unit: /** @type {const} */ ("art") };
+      return bench.keep(bench.picked.map((part) => ({ edit: "set_foothold", part, frame: bench.frame, ...stand(part) })));
     },
 
     /** The last picked part shows its next drawing from this frame on, or the one before; in Rest at rest. */

@@ -3,7 +3,11 @@
 import { onPressed, readable, svg } from "../../elements/drawing.js";
 import { ROW } from "../axis.js";
 
-/** What draws the row; `pressStand` begins to drag a foothold in time. */
+/**
+ * What draws the row; `pressStand` begins to drag a foothold in time.
+ * @param {Bench} bench
+ * @param {Axis} axis
+ */
 export function makeStands(bench, picture, field, axis, pressStand) {
   return function drawStands({ id, name }, y) {
     const { footholds } = bench.part(id);

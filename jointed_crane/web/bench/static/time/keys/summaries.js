@@ -4,6 +4,11 @@ import { readable, svg } from "../../elements/drawing.js";
 
 const CLOSEST = 7; // px between marks that a hand can tell apart
 
+/**
+ * @param {Bench} bench
+ * @param {any} field
+ * @param {Axis} axis
+ */
 export function makeSummaries(bench, field, axis, { isPickedKey, pressKeys }) {
   const summed = new Map();
 
