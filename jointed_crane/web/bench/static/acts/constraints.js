@@ -9,60 +9,6 @@ const nameOf = (kind) => kind[0].toUpperCase() + kind.slice(1);
 
 /** @param {Shared} shared */
 export function constraintActs({ bench, keep, frame, some }, acts) {
-  /** Where a helper is put that is to be a goal, px on the stage. */
-  function placeOf(spot) {
-    if (typeof spot === "number") {
-      const { pivot, matrix } = bench.poseOf(bench.lead);
-      const size = Math.hypot(matrix[0], matrix[1]) || 1;
-      return [pivot[0] + (spot * matrix[0]) / size, pivot[1] + (spot * matrix[1]) / size];
-    }
-    const point = spot === "lowest" ? lowest() : ends(bench)[spot === "first end" ? 0 : 1];
-    return bench.onStage(bench.lead, point);
-  }
-
-  /** Helpers for the goals that a kind needs, where nothing moves by them: edits that add them. */
-  function onTheSpot(kind) {
-    const { name } = bench.part(bench.lead);
-    const spots = fieldsOf(kind, "goal").flatMap((field) => field.spots);
-    return spots.map((spot, index) => ({
-      edit: "add_helper",
-      id: freshId(),
-      place: placeOf(spot),
-      name: `${name} goal${spots.length > 1 ? ` ${index + 1}` : ""}`,
-      frame: frame(),
-    }));
-  }
-
-  /** The lower middle of the art, or its pivot. */
-  function lowest() {
-    const [left, , right, bottom] = bench.drawingOf(bench.lead)?.bounds ?? [];
-    return bottom === undefined ? bench.part(bench.lead).pivot : [(left + right) / 2, bottom];
-  }
-
-  /** A constraint of a kind with goals, in the order in which its fields take them. */
-  function made(kind, goals) {
-    const found = { id: freshId(), name: nameOf(kind), kind };
-    const left = [...goals];
-    for (const { name, words, is_needed: isNeeded } of fieldsOf(kind, "goal")) {
-      if (words.length > 1) found[name] = left.splice(0);
-      else if (isNeeded || left.length) found[name] = left.shift();
-    }
-    for (const { name, words, is_needed: isNeeded } of fieldsOf(kind, "point")) if (isNeeded && words.length > 1) found[name] = ends(bench);
-    return found;
-  }
-
-  /** The reach of this id of the picked part, or the first that it has or is the goal of: {part, constraint}. */
-  /** @param {string} [id] */
-  function reachOf(id) {
-    const reaches = [bench.lead, ...bench.order].flatMap((part) =>
-      bench
-        .part(part)
-        .constraints.filter((one) => one.kind === "reach")
-        .map((constraint) => ({ part, constraint })),
-    );
-    return reaches.find(({ part, constraint }) => (id ? constraint.id === id : part === bench.lead || constraint.goal.part === bench.lead));
-  }
-
   return {
     /** One command reaches: without a goal picked one is made on the spot, and nothing moves. */
     reach: some(async () => {
@@ -75,11 +21,11 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
         const goals = goalsPicked(bench);
         if (kind === "reach" && !goals.length) return acts.reach();
         if (kind === "carry") return acts.carry();
-        const helpers = onTheSpot(kind).slice(goals.length);
+        const helpers = onTheSpot(bench, kind).slice(goals.length);
         if (!goals.length && !helpers.length)
           return notice(`${nameOf(kind)} needs ${facts.constraints[kind].needs} with Shift on the stage or Ctrl in the tree.`);
         const found = [...goals, ...helpers.map(({ id }) => ({ at: "pivot", part: id }))];
-        return bench.keep([...helpers, { edit: "constrain", part: bench.lead, constraint: made(kind, found), frame: frame() }]);
+        return bench.keep([...helpers, { edit: "constrain", part: bench.lead, constraint: made(bench, kind, found), frame: frame() }]);
       })();
     },
     /** From this frame on the part picked before carries the one picked last. */
@@ -97,7 +43,7 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
     }),
     /** From this frame on the chain is turned by hand where it reached, and reaches where it was turned, from the pose it has. */
     matchReach: some(async (id) => {
-      const found = reachOf(id);
+      const found = reachOf(bench, id);
       if (!found) return notice(NOTHING_REACHES);
       await bench.seek(bench.frame);
       const before = found.constraint.changes.filter(({ frame }) => frame < bench.frame).at(-1);
@@ -113,7 +59,7 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
     }),
     /** The picked part's chain, or the one whose goal is picked, bends on the other side. */
     bendOther: some(() => {
-      const found = reachOf();
+      const found = reachOf(bench);
       if (!found) return notice(NOTHING_REACHES);
       return keep("change_constraint", {
         ...found,
@@ -148,4 +94,73 @@ function ends(bench) {
 function goalsPicked(bench) {
   const parts = bench.picked.slice(0, -1).map((part) => ({ at: "pivot", part }));
   return bench.spot?.mark ? [...parts, { at: "mark", named: bench.spot.mark }] : parts;
+}
+
+/**
+ * Where a helper is put that is to be a goal, px on the stage.
+ * @param {Bench} bench
+ */
+function placeOf(bench, spot) {
+  if (typeof spot === "number") {
+    const { pivot, matrix } = bench.poseOf(bench.lead);
+    const size = Math.hypot(matrix[0], matrix[1]) || 1;
+    return [pivot[0] + (spot * matrix[0]) / size, pivot[1] + (spot * matrix[1]) / size];
+  }
+  const point = spot === "lowest" ? lowest(bench) : ends(bench)[spot === "first end" ? 0 : 1];
+  return bench.onStage(bench.lead, point);
+}
+
+/**
+ * Helpers for the goals that a kind needs, where nothing moves by them: edits that add them.
+ * @param {Bench} bench
+ */
+function onTheSpot(bench, kind) {
+  const { name } = bench.part(bench.lead);
+  const spots = fieldsOf(kind, "goal").flatMap((field) => field.spots);
+  return spots.map((spot, index) => ({
+    edit: /** @type {const} */ ("add_helper"),
+    id: freshId(),
+    place: placeOf(bench, spot),
+    name: `${name} goal${spots.length > 1 ? ` ${index + 1}` : ""}`,
+    frame: bench.at,
+  }));
+}
+
+/**
+ * The lower middle of the art, or its pivot.
+ * @param {Bench} bench
+ */
+function lowest(bench) {
+  const [left, , right, bottom] = bench.drawingOf(bench.lead)?.bounds ?? [];
+  return bottom === undefined ? bench.part(bench.lead).pivot : [(left + right) / 2, bottom];
+}
+
+/**
+ * A constraint of a kind with goals, in the order in which its fields take them.
+ * @param {Bench} bench
+ */
+function made(bench, kind, goals) {
+  const found = { id: freshId(), name: nameOf(kind), kind };
+  const left = [...goals];
+  for (const { name, words, is_needed: isNeeded } of fieldsOf(kind, "goal")) {
+    if (words.length > 1) found[name] = left.splice(0);
+    else if (isNeeded || left.length) found[name] = left.shift();
+  }
+  for (const { name, words, is_needed: isNeeded } of fieldsOf(kind, "point")) if (isNeeded && words.length > 1) found[name] = ends(bench);
+  return found;
+}
+
+/**
+ * The reach of this id of the picked part, or the first that it has or is the goal of: {part, constraint}.
+ * @param {Bench} bench
+ * @param {string} [id]
+ */
+function reachOf(bench, id) {
+  const reaches = [bench.lead, ...bench.order].flatMap((part) =>
+    bench
+      .part(part)
+      .constraints.filter((one) => one.kind === "reach")
+      .map((constraint) => ({ part, constraint })),
+  );
+  return reaches.find(({ part, constraint }) => (id ? constraint.id === id : part === bench.lead || constraint.goal.part === bench.lead));
 }

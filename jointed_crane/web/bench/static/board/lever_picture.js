@@ -21,17 +21,7 @@ export function leverPicture(bench, id, width) {
   const home = axes.map(({ neutral }) => neutral);
   const element = svg("g", { tabindex: 0, role: "slider", class: "lever cursor-pointer", "data-lever": id });
   const knob = svg("circle", { r: 8, class: "fill-lagoon-light stroke-lagoon", "stroke-width": 2 });
-  const track = isPad
-    ? [
-        svg("rect", { x: 1, y: 1, width: width - 2, height: height - 2, rx: 8, class: "fill-card stroke-line" }),
-        svg("path", { d: `M${EDGE} ${yOf(home[1])}H${width - EDGE}M${xOf(home[0])} ${EDGE}V${height - EDGE}`, class: "stroke-line" }),
-      ]
-    : [
-        svg("rect", { width, height, fill: "transparent" }),
-        svg("path", { d: `M${EDGE} ${height / 2}H${width - EDGE}`, class: "stroke-line", "stroke-width": 5, "stroke-linecap": "round" }),
-        svg("path", { d: `M${xOf(home[0])} ${height / 2 - 8}V${height / 2 + 8}`, class: "stroke-mute", "stroke-width": 1.6 }),
-      ];
-  element.append(...track, knob);
+  element.append(...(isPad ? padTrack({ width, xOf, yOf }, home) : sliderTrack({ width, height, xOf }, home)), knob);
 
   function valuesAt(event) {
     const box = element.querySelector("rect").getBoundingClientRect();
@@ -99,4 +89,22 @@ export function leverPicture(bench, id, width) {
   }
   draw();
   return { element, height, draw };
+}
+
+/** A square with a cross at neutral. */
+function padTrack({ width, xOf, yOf }, home) {
+  return [
+    svg("rect", { x: 1, y: 1, width: width - 2, height: width - 2, rx: 8, class: "fill-card stroke-line" }),
+    svg("path", { d: `M${EDGE} ${yOf(home[1])}H${width - EDGE}M${xOf(home[0])} ${EDGE}V${width - EDGE}`, class: "stroke-line" }),
+  ];
+}
+
+/** A line with a tick at neutral. */
+function sliderTrack({ width, height, xOf }, home) {
+  const middle = height / 2;
+  return [
+    svg("rect", { width, height, fill: "transparent" }),
+    svg("path", { d: `M${EDGE} ${middle}H${width - EDGE}`, class: "stroke-line", "stroke-width": 5, "stroke-linecap": "round" }),
+    svg("path", { d: `M${xOf(home[0])} ${middle - 8}V${middle + 8}`, class: "stroke-mute", "stroke-width": 1.6 }),
+  ];
 }

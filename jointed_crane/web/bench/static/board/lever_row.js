@@ -25,30 +25,14 @@ export function makeLeverRow(bench, template, draws, state, redraw) {
   }
 
   return function row(id, width) {
-    const part = bench.part(id);
     const item = document.createElement("li");
     item.className = `rounded-panel border px-2 py-1.5 ${bench.picked.includes(id) ? "border-lagoon bg-lagoon-light/40" : "border-line bg-card"}`;
     item.dataset.onBoard = id;
-    const head = document.createElement("div");
-    head.className = "flex items-center gap-1";
-    const name = nameInput(
-      part.name,
-      `Name of the lever ${part.name}`,
-      "h-6 min-w-0 grow rounded-md border border-transparent bg-transparent px-1 font-semibold hover:border-line",
-      (to) => bench.keep([{ edit: "rename_part", part: id, name: to }]),
-    );
-    name.addEventListener("focus", () => bench.lead !== id && bench.pick([id]));
-    const more = smallButton(state.open === id ? "Less" : "More", `${state.open === id ? "Less" : "More"} of ${part.name}`, () => {
-      state.open = state.open === id ? null : id;
-      redraw();
-    });
-    more.setAttribute("aria-expanded", state.open === id);
-    head.append(name, more);
     const image = leverPicture(bench, id, width);
     draws.push(image.draw);
     const holder = svg("svg", { width, height: image.height, class: "my-1 block touch-none select-none" });
     holder.append(image.element);
-    item.append(head, holder, values(id), teaching(bench, id));
+    item.append(headOf(bench, id, state, redraw), holder, values(id), teaching(bench, id));
     if (state.open === id) item.append(...details(id));
     return item;
   };
@@ -105,6 +89,30 @@ export function makeLeverRow(bench, template, draws, state, redraw) {
       for (const link of bench.part(other).links) if (link.source === id) links.append(linkRow(other, link, true));
     return [...found, choices, links, driving(bench, id)];
   }
+}
+
+/**
+ * The name of a lever, and the button that opens and closes it.
+ * @param {Bench} bench
+ */
+function headOf(bench, id, state, redraw) {
+  const part = bench.part(id);
+  const head = document.createElement("div");
+  head.className = "flex items-center gap-1";
+  const name = nameInput(
+    part.name,
+    `Name of the lever ${part.name}`,
+    "h-6 min-w-0 grow rounded-md border border-transparent bg-transparent px-1 font-semibold hover:border-line",
+    (to) => bench.keep([{ edit: "rename_part", part: id, name: to }]),
+  );
+  name.addEventListener("focus", () => bench.lead !== id && bench.pick([id]));
+  const more = smallButton(state.open === id ? "Less" : "More", `${state.open === id ? "Less" : "More"} of ${part.name}`, () => {
+    state.open = state.open === id ? null : id;
+    redraw();
+  });
+  more.setAttribute("aria-expanded", state.open === id);
+  head.append(name, more);
+  return head;
 }
 
 /**

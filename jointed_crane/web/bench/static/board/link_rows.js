@@ -31,16 +31,6 @@ export function makeLinkRows(bench, template, draws) {
     return element;
   }
 
-  /**
-   * The points that an amount goes through at the ends of a lever's range and at neutral.
-   * @param {{ source: string, channel: string, amount?: number }} link
-   */
-  function asCurve({ source, channel, amount }) {
-    const { lever, channels } = bench.part(source);
-    const axis = lever?.axes[channel === "lever.y" ? 1 : 0] ?? { low: -90, neutral: 0, high: 90, channels };
-    return [...new Set([axis.low, axis.neutral, axis.high])].map((x) => [x, amount * (x - axis.neutral)]);
-  }
-
   function points(part, link, words) {
     const now = (index) => current(part, link.id)?.points[index];
     const set = (index, place) => (value) =>
@@ -68,50 +58,13 @@ export function makeLinkRows(bench, template, draws) {
     return [picture(link.points), ...rows, add];
   }
 
-  const withOneMore = (points) => {
-    const [x, y] = points.at(-1);
-    const [bx, by] = points.at(-2) ?? [x - 1, y];
-    return [...points, [x + (x - bx), y + (y - by)]];
-  };
-
-  /** The curve as a small picture. */
-  function picture(points) {
-    const [width, height] = [200, 34];
-    const [xs, ys] = [0, 1].map((place) => points.map((point) => point[place]));
-    const scaled = (value, values, size) =>
-      ((value - Math.min(...values)) / (Math.max(...values) - Math.min(...values) || 1)) * (size - 8) + 4;
-    const at = points.map(([x, y]) => `${readable(scaled(x, xs, width), 1)} ${readable(height - scaled(y, ys, height), 1)}`);
-    const holder = document.createElement("span");
-    holder.className = "w-full text-lagoon";
-    const image = document.createElementNS("http://www.w3.org/2000/svg", "svg");
-    image.setAttribute("viewBox", `0 0 ${width} ${height}`);
-    image.setAttribute("class", "h-8 w-full");
-    image.setAttribute("aria-hidden", "true");
-    const line = document.createElementNS(image.namespaceURI, "polyline");
-    for (const [name, value] of Object.entries({ points: at.join(","), fill: "none", stroke: "currentColor", "stroke-width": 2 }))
-      line.setAttribute(name, value);
-    image.append(line);
-    holder.append(image);
-    return holder;
-  }
-
   /** A link of a part; its other end is named: what drives, or with `isFromSource` what is driven. */
   return function linkRow(part, link, isFromSource) {
     const words = isFromSource ? channelWords(bench, part, link.onto) : channelWords(bench, link.source, link.channel);
-    const onto = bench.channel(link.onto).label;
     const item = document.createElement("li");
     item.className = "rounded-md border border-line-soft bg-tray px-2 py-1";
     item.dataset.link = link.id;
-    const head = document.createElement("div");
-    head.className = "flex items-center gap-1";
-    const name = document.createElement("button");
-    name.className = "min-w-0 grow truncate text-left text-small hover:underline";
-    name.textContent = isFromSource ? words : `${onto} by ${words}`;
-    name.title = `Pick ${bench.part(isFromSource ? part : link.source).name}`;
-    name.addEventListener("click", () => bench.pick([isFromSource ? part : link.source]));
-    const gone = smallButton("×", `${words}: take the link away`, () => bench.keep([{ edit: "unlink", part, link: link.id }]));
-    head.append(name, gone);
-    item.append(head);
+    item.append(headOf(bench, part, link, isFromSource, words));
     const under = document.createElement("div");
     under.className = "mt-1 flex flex-wrap items-center gap-1";
     if (link.points.length) under.append(...points(part, link, words));
@@ -126,11 +79,67 @@ export function makeLinkRows(bench, template, draws) {
       );
       under.append(
         smallButton("Curve", `${words}: a curve through points`, () =>
-          bench.keep(changed(part, link.id, { points: asCurve(current(part, link.id)) })),
+          bench.keep(changed(part, link.id, { points: asCurve(bench, current(part, link.id)) })),
         ),
       );
     }
     item.append(under);
     return item;
   };
+}
+
+/**
+ * The points that an amount goes through at the ends of a lever's range and at neutral.
+ * @param {Bench} bench
+ * @param {{ source: string, channel: string, amount?: number }} link
+ */
+function asCurve(bench, { source, channel, amount }) {
+  const { lever, channels } = bench.part(source);
+  const axis = lever?.axes[channel === "lever.y" ? 1 : 0] ?? { low: -90, neutral: 0, high: 90, channels };
+  return [...new Set([axis.low, axis.neutral, axis.high])].map((x) => [x, amount * (x - axis.neutral)]);
+}
+
+/** Points with one more, as far on as the last two are apart. */
+function withOneMore(points) {
+  const [x, y] = points.at(-1);
+  const [bx, by] = points.at(-2) ?? [x - 1, y];
+  return [...points, [x + (x - bx), y + (y - by)]];
+}
+
+/** The curve as a small picture. */
+function picture(points) {
+  const [width, height] = [200, 34];
+  const [xs, ys] = [0, 1].map((place) => points.map((point) => point[place]));
+  const scaled = (value, values, size) =>
+    ((value - Math.min(...values)) / (Math.max(...values) - Math.min(...values) || 1)) * (size - 8) + 4;
+  const at = points.map(([x, y]) => `${readable(scaled(x, xs, width), 1)} ${readable(height - scaled(y, ys, height), 1)}`);
+  const holder = document.createElement("span");
+  holder.className = "w-full text-lagoon";
+  const image = document.createElementNS("http://www.w3.org/2000/svg", "svg");
+  image.setAttribute("viewBox", `0 0 ${width} ${height}`);
+  image.setAttribute("class", "h-8 w-full");
+  image.setAttribute("aria-hidden", "true");
+  const line = document.createElementNS(image.namespaceURI, "polyline");
+  for (const [name, value] of Object.entries({ points: at.join(","), fill: "none", stroke: "currentColor", "stroke-width": 2 }))
+    line.setAttribute(name, value);
+  image.append(line);
+  holder.append(image);
+  return holder;
+}
+
+/**
+ * What a link joins, as a button that picks it, and a button that takes the link away.
+ * @param {Bench} bench
+ */
+function headOf(bench, part, link, isFromSource, words) {
+  const head = document.createElement("div");
+  head.className = "flex items-center gap-1";
+  const name = document.createElement("button");
+  name.className = "min-w-0 grow truncate text-left text-small hover:underline";
+  name.textContent = isFromSource ? words : `${bench.channel(link.onto).label} by ${words}`;
+  name.title = `Pick ${bench.part(isFromSource ? part : link.source).name}`;
+  name.addEventListener("click", () => bench.pick([isFromSource ? part : link.source]));
+  const gone = smallButton("×", `${words}: take the link away`, () => bench.keep([{ edit: "unlink", part, link: link.id }]));
+  head.append(name, gone);
+  return head;
 }

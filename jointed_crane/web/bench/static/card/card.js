@@ -33,48 +33,15 @@ export function mountCard(root, bench, acts, sheets) {
     if (tab === "art") art.draw();
     if (tab === "constraints") constraints.draw();
   }
-  for (const [index, button] of tabs.entries()) {
-    button.addEventListener("click", () => openTab(button.dataset.tab));
-    button.addEventListener("keydown", (event) => {
-      const by = { ArrowLeft: tabs.length - 1, ArrowRight: 1 }[event.key];
-      if (!by) return;
-      event.preventDefault();
-      event.stopPropagation();
-      tabs[(index + by) % tabs.length].click();
-      tabs[(index + by) % tabs.length].focus();
-    });
-  }
+  mountTabs(tabs, openTab);
   const find = (name) => root.querySelector(`[data-card=${name}]`);
 
   const draws = makeNumbers(root, bench);
   for (const button of root.querySelectorAll("[data-keeps]")) button.addEventListener("click", () => bench.setKeeps(button.dataset.keeps));
   const name = find("name");
-  name.addEventListener("change", async () => {
-    if (bench.lead) await bench.keep([{ edit: "rename_part", part: bench.lead, name: name.value }]);
-    drawHead();
-  });
-  name.addEventListener("keydown", (event) => {
-    event.stopPropagation();
-    if (event.key === "Enter" || event.key === "Escape") {
-      if (event.key === "Escape") name.value = bench.part(bench.lead)?.name ?? "";
-      name.blur();
-    }
-  });
+  mountName(name, bench, () => drawHead());
   const parent = find("parent");
-  parent.addEventListener("change", () =>
-    bench.keep([{ edit: "join", parts: bench.picked, parent: parent.value || null, frame: bench.at }]),
-  );
-  // The list is filled when it is opened: hundreds of names for every pick would take longer than a frame.
-  for (const name of ["pointerdown", "focus"]) parent.addEventListener(name, fillParents);
-  function fillParents() {
-    if (!bench.lead || parent.length > 1) return;
-    const part = bench.part(bench.lead);
-    const below = new Set(bench.picked);
-    for (const id of below) for (const child of bench.children(id)) below.add(child);
-    const others = bench.order.filter((id) => !below.has(id) || id === part.parent);
-    parent.replaceChildren(new Option("the stage", ""), ...others.map((id) => new Option(bench.part(id).name, id)));
-    parent.value = part.parent ?? "";
-  }
+  mountParents(parent, bench);
   const shown = find("shown");
   shown.addEventListener("change", () =>
     bench.keep([{ edit: "set_values", parts: bench.picked, values: { shown: shown.checked ? 1 : 0 }, frame: bench.at }]),
@@ -110,4 +77,59 @@ export function mountCard(root, bench, acts, sheets) {
     "picked scene state",
     perFrame(() => bench.lead && drawTab()),
   );
+}
+
+/** Tabs are clicked, and walked by arrow keys. */
+function mountTabs(tabs, open) {
+  for (const [index, button] of tabs.entries()) {
+    button.addEventListener("click", () => open(button.dataset.tab));
+    button.addEventListener("keydown", (event) => {
+      const by = { ArrowLeft: tabs.length - 1, ArrowRight: 1 }[event.key];
+      if (!by) return;
+      event.preventDefault();
+      event.stopPropagation();
+      tabs[(index + by) % tabs.length].click();
+      tabs[(index + by) % tabs.length].focus();
+    });
+  }
+}
+
+/**
+ * The name of the part picked last: Enter keeps it, Escape leaves it as it was.
+ * @param {any} name
+ * @param {Bench} bench
+ */
+function mountName(name, bench, redraw) {
+  name.addEventListener("change", async () => {
+    if (bench.lead) await bench.keep([{ edit: "rename_part", part: bench.lead, name: name.value }]);
+    redraw();
+  });
+  name.addEventListener("keydown", (event) => {
+    event.stopPropagation();
+    if (event.key === "Enter" || event.key === "Escape") {
+      if (event.key === "Escape") name.value = bench.part(bench.lead)?.name ?? "";
+      name.blur();
+    }
+  });
+}
+
+/**
+ * The list of parents. It is filled when it is opened: hundreds of names for every pick would take longer than a frame.
+ * @param {any} parent
+ * @param {Bench} bench
+ */
+function mountParents(parent, bench) {
+  parent.addEventListener("change", () =>
+    bench.keep([{ edit: "join", parts: bench.picked, parent: parent.value || null, frame: bench.at }]),
+  );
+  for (const name of ["pointerdown", "focus"]) parent.addEventListener(name, fillParents);
+  function fillParents() {
+    if (!bench.lead || parent.length > 1) return;
+    const part = bench.part(bench.lead);
+    const below = new Set(bench.picked);
+    for (const id of below) for (const child of bench.children(id)) below.add(child);
+    const others = bench.order.filter((id) => !below.has(id) || id === part.parent);
+    parent.replaceChildren(new Option("the stage", ""), ...others.map((id) => new Option(bench.part(id).name, id)));
+    parent.value = part.parent ?? "";
+  }
 }

@@ -12,7 +12,6 @@ import { constraintFields } from "./constraint_fields.js";
 
 /** @param {Bench} bench */
 export function mountConstraintsTab(root, bench, acts) {
-  const { previewer } = bench;
   const find = (name) => root.querySelector(`[data-rule=${name}]`);
   let drawn = "";
   let open = null; // the id of the constraint whose numbers are seen
@@ -32,25 +31,6 @@ export function mountConstraintsTab(root, bench, acts) {
     const item = document.createElement("li");
     item.className = "rounded-md border border-line-soft bg-tray px-2 py-1";
     item.dataset.constraint = id;
-    const head = document.createElement("div");
-    head.className = "flex items-center gap-1.5";
-    const isOn = ticked(`${name} acts`, constraint.is_on, (checked) => change(constraint, { is_on: checked }));
-    const words = nameInput(name, `Name of constraint ${name}`, "h-6 min-w-0 grow rounded-md border border-line bg-card px-1.5", (to) =>
-      change(constraint, { name: to }),
-    );
-    const more = smallButton(open === id ? "Less" : "More", `${open === id ? "Less" : "More"} of ${name}`, () => {
-      open = open === id ? null : id;
-      draw();
-    });
-    more.setAttribute("aria-expanded", open === id);
-    head.append(isOn, words, more);
-    if (index)
-      head.append(
-        smallButton("↑", `${name} acts earlier`, () =>
-          bench.keep([{ edit: "order_constraint", part: bench.lead, constraint: id, to: index - 1 }]),
-        ),
-      );
-    head.append(smallButton("×", `Take ${name} off`, () => bench.keep([{ edit: "remove_constraint", part: bench.lead, constraint: id }])));
     const under = document.createElement("div");
     under.className = "mt-1 flex flex-wrap items-center gap-1.5 text-small text-mute";
     under.append(kind, ...goals(constraint), ...changes(constraint));
@@ -58,7 +38,11 @@ export function mountConstraintsTab(root, bench, acts) {
       const [label] = side.words;
       under.append(smallButton(label, `${label}: ${name}`, () => change(constraint, { [side.name]: -constraint[side.name] })));
     }
-    item.append(head, under);
+    const toggle = () => {
+      open = open === id ? null : id;
+      draw();
+    };
+    item.append(headOf(bench, constraint, index, { change, toggle, isOpen: open === id }), under);
     if (open === id) item.append(...details(constraint));
     return item;
   }
@@ -77,32 +61,10 @@ export function mountConstraintsTab(root, bench, acts) {
     }
     const numbers = document.createElement("div");
     numbers.className = "mt-1.5 grid grid-cols-2 items-center gap-1.5";
-    for (const name of numbersOf(constraint)) numbers.append(...number(constraint, name));
+    for (const name of numbersOf(constraint)) numbers.append(...numberField(bench, find("field"), fields, constraint, name));
     const keep = smallButton("Keep as keys", `${constraint.name}: put keys in its place`, () => acts.keepAsKeys(constraint.id));
     keep.classList.add("mt-1.5");
     return [choices, ...constraintFields(bench, constraint, (fields) => change(constraint, fields)), numbers, keep];
-  }
-
-  function number(constraint, name) {
-    const channel = `constraint.${constraint.id}.${name}`;
-    const { label, unit, neutral } = bench.channel(channel);
-    const words = document.createElement("span");
-    words.className = "text-small text-mute";
-    words.textContent = label;
-    const field = find("field").content.firstElementChild.cloneNode(true);
-    field.dataset.channel = channel;
-    field.querySelector("input").setAttribute("aria-label", `${label} of ${constraint.name}`);
-    field.querySelector(".unit").textContent = unit === "deg" ? "°" : unit;
-    const edits = (value) => [{ edit: "set_values", parts: [bench.lead], values: { [channel]: value }, frame: bench.at }];
-    const read = () => (bench.lead && part().constraints.some(({ id }) => id === constraint.id) ? bench.value(bench.lead, channel) : null);
-    fields.push(
-      mountField(
-        field,
-        { read, edits, neutral, step: unit ? 1 : 0.05, digits: 3, isKeyed: () => bench.isKeyed(bench.lead, channel) },
-        previewer,
-      ),
-    );
-    return [words, field];
   }
 
   /** The list is made anew when a constraint changes; while a number is dragged only the fields are. */
@@ -124,6 +86,58 @@ export function mountConstraintsTab(root, bench, acts) {
   }
 
   return { draw };
+}
+
+/**
+ * Whether a constraint acts, its name, and what opens it, lets it act earlier and takes it off.
+ * @param {Bench} bench
+ */
+function headOf(bench, constraint, index, { change, toggle, isOpen }) {
+  const { id, name } = constraint;
+  const head = document.createElement("div");
+  head.className = "flex items-center gap-1.5";
+  const isOn = ticked(`${name} acts`, constraint.is_on, (checked) => change(constraint, { is_on: checked }));
+  const words = nameInput(name, `Name of constraint ${name}`, "h-6 min-w-0 grow rounded-md border border-line bg-card px-1.5", (to) =>
+    change(constraint, { name: to }),
+  );
+  const more = smallButton(isOpen ? "Less" : "More", `${isOpen ? "Less" : "More"} of ${name}`, toggle);
+  more.setAttribute("aria-expanded", isOpen);
+  head.append(isOn, words, more);
+  if (index)
+    head.append(
+      smallButton("↑", `${name} acts earlier`, () =>
+        bench.keep([{ edit: "order_constraint", part: bench.lead, constraint: id, to: index - 1 }]),
+      ),
+    );
+  head.append(smallButton("×", `Take ${name} off`, () => bench.keep([{ edit: "remove_constraint", part: bench.lead, constraint: id }])));
+  return head;
+}
+
+/**
+ * A number of a constraint: its label, and its field, whose drawing is put among `draws`.
+ * @param {Bench} bench
+ */
+function numberField(bench, template, draws, constraint, name) {
+  const channel = `constraint.${constraint.id}.${name}`;
+  const { label, unit, neutral } = bench.channel(channel);
+  const words = document.createElement("span");
+  words.className = "text-small text-mute";
+  words.textContent = label;
+  const field = template.content.firstElementChild.cloneNode(true);
+  field.dataset.channel = channel;
+  field.querySelector("input").setAttribute("aria-label", `${label} of ${constraint.name}`);
+  field.querySelector(".unit").textContent = unit === "deg" ? "°" : unit;
+  const edits = (value) => [{ edit: "set_values", parts: [bench.lead], values: { [channel]: value }, frame: bench.at }];
+  const read = () =>
+    bench.lead && bench.part(bench.lead).constraints.some(({ id }) => id === constraint.id) ? bench.value(bench.lead, channel) : null;
+  draws.push(
+    mountField(
+      field,
+      { read, edits, neutral, step: unit ? 1 : 0.05, digits: 3, isKeyed: () => bench.isKeyed(bench.lead, channel) },
+      bench.previewer,
+    ),
+  );
+  return [words, field];
 }
 
 /**

@@ -69,20 +69,8 @@ export function mountDrawingList(root, bench, find, { drawingFromFile, openCompa
     if (drawing) bench.keep([{ edit: "add_drawing", part: bench.lead, drawing: { ...drawing, id: freshId() }, frame: bench.at }]);
   });
   find("compare").addEventListener("click", () => openCompare(bench.lead));
-  find("take").addEventListener("change", (event) => {
-    const [source, drawing] = event.target.value.split("/");
-    if (source) bench.keep([{ edit: "copy_drawing", part: bench.lead, source, drawing, id: freshId(), frame: bench.at }]);
-  });
 
-  // Filled when it is opened, as the list of parents is.
-  for (const name of ["pointerdown", "focus"])
-    find("take").addEventListener(name, () => {
-      if (find("take").length > 1) return;
-      for (const id of bench.order)
-        if (id !== bench.lead)
-          for (const drawing of bench.part(id).drawings)
-            find("take").append(new Option(`${bench.part(id).name}: ${drawing.name}`, `${id}/${drawing.id}`));
-    });
+  mountTaking(find("take"), bench);
 
   function drawDrawings() {
     const isHelper = part().kind === "helper";
@@ -98,4 +86,24 @@ export function mountDrawingList(root, bench, find, { drawingFromFile, openCompa
   }
 
   return drawDrawings;
+}
+
+/**
+ * A list of the drawings of other parts, of which one is copied; filled when it is opened, as the list of parents is.
+ * @param {any} take
+ * @param {Bench} bench
+ */
+function mountTaking(take, bench) {
+  take.addEventListener("change", () => {
+    const [source, drawing] = take.value.split("/");
+    if (source) bench.keep([{ edit: "copy_drawing", part: bench.lead, source, drawing, id: freshId(), frame: bench.at }]);
+  });
+  for (const name of ["pointerdown", "focus"])
+    take.addEventListener(name, () => {
+      if (take.length > 1) return;
+      for (const id of bench.order)
+        if (id !== bench.lead)
+          for (const drawing of bench.part(id).drawings)
+            take.append(new Option(`${bench.part(id).name}: ${drawing.name}`, `${id}/${drawing.id}`));
+    });
 }

@@ -9,20 +9,13 @@ import { freshId } from "../state/fresh_id.js";
 
 /** @param {Bench} bench */
 export function mountJointTab(root, bench, acts, isOpen) {
-  const { previewer } = bench;
   const find = (name) => root.querySelector(`[data-joint="${name}"]`);
   const part = () => bench.part(bench.lead);
-  const draws = [];
   let gaps = [];
 
-  // The seat
-
-  find("seat").addEventListener("change", (event) => {
-    const eyelet = event.target.value;
-    if (!eyelet) return acts.unseat();
-    return bench.keep([{ edit: "seat", parts: [bench.lead], eyelet, frame: bench.at }]);
-  });
-  find("make").addEventListener("click", () => acts.makeJoints());
+  const drawSeat = mountSeat(find, bench, acts);
+  const drawEyelets = mountEyelets(find, bench);
+  const draws = mountRanges(root, bench);
   const pattern = find("pattern").querySelector("input");
   pattern.addEventListener("keydown", (event) => event.stopPropagation());
   find("seat-all").addEventListener("click", () => acts.seatAll(pattern.value || "{name}"));
@@ -31,19 +24,6 @@ export function mountJointTab(root, bench, acts, isOpen) {
     find("pattern").hidden = find("gap-list").hidden;
     drawGaps(find, bench, gaps);
   });
-
-  function drawSeat() {
-    const { parent, seat } = part();
-    const eyelets = parent ? bench.part(parent).eyelets : [];
-    const nothing = parent ? (eyelets.length ? "no eyelet, free" : `${bench.part(parent).name} has no eyelets`) : "no parent";
-    find("seat").replaceChildren(
-      new Option(nothing, ""),
-      ...eyelets.map((eyelet) => new Option(`${eyelet.name} of ${bench.part(parent).name}`, eyelet.id)),
-    );
-    find("seat").value = seat ?? "";
-    find("seat").disabled = !eyelets.length;
-    find("make").disabled = !parent;
-  }
 
   let newest = 0; // the asking that counts
 
@@ -62,18 +42,63 @@ export function mountJointTab(root, bench, acts, isOpen) {
     if (asked === newest) drawRound(find, bench, id, joint);
   }
 
-  // Eyelets
+  mountSwitches(root, bench);
 
+  function draw() {
+    if (!bench.lead) return;
+    drawSeat();
+    drawEyelets();
+    for (const field of draws) field();
+    for (const box of root.querySelectorAll("[data-fixed]")) box.checked = part().fixed.includes(box.dataset.fixed);
+    for (const box of root.querySelectorAll("[data-inherits]")) box.checked = part().inherits[box.dataset.inherits];
+  }
+
+  return { draw, ask };
+}
+
+/**
+ * The eyelet that the part is seated in; what it gives draws it anew.
+ * @param {any} find
+ * @param {Bench} bench
+ */
+function mountSeat(find, bench, acts) {
+  find("seat").addEventListener("change", (event) => {
+    const eyelet = event.target.value;
+    if (!eyelet) return acts.unseat();
+    return bench.keep([{ edit: "seat", parts: [bench.lead], eyelet, frame: bench.at }]);
+  });
+  find("make").addEventListener("click", () => acts.makeJoints());
+
+  return () => {
+    const { parent, seat } = bench.part(bench.lead);
+    const eyelets = parent ? bench.part(parent).eyelets : [];
+    const nothing = parent ? (eyelets.length ? "no eyelet, free" : `${bench.part(parent).name} has no eyelets`) : "no parent";
+    find("seat").replaceChildren(
+      new Option(nothing, ""),
+      ...eyelets.map((eyelet) => new Option(`${eyelet.name} of ${bench.part(parent).name}`, eyelet.id)),
+    );
+    find("seat").value = seat ?? "";
+    find("seat").disabled = !eyelets.length;
+    find("make").disabled = !parent;
+  };
+}
+
+/**
+ * The list of the part's eyelets and the button that adds one; what it gives draws the list anew.
+ * @param {any} find
+ * @param {Bench} bench
+ */
+function mountEyelets(find, bench) {
   find("add").addEventListener("click", async () => {
     const box = bench.drawingOf(bench.lead)?.bounds;
-    const point = box ? [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2] : part().pivot.slice(0, 2);
+    const point = box ? [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2] : bench.part(bench.lead).pivot.slice(0, 2);
     const eyelet = freshId();
     if (await bench.keep([{ edit: "add_eyelet", part: bench.lead, id: eyelet, point, frame: bench.at }]))
       bench.pickSpot({ part: bench.lead, eyelet });
   });
 
   function drawEyelets() {
-    const rows = part().eyelets.map((eyelet) => eyeletRow(bench, eyelet, drawEyelets));
+    const rows = bench.part(bench.lead).eyelets.map((eyelet) => eyeletRow(bench, eyelet, drawEyelets));
     if (!rows.length) {
       const empty = document.createElement("li");
       empty.className = "text-small text-mute";
@@ -82,16 +107,23 @@ export function mountJointTab(root, bench, acts, isOpen) {
     }
     find("eyelets").replaceChildren(...rows);
   }
+  return drawEyelets;
+}
 
-  // Ranges and locks
-
+/**
+ * The ends of the part's turning and other ranges; what draws each of them anew.
+ * @param {any} root
+ * @param {Bench} bench
+ */
+function mountRanges(root, bench) {
+  const draws = [];
   for (const [end, index] of [
     ["low", 0],
     ["high", 1],
   ])
     for (const element of root.querySelectorAll(`[data-${end}]`)) {
       const channel = element.dataset[end];
-      const limit = () => part().limits[channel] ?? [null, null];
+      const limit = () => bench.part(bench.lead).limits[channel] ?? [null, null];
       const edits = (value) => {
         const next = [...limit()];
         next[index] = value;
@@ -107,22 +139,11 @@ export function mountJointTab(root, bench, acts, isOpen) {
             step: bench.channel(channel).family === "scale" ? 0.05 : 1,
             digits: 3,
           },
-          previewer,
+          bench.previewer,
         ),
       );
     }
-  mountSwitches(root, bench);
-
-  function draw() {
-    if (!bench.lead) return;
-    drawSeat();
-    drawEyelets();
-    for (const field of draws) field();
-    for (const box of root.querySelectorAll("[data-fixed]")) box.checked = part().fixed.includes(box.dataset.fixed);
-    for (const box of root.querySelectorAll("[data-inherits]")) box.checked = part().inherits[box.dataset.inherits];
-  }
-
-  return { draw, ask };
+  return draws;
 }
 
 /**

@@ -43,7 +43,16 @@ export function makeNumbers(root, bench) {
   channel("scale.y", 0.05, 3, true);
   channel("opacity", 0.05, 2);
 
-  // Turn is one number in two fields: whole turns, and the degrees beside them.
+  draws.push(...turnFields(root, bench), () => markDriven(root, bench));
+  return draws;
+}
+
+/**
+ * Turn is one number in two fields: whole turns, and the degrees beside them.
+ * @param {any} root
+ * @param {Bench} bench
+ */
+function turnFields(root, bench) {
   const turn = () => bench.value(bench.lead, "turn.z");
   /** Typed turns of several parts about one centre turn them together by as much as the last picked one. */
   const setTurn = (value, isPast) => {
@@ -54,7 +63,7 @@ export function makeNumbers(root, bench) {
   };
   const whole = (degrees) => Math.trunc(degrees / 360);
   const isTurnKeyed = () => bench.lead && bench.isKeyed(bench.lead, "turn.z");
-  draws.push(
+  return [
     mountField(
       root.querySelector('[data-channel="turn.z"]'),
       {
@@ -65,7 +74,7 @@ export function makeNumbers(root, bench) {
         digits: 2,
         isKeyed: isTurnKeyed,
       },
-      previewer,
+      bench.previewer,
     ),
     mountField(
       root.querySelector("[data-card=turns]"),
@@ -77,24 +86,25 @@ export function makeNumbers(root, bench) {
         digits: 0,
         isKeyed: isTurnKeyed,
       },
-      previewer,
+      bench.previewer,
     ),
-  );
+  ];
+}
 
-  draws.push(markDriven);
-  return draws;
-
-  /** Numbers that links add to, which show their own part alone. */
-  function markDriven() {
-    for (const element of root.querySelectorAll("[data-panel=place] [data-channel]")) {
-      const drivers = bench.lead
-        ? bench
-            .part(bench.lead)
-            .links.filter(({ onto }) => onto === element.dataset.channel)
-            .map(({ source }) => bench.part(source).name)
-        : [];
-      element.classList.toggle("field-driven", drivers.length > 0);
-      element.title = drivers.length ? `${drivers.join(", ")} adds to it; the number is its own` : "";
-    }
+/**
+ * Numbers that links add to, which show their own part alone.
+ * @param {any} root
+ * @param {Bench} bench
+ */
+function markDriven(root, bench) {
+  for (const element of root.querySelectorAll("[data-panel=place] [data-channel]")) {
+    const drivers = bench.lead
+      ? bench
+          .part(bench.lead)
+          .links.filter(({ onto }) => onto === element.dataset.channel)
+          .map(({ source }) => bench.part(source).name)
+      : [];
+    element.classList.toggle("field-driven", drivers.length > 0);
+    element.title = drivers.length ? `${drivers.join(", ")} adds to it; the number is its own` : "";
   }
 }

@@ -4,6 +4,7 @@ import { get } from "../../api.js";
 import { postFiles } from "../../reading.js";
 import { saying } from "../../notices.js";
 import { mountField } from "../elements/fields.js";
+import { makeShapeEdits } from "./shape_edits.js";
 
 const TITLES = { rectangle: "Rectangle", ellipse: "Ellipse", polygon: "Polygon", path: "Pen path", text: "Text" };
 const FORMS = {
@@ -28,72 +29,21 @@ const FORMS = {
     ["angle", "Angle", "°"],
   ],
 };
-const PLACES = {
-  left: ["box", 0],
-  top: ["box", 1],
-  right: ["box", 2],
-  bottom: ["box", 3],
-  cx: ["centre", 0],
-  cy: ["centre", 1],
-  rx: ["radii", 0],
-  ry: ["radii", 1],
-};
 
 /** @param {Bench} bench */
 export function mountShapeFields(root, bench, find, pickFile) {
-  const { previewer } = bench;
+  const { shape, setShape, setPaint } = makeShapeEdits(bench);
   const text = (name) => root.querySelector(`[data-text="${name}"]`);
-  const shown = () => bench.drawingOf(bench.lead);
-  const shape = () => bench.movingShape(bench.lead)?.shape ?? shown()?.shape ?? null;
   const draws = [];
   let formDraws = [];
   let formOf = "";
 
-  /** What does not move, such as words, a form or whether there is a fill: the same at all frames. */
-  /** @returns {Edit[]} */
-  const setShape = (fields) => [{ edit: "set_shape", part: bench.lead, drawing: shown().id, shape: { ...shown().shape, ...fields } }];
-  /**
-   * Numbers and colours: at rest the shape itself, in Motion keys at the frame.
-   * @returns {Edit[]}
-   */
-  function moveShape(fields) {
-    const edit = { part: bench.lead, drawing: shown().id, shape: { ...shape(), ...fields } };
-    return [bench.isMotion ? { edit: "key_shape", ...edit, frame: bench.frame } : { edit: "set_shape", ...edit }];
-  }
-  const setPaint = (fields) => moveShape({ paint: { ...shape().paint, ...fields } });
-  function at(name) {
-    const [list, index] = PLACES[name] ?? [];
-    return list ? shape()[list]?.[index] : shape()[name];
-  }
-  function placed(name, value) {
-    const [list, index] = PLACES[name] ?? [];
-    return list ? { [list]: shape()[list].with(index, value) } : { [name]: name === "corners" ? Math.round(value) : value };
-  }
-  const isMoved = (name) => !["size", "tracking", "leading", "corners"].includes(name);
-  const shapeField = (
-    element,
-    name,
-    step,
-    set = (value) => (isMoved(name) ? moveShape : setShape)(placed(name, value)),
-    read = () => at(name),
-  ) =>
-    mountField(
-      element,
-      {
-        read: () => (shape() ? (read() ?? 0) : null),
-        edits: set,
-        step,
-        digits: 2,
-        isKeyed: () => bench.lead && bench.isKeyed(bench.lead, name === "width" ? "stroke.width" : `form.${name}`),
-      },
-      previewer,
-    );
-
   draws.push(
-    shapeField(root.querySelector('[data-shape="size"]'), "size", 1),
-    shapeField(root.querySelector('[data-shape="tracking"]'), "tracking", 5),
-    shapeField(root.querySelector('[data-shape="leading"]'), "leading", 0.05),
+    shapeField(bench, root.querySelector('[data-shape="size"]'), "size", 1),
+    shapeField(bench, root.querySelector('[data-shape="tracking"]'), "tracking", 5),
+    shapeField(bench, root.querySelector('[data-shape="leading"]'), "leading", 0.05),
     shapeField(
+      bench,
       root.querySelector('[data-shape="width"]'),
       "width",
       1,
@@ -101,12 +51,6 @@ export function mountShapeFields(root, bench, find, pickFile) {
       () => shape().paint.width,
     ),
   );
-  for (const element of root.querySelectorAll("[data-align]"))
-    element.addEventListener("click", () => bench.keep(setShape({ alignment: element.dataset.align })));
-  text("words").addEventListener("keydown", (event) => event.stopPropagation());
-  text("words").addEventListener("input", () => previewer.ask(setShape({ words: text("words").value })));
-  text("words").addEventListener("change", () => previewer.keep(setShape({ words: text("words").value })));
-  text("font").addEventListener("change", () => bench.keep(setShape({ font: text("font").value })));
   text("upload").addEventListener("click", async () => {
     const file = await pickFile("font-file");
     const made = file && (await saying(() => postFiles("/api/fonts", [file])));
@@ -115,15 +59,8 @@ export function mountShapeFields(root, bench, find, pickFile) {
     bench.keep(setShape({ font: made.id }));
   });
   const paint = (name) => root.querySelector(`[data-paint="${name}"]`);
-  for (const name of ["fill", "stroke"]) {
-    // A stroke without a width would not be seen.
-    const width = () => (name === "stroke" && !shape().paint.width ? { width: 4 } : {});
-    const has = (colour) => setShape({ paint: { ...shown().shape.paint, [name]: colour, ...width() } });
-    paint(name).addEventListener("change", () =>
-      bench.keep(shown().shape.paint[name] ? setPaint({ [name]: paint(name).value, ...width() }) : has(paint(name).value)),
-    );
-    paint(`has-${name}`).addEventListener("change", () => bench.keep(has(paint(`has-${name}`).checked ? paint(name).value : "")));
-  }
+  mountWords(root, text, bench);
+  mountPaint(paint, bench);
 
   let fonts = [];
   async function askFonts() {
@@ -151,7 +88,7 @@ export function mountShapeFields(root, bench, find, pickFile) {
         element.className = "field";
         element.innerHTML = `<input inputmode="decimal" aria-label="${label}" autocomplete="off"><span class="unit">${unit}</span>`;
         find("form").append(element);
-        return shapeField(element, name, 1);
+        return shapeField(bench, element, name, 1);
       });
     }
     for (const name of ["fill", "stroke"]) {
@@ -162,6 +99,61 @@ export function mountShapeFields(root, bench, find, pickFile) {
   }
 
   return drawShape;
+}
+
+/**
+ * A number of the shape; those that move are keyed in Motion.
+ * @param {Bench} bench
+ */
+function shapeField(bench, element, name, step, set = null, read = null) {
+  const { shape, setShape, moveShape, at, placed } = makeShapeEdits(bench);
+  const isMoved = !["size", "tracking", "leading", "corners"].includes(name);
+  return mountField(
+    element,
+    {
+      read: () => (shape() ? ((read ?? at)(name) ?? 0) : null),
+      edits: set ?? ((value) => (isMoved ? moveShape : setShape)(placed(name, value))),
+      step,
+      digits: 2,
+      isKeyed: () => bench.lead && bench.isKeyed(bench.lead, name === "width" ? "stroke.width" : `form.${name}`),
+    },
+    bench.previewer,
+  );
+}
+
+/**
+ * The fields of a text's words, font and alignment.
+ * @param {any} root
+ * @param {any} text
+ * @param {Bench} bench
+ */
+function mountWords(root, text, bench) {
+  const { previewer } = bench;
+  const { setShape } = makeShapeEdits(bench);
+  for (const element of root.querySelectorAll("[data-align]"))
+    element.addEventListener("click", () => bench.keep(setShape({ alignment: element.dataset.align })));
+  text("words").addEventListener("keydown", (event) => event.stopPropagation());
+  text("words").addEventListener("input", () => previewer.ask(setShape({ words: text("words").value })));
+  text("words").addEventListener("change", () => previewer.keep(setShape({ words: text("words").value })));
+  text("font").addEventListener("change", () => bench.keep(setShape({ font: text("font").value })));
+}
+
+/**
+ * The fields of fill and stroke: whether there is one, and its colour.
+ * @param {any} paint
+ * @param {Bench} bench
+ */
+function mountPaint(paint, bench) {
+  const { shown, shape, setShape, setPaint } = makeShapeEdits(bench);
+  for (const name of ["fill", "stroke"]) {
+    // A stroke without a width would not be seen.
+    const width = () => (name === "stroke" && !shape().paint.width ? { width: 4 } : {});
+    const has = (colour) => setShape({ paint: { ...shown().shape.paint, [name]: colour, ...width() } });
+    paint(name).addEventListener("change", () =>
+      bench.keep(shown().shape.paint[name] ? setPaint({ [name]: paint(name).value, ...width() }) : has(paint(name).value)),
+    );
+    paint(`has-${name}`).addEventListener("change", () => bench.keep(has(paint(`has-${name}`).checked ? paint(name).value : "")));
+  }
 }
 
 /** The words, the font and the alignment of a text that is shown. */

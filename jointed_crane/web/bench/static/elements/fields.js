@@ -166,16 +166,18 @@ export function mountField(element, spec, previewer) {
     set(spec.neutral);
   });
 
-  unit.addEventListener("pointerdown", (event) => {
-    if (input.disabled) return;
-    let [x, value] = [event.clientX, spec.read() ?? 0];
-    const edits = (_dx, _dy, now) => {
-      value += (now.clientX - x) * size(now) * 0.5;
-      x = now.clientX;
-      return spec.edits(value, now.ctrlKey);
-    };
-    follow(event, { holder: unit, previewer, edits });
-  });
+  unit.addEventListener("pointerdown", (event) => input.disabled || dragUnit(event, unit, spec, size, previewer));
   unit.title = "Drag to change; Alt finely, Shift coarsely; double-click for neutral";
   return draw;
+}
+
+/** A drag of a field's unit changes its number, by one `size(event)` for two px. */
+function dragUnit(event, unit, spec, size, previewer) {
+  let [x, value] = [event.clientX, spec.read() ?? 0];
+  const edits = (_dx, _dy, now) => {
+    value += (now.clientX - x) * size(now) * 0.5;
+    x = now.clientX;
+    return spec.edits(value, now.ctrlKey);
+  };
+  follow(event, { holder: unit, previewer, edits });
 }

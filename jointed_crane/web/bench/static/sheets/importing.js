@@ -11,71 +11,19 @@ export function mountImport(dialog, acts) {
   let layers = [];
   let opened = [];
 
-  function card(layer) {
-    const row = document.createElement("li");
-    row.className = "flex items-center gap-2.5 rounded-md border border-line-soft bg-tray p-2";
-    const check = document.createElement("input");
-    check.type = "checkbox";
-    check.className = "size-4 shrink-0 accent-lagoon";
-    check.checked = layer.isTaken;
-    check.addEventListener("change", () => {
-      layer.isTaken = check.checked;
-      count();
-    });
-    const words = document.createElement("div");
-    words.className = "min-w-0 grow";
-    const name = document.createElement("div");
-    name.className = "truncate font-semibold";
-    name.textContent = layer.name;
-    check.setAttribute("aria-label", `Take ${layer.name}`);
-    words.append(name);
-    const choices = document.createElement("div");
-    choices.className = "flex items-center gap-1.5 text-small text-mute";
-    const options = [
-      ["", "as above"],
-      ["zero", "drawing’s zero"],
-      ["page", "page centre"],
-      ["centre", "art centre"],
-      ["lower middle", "lower middle"],
-      ...layer.crosses.map((cross) => [`cross:${cross}`, `register cross “${cross}”`]),
-    ];
-    const registration = document.createElement("select");
-    registration.className = "h-6 min-w-0 grow rounded-md border border-line bg-card px-1";
-    registration.setAttribute("aria-label", `Registration of ${layer.name}`);
-    registration.append(...options.map(([value, text]) => new Option(text, value)));
-    registration.value = layer.registration;
-    registration.addEventListener("change", () => {
-      layer.registration = registration.value;
-    });
-    choices.append(registration);
-    if (layer.inner > 1) {
-      const split = document.createElement("button");
-      split.type = "button";
-      split.className = "button button-small";
-      split.textContent = `As ${layer.inner} parts`;
-      split.addEventListener("click", () => {
-        opened = [...opened, layer.path];
-        read();
-      });
-      choices.append(split);
-    }
-    words.append(choices);
-    row.append(
-      check,
-      thumbnail({ ...layer, registration: [0, 0] }, { class: "size-12 shrink-0 rounded border border-line bg-card" }),
-      words,
-    );
-    return row;
-  }
-
   function count() {
     const taken = layers.filter((layer) => layer.isTaken).length;
     dialog.querySelector("[data-import=words]").textContent = `${taken} of ${layers.length} layers become parts, each where it was drawn.`;
     dialog.querySelector("[data-import=keep]").disabled = taken === 0;
   }
   function draw() {
-    list.replaceChildren(...layers.map(card));
+    list.replaceChildren(...layers.map((layer) => card(layer, count, open)));
     count();
+  }
+  /** Look into a layer: what is in it becomes parts of their own. */
+  function open(path) {
+    opened = [...opened, path];
+    read();
   }
   for (const [name, isTaken] of [
     ["all", true],
@@ -116,6 +64,64 @@ export function mountImport(dialog, acts) {
     form.reset();
     if (files.length && (await read())) dialog.showModal();
   };
+}
+
+/** A layer that may come in: its picture and name, whether it does, and where its registration is. */
+function card(layer, count, open) {
+  const row = document.createElement("li");
+  row.className = "flex items-center gap-2.5 rounded-md border border-line-soft bg-tray p-2";
+  const check = document.createElement("input");
+  check.type = "checkbox";
+  check.className = "size-4 shrink-0 accent-lagoon";
+  check.checked = layer.isTaken;
+  check.addEventListener("change", () => {
+    layer.isTaken = check.checked;
+    count();
+  });
+  const words = document.createElement("div");
+  words.className = "min-w-0 grow";
+  const name = document.createElement("div");
+  name.className = "truncate font-semibold";
+  name.textContent = layer.name;
+  check.setAttribute("aria-label", `Take ${layer.name}`);
+  words.append(name);
+  const choices = document.createElement("div");
+  choices.className = "flex items-center gap-1.5 text-small text-mute";
+  choices.append(registrations(layer));
+  if (layer.inner > 1) {
+    const split = document.createElement("button");
+    split.type = "button";
+    split.className = "button button-small";
+    split.textContent = `As ${layer.inner} parts`;
+    split.addEventListener("click", () => {
+      open(layer.path);
+    });
+    choices.append(split);
+  }
+  words.append(choices);
+  row.append(check, thumbnail({ ...layer, registration: [0, 0] }, { class: "size-12 shrink-0 rounded border border-line bg-card" }), words);
+  return row;
+}
+
+/** The list of places for a layer's registration. */
+function registrations(layer) {
+  const options = [
+    ["", "as above"],
+    ["zero", "drawing’s zero"],
+    ["page", "page centre"],
+    ["centre", "art centre"],
+    ["lower middle", "lower middle"],
+    ...layer.crosses.map((cross) => [`cross:${cross}`, `register cross “${cross}”`]),
+  ];
+  const registration = document.createElement("select");
+  registration.className = "h-6 min-w-0 grow rounded-md border border-line bg-card px-1";
+  registration.setAttribute("aria-label", `Registration of ${layer.name}`);
+  registration.append(...options.map(([value, text]) => new Option(text, value)));
+  registration.value = layer.registration;
+  registration.addEventListener("change", () => {
+    layer.registration = registration.value;
+  });
+  return registration;
 }
 
 const STATES = {

@@ -80,29 +80,16 @@ export function mountPoses(dialog, bench) {
     const { poses } = bench.stage;
     if (!poses.some(({ id }) => id === chosen)) chosen = poses.at(-1)?.id ?? null;
     find("none").hidden = poses.length > 0;
-    find("list").replaceChildren(...poses.map(card));
+    find("list").replaceChildren(
+      ...poses.map((pose) =>
+        poseCard(bench, pose, pose.id === chosen, () => {
+          chosen = pose.id;
+          preview();
+        }),
+      ),
+    );
     for (const what of ["rename", "delete"]) find(what).disabled = !chosen;
     for (const field of [slide, share, dialog.querySelector("[value=keep]")]) field.disabled = !chosen;
-  }
-
-  function card(pose) {
-    const label = document.createElement("label");
-    label.className = "pose-card";
-    const choice = document.createElement("input");
-    Object.assign(choice, { type: "radio", name: "pose", value: pose.id, checked: pose.id === chosen, className: "sr-only" });
-    choice.addEventListener("change", () => {
-      chosen = pose.id;
-      preview();
-    });
-    const picture = new Image();
-    picture.src = `/scenes/${bench.id}/poses/${pose.id}.svg?version=${bench.version}`;
-    picture.alt = "";
-    const words = document.createElement("span");
-    words.className = "truncate";
-    words.textContent = pose.name;
-    label.title = `${pose.name}: ${pose.parts.length === 1 ? pose.parts[0] : `${pose.parts.length} parts`}`;
-    label.append(choice, picture, words);
-    return label;
   }
 
   /** Keep something while the sheet stays open, then show the poses as they are. */
@@ -140,4 +127,25 @@ export function mountPoses(dialog, bench) {
     if (isNaming) name.select();
     return null;
   };
+}
+
+/**
+ * A kept pose to choose: its picture and name.
+ * @param {Bench} bench
+ */
+function poseCard(bench, pose, isChosen, choose) {
+  const label = document.createElement("label");
+  label.className = "pose-card";
+  const choice = document.createElement("input");
+  Object.assign(choice, { type: "radio", name: "pose", value: pose.id, checked: isChosen, className: "sr-only" });
+  choice.addEventListener("change", choose);
+  const picture = new Image();
+  picture.src = `/scenes/${bench.id}/poses/${pose.id}.svg?version=${bench.version}`;
+  picture.alt = "";
+  const words = document.createElement("span");
+  words.className = "truncate";
+  words.textContent = pose.name;
+  label.title = `${pose.name}: ${pose.parts.length === 1 ? pose.parts[0] : `${pose.parts.length} parts`}`;
+  label.append(choice, picture, words);
+  return label;
 }

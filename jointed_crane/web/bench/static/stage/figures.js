@@ -23,29 +23,7 @@ export function mountFigures(root, under, over, bench, view) {
     const known = made.get(part.id);
     if (known?.drawings === part.drawings) return known;
     known?.group.remove();
-    const group = svg("g", { "data-part": part.id });
-    const pictures = part.drawings.map((drawing) => {
-      const own = svg("path", {
-        display: "none",
-        "stroke-linejoin": "round",
-        "stroke-linecap": "round",
-        "pointer-events": "none",
-        transform: `translate(${-drawing.registration[0]} ${-drawing.registration[1]})`,
-      });
-      const pick = svg("path", {
-        d: ringsPath(drawing.outline),
-        fill: "none",
-        "fill-rule": "evenodd",
-        "pointer-events": "all",
-        "data-pick": part.id,
-      });
-      const both = svg("g");
-      const image = artImage(drawing);
-      both.append(image, own, pick);
-      group.append(both);
-      return { both, image, own };
-    });
-    const figure = { group, pictures, drawings: part.drawings };
+    const figure = newFigure(part);
     made.set(part.id, figure);
     return figure;
   }
@@ -91,27 +69,8 @@ export function mountFigures(root, under, over, bench, view) {
 
   function drawOutlines() {
     outlines.replaceChildren();
-    if (bench.hovered && !bench.picked.includes(bench.hovered)) outline(bench.hovered, 1.2);
-    for (const id of bench.picked) outline(id, 2);
-  }
-
-  function outline(id, width) {
-    const drawing = bench.drawingOf(id);
-    const pose = bench.poseOf(id);
-    if (!drawing || !pose || !bench.isSeen(id)) return;
-    const own = bench.movingShape(id);
-    const back = own ? ` translate(${-drawing.registration[0]} ${-drawing.registration[1]})` : "";
-    outlines.append(
-      svg("path", {
-        d: own ? own.d : ringsPath(drawing.outline),
-        transform: `matrix(${pose.matrix.join(" ")})${back}`,
-        fill: "none",
-        class: "stroke-lagoon",
-        "stroke-width": width,
-        "stroke-linejoin": "round",
-        "vector-effect": "non-scaling-stroke",
-      }),
-    );
+    if (bench.hovered && !bench.picked.includes(bench.hovered)) outline(bench, outlines, bench.hovered, 1.2);
+    for (const id of bench.picked) outline(bench, outlines, id, 2);
   }
 
   view.on(() => {
@@ -122,6 +81,56 @@ export function mountFigures(root, under, over, bench, view) {
   bench.on("picked hovered", drawOutlines);
 
   return { drawBaked };
+}
+
+/** The elements of a part: for each drawing its picture, its own shape while that moves, and what a click hits. */
+function newFigure(part) {
+  const group = svg("g", { "data-part": part.id });
+  const pictures = part.drawings.map((drawing) => {
+    const own = svg("path", {
+      display: "none",
+      "stroke-linejoin": "round",
+      "stroke-linecap": "round",
+      "pointer-events": "none",
+      transform: `translate(${-drawing.registration[0]} ${-drawing.registration[1]})`,
+    });
+    const pick = svg("path", {
+      d: ringsPath(drawing.outline),
+      fill: "none",
+      "fill-rule": "evenodd",
+      "pointer-events": "all",
+      "data-pick": part.id,
+    });
+    const both = svg("g");
+    const image = artImage(drawing);
+    both.append(image, own, pick);
+    group.append(both);
+    return { both, image, own };
+  });
+  return { group, pictures, drawings: part.drawings };
+}
+
+/**
+ * The outline of a part where it is shown.
+ * @param {Bench} bench
+ */
+function outline(bench, outlines, id, width) {
+  const drawing = bench.drawingOf(id);
+  const pose = bench.poseOf(id);
+  if (!drawing || !pose || !bench.isSeen(id)) return;
+  const own = bench.movingShape(id);
+  const back = own ? ` translate(${-drawing.registration[0]} ${-drawing.registration[1]})` : "";
+  outlines.append(
+    svg("path", {
+      d: own ? own.d : ringsPath(drawing.outline),
+      transform: `matrix(${pose.matrix.join(" ")})${back}`,
+      fill: "none",
+      class: "stroke-lagoon",
+      "stroke-width": width,
+      "stroke-linejoin": "round",
+      "vector-effect": "non-scaling-stroke",
+    }),
+  );
 }
 
 export function ringsPath(rings) {

@@ -11,14 +11,14 @@ const SLACK = 3;
  * @param {View} view
  */
 export function mountTools(root, over, bench, view, drag, hint, handles) {
-  const { previewer } = bench;
   const { sizeDrag, nodeDrag, zeroDrag, panDrag, moveDrag, spotDrag, newEyelet, newStand, joinDrag, turnDrag, scaleDrag, pivotDrag } =
     makeDrags({ bench, view, handles, over, drag });
   const hover = makeHovering(root, bench, view, hint);
-  let isDragging = false;
+  const pressing = makePressing(root, bench, view, drag);
+  const { begin } = pressing;
 
   root.addEventListener("pointerdown", (event) => {
-    if (isDragging) return;
+    if (pressing.isDragging) return;
     root.focus({ preventScroll: true });
     const at = view.at(event);
     if (event.button === 1) return begin(event, panDrag(at));
@@ -62,41 +62,8 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
     if (bench.tool === "pivot" && bench.keeps === "pivot") return begin(event, pivotDrag(id, at));
   }
 
-  /** What a press has begun follows the pointer, once that has gone further than a hand shakes. */
-  function begin(event, made) {
-    if (!made) return;
-    event.preventDefault();
-    const start = view.at(event);
-    let [hasMoved, edits] = [false, null];
-    isDragging = true;
-    following(event, {
-      holder: root,
-      move(now) {
-        const at = view.at(now);
-        if (!hasMoved && Math.hypot(at[0] - start[0], at[1] - start[1]) < SLACK) return;
-        hasMoved = true;
-        drag.at = at;
-        const meant = made.move(at, now);
-        if (!meant) return;
-        edits = meant;
-        previewer.ask(edits);
-        drag.redraw();
-      },
-      done(last, isKept) {
-        isDragging = false;
-        made.undo?.();
-        drag.text = "";
-        drag.together = null;
-        drag.redraw();
-        if (!isKept) return previewer.cancel();
-        if (made.drop) return made.drop(last, hasMoved);
-        if (!hasMoved && made.tap) previewer.keep(made.tap());
-        if (hasMoved && edits) previewer.keep(edits);
-      },
-    });
-  }
   root.addEventListener("pointermove", (event) => {
-    if (!isDragging) hover(event, view.at(event));
+    if (!pressing.isDragging) hover(event, view.at(event));
   });
 
   function addHelper(at) {
@@ -114,6 +81,50 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
     },
     { passive: false },
   );
+}
+
+/**
+ * What a press has begun follows the pointer, once that has gone further than a hand shakes.
+ * @param {any} root
+ * @param {Bench} bench
+ * @param {View} view
+ */
+function makePressing(root, bench, view, drag) {
+  const pressing = { isDragging: false, begin };
+  return pressing;
+
+  function begin(event, made) {
+    if (!made) return;
+    event.preventDefault();
+    const start = view.at(event);
+    let [hasMoved, edits] = [false, null];
+    pressing.isDragging = true;
+    following(event, {
+      holder: root,
+      move(now) {
+        const at = view.at(now);
+        if (!hasMoved && Math.hypot(at[0] - start[0], at[1] - start[1]) < SLACK) return;
+        hasMoved = true;
+        drag.at = at;
+        const meant = made.move(at, now);
+        if (!meant) return;
+        edits = meant;
+        bench.previewer.ask(edits);
+        drag.redraw();
+      },
+      done(last, isKept) {
+        pressing.isDragging = false;
+        made.undo?.();
+        drag.text = "";
+        drag.together = null;
+        drag.redraw();
+        if (!isKept) return bench.previewer.cancel();
+        if (made.drop) return made.drop(last, hasMoved);
+        if (!hasMoved && made.tap) bench.previewer.keep(made.tap());
+        if (hasMoved && edits) bench.previewer.keep(edits);
+      },
+    });
+  }
 }
 
 /**

@@ -5,6 +5,7 @@ import { saying } from "../../notices.js";
 import { openAbove } from "../elements/popovers.js";
 import { Film } from "./film.js";
 import { Pace } from "./pace.js";
+import { Run } from "./run.js";
 
 const WORDS = { once: "Once", again: "Loop", "to and fro": "To and fro" };
 
@@ -16,8 +17,8 @@ export function mountPlay(root, menu, bench, figures, drag) {
   const listeners = [];
   const pace = new Pace();
   let isStarting = false;
+  /** @type {Run | null} */
   let running = null;
-  let request = 0; // the drawing of the next frame
   let film = null;
 
   /** The film of the scene as it is kept now, with the block around a frame; null where it cannot be had. */
@@ -42,79 +43,38 @@ export function mountPlay(root, menu, bench, figures, drag) {
     } finally {
       isStarting = false;
     }
-    running = { course: pace.course(span(bench), bench.frame), time: performance.now() };
+    running = new Run({ film, course: course(), fps: bench.fps, shown, ended: stop });
     dropped.textContent = "";
     drag.isPlaying = true;
     drag.redraw();
     bench.tell("playing");
-    label();
-    request = requestAnimationFrame(step);
+    drawButton(button, Boolean(running));
+    running.begin();
   }
 
-  function step(time) {
-    if (!running) return;
-    const { course } = running;
-    const gone = course.after((Math.max(time - running.time, 0) / 1000) * bench.fps);
-    running.time = Math.max(time, running.time);
-    const frame = course.frameAt(gone);
-    const shown = film.at(frame);
-    // Where a block is still on its way, the clock waits for it.
-    if (shown) {
-      course.go(gone);
-      if (frame !== running.frame) show(frame, shown);
-      if (course.leftOut) dropped.textContent = `${course.leftOut} left out`;
-      if (course.isOver(gone)) return stop();
-    } else if (!running.isWaiting) wait(frame);
-    request = requestAnimationFrame(step);
-  }
+  const course = () => pace.course(span(bench), bench.frame);
 
-  function show(frame, { part, painting, shapeOf }) {
-    running.frame = bench.frame = frame;
+  /** A frame of the film, straight onto the figures. */
+  function shown(frame, { part, painting, shapeOf }, leftOut) {
+    bench.frame = frame;
     figures.drawBaked(film.ids, part, painting, shapeOf);
     for (const listener of listeners) listener(frame);
-    const next = film.following(frame);
-    if (next === running.next) return;
-    running.next = next;
-    film.fetch(next);
-  }
-
-  async function wait(frame) {
-    const waiting = running;
-    waiting.isWaiting = true;
-    if (!(await film.fetch(frame)) && running === waiting) return stop();
-    waiting.isWaiting = false;
+    if (leftOut) dropped.textContent = `${leftOut} left out`;
   }
 
   function stop() {
     if (!running) return;
-    cancelAnimationFrame(request);
+    running.end();
     running = null;
     drag.isPlaying = false;
-    label();
+    drawButton(button, Boolean(running));
     bench.seek(bench.frame);
   }
 
-  function label() {
-    button.querySelector("[data-time=play-word]").textContent = running ? "Pause" : "Play";
-    button.querySelector("path").setAttribute("d", running ? "M4 3h3v10H4zM9 3h3v10H9z" : "M4 2.5 13 8l-9 5.5z");
-    button.setAttribute("aria-pressed", Boolean(running));
-  }
-
-  function labelPace() {
-    how.textContent = WORDS[pace.ending] + (pace.speed === 1 ? "" : ` ${Math.round(pace.speed * 100)} %`);
-    for (const field of menu.querySelectorAll("[data-pace]")) field.value = String(pace[field.dataset.pace]);
-  }
-  menu.addEventListener("change", ({ target }) => {
-    const read = { ending: String, speed: Number, isEveryFrame: (value) => value === "true" };
-    pace.set({ [target.dataset.pace]: read[target.dataset.pace](target.value) });
-  });
-  menu.addEventListener("keydown", (event) => event.stopPropagation());
-  pace.on(labelPace);
+  mountPace(how, menu, pace);
   pace.on(() => {
-    if (running) running.course = pace.course(span(bench), bench.frame);
+    if (running) running.course = course();
   });
-  openAbove(how, menu);
-  labelPace();
 
   const toggle = () => (running ? stop() : start());
   button.addEventListener("click", toggle);
@@ -126,6 +86,29 @@ export function mountPlay(root, menu, bench, figures, drag) {
     isPlaying: () => Boolean(running),
     toggleLoop: () => pace.set({ ending: pace.ending === "again" ? "once" : "again" }),
   };
+}
+
+/** The button says what it does. */
+function drawButton(button, isRunning) {
+  button.querySelector("[data-time=play-word]").textContent = isRunning ? "Pause" : "Play";
+  button.querySelector("path").setAttribute("d", isRunning ? "M4 3h3v10H4zM9 3h3v10H9z" : "M4 2.5 13 8l-9 5.5z");
+  button.setAttribute("aria-pressed", isRunning);
+}
+
+/** The menu of how it is played, and the button that says it. */
+function mountPace(how, menu, pace) {
+  function labelPace() {
+    how.textContent = WORDS[pace.ending] + (pace.speed === 1 ? "" : ` ${Math.round(pace.speed * 100)} %`);
+    for (const field of menu.querySelectorAll("[data-pace]")) field.value = String(pace[field.dataset.pace]);
+  }
+  menu.addEventListener("change", ({ target }) => {
+    const read = { ending: String, speed: Number, isEveryFrame: (value) => value === "true" };
+    pace.set({ [target.dataset.pace]: read[target.dataset.pace](target.value) });
+  });
+  menu.addEventListener("keydown", (event) => event.stopPropagation());
+  pace.on(labelPace);
+  openAbove(how, menu);
+  labelPace();
 }
 
 /**

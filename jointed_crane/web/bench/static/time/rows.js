@@ -3,7 +3,7 @@
 import { clamp, onPressed, readable, svg } from "../elements/drawing.js";
 import { ROW } from "./axis.js";
 import { makeDrawingBlocks } from "./keys/drawing_blocks.js";
-import { makeSummaries } from "./keys/summaries.js";
+import { makeSummaries, swayLine } from "./keys/summaries.js";
 
 const KEY = { width: 9, height: 20 };
 
@@ -16,7 +16,7 @@ const KEY = { width: 9, height: 20 };
  * @param {Axis} axis
  */
 export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys, fold }) {
-  const { drawSummary, swayLine } = makeSummaries(bench, field, axis, { isPickedKey, pressKeys });
+  const { drawSummary } = makeSummaries(bench, field, axis, { isPickedKey, pressKeys });
   const drawBlocks = makeDrawingBlocks(bench, field, axis);
 
   function drawRow(row, y) {
@@ -37,7 +37,7 @@ export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, 
     if (row.owners) {
       if (row.id) {
         words.addEventListener("click", () => bench.pick([row.id]));
-        picture.append(foldMark(row, middle));
+        picture.append(foldMark(row, middle, () => fold(row.id)));
       }
       return drawSummary(row, middle);
     }
@@ -50,53 +50,13 @@ export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, 
       ),
     );
     if (row.channel === "drawing") drawBlocks(row.id, middle);
-    else for (let index = 0; index + 1 < keys.length; index += 1) segment(keys[index], keys[index + 1], middle);
-    if (sway) field.append(swayLine(middle));
+    else
+      for (let index = 0; index + 1 < keys.length; index += 1) {
+        const line = segment(axis, keys[index], keys[index + 1], middle);
+        if (line) field.append(line);
+      }
+    if (sway) field.append(swayLine(axis, middle));
     for (const key of keys) if (axis.isSeen(key.frame)) pill(row, key, middle);
-  }
-
-  function foldMark(row, middle) {
-    const words = `${row.isFolded ? "Unfold" : "Fold"} the rows of ${row.name}`;
-    const mark = svg("g", {
-      tabindex: 0,
-      role: "button",
-      "aria-label": words,
-      "aria-expanded": !row.isFolded,
-      "data-place": `fold ${row.id}`,
-      class: "cursor-pointer",
-    });
-    mark.append(
-      svg("rect", { x: 2, y: middle - 11, width: 20, height: 22, fill: "transparent" }),
-      svg("path", {
-        d: row.isFolded ? `M10 ${middle - 4.5}l5 4.5-5 4.5` : `M7.5 ${middle - 2.5}l5 5 5-5`,
-        fill: "none",
-        class: "stroke-mute",
-        "stroke-width": 1.8,
-      }),
-    );
-    mark.append(svg("title", {}, words));
-    mark.addEventListener("click", () => fold(row.id));
-    onPressed(mark, () => fold(row.id));
-    return mark;
-  }
-
-  /** A swelling lens for eased, a thin straight line for straight, a low line that stops short with a tick for hold. */
-  function segment(from, to, middle) {
-    const [a, b] = [axis.xOf(from.frame) + KEY.width / 2, axis.xOf(to.frame) - KEY.width / 2];
-    if (b <= a) return;
-    const kinds = {
-      eased: () =>
-        svg("path", {
-          d: `M${a} ${middle}Q${(a + b) / 2} ${middle - 7} ${b} ${middle}Q${(a + b) / 2} ${middle + 7} ${a} ${middle}Z`,
-          class: "fill-brass-light",
-        }),
-      straight: () => svg("path", { d: `M${a} ${middle}H${b}`, class: "stroke-brass", "stroke-width": 1.6 }),
-      hold: () =>
-        svg("path", { d: `M${a} ${middle + 6}H${Math.max(b - 4, a)}v-6`, fill: "none", class: "stroke-brass", "stroke-width": 1.6 }),
-    };
-    const line = kinds[from.kind]();
-    line.setAttribute("pointer-events", "none");
-    field.append(line);
   }
 
   function pill(row, key, middle) {
@@ -125,6 +85,55 @@ export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, 
   }
 
   return drawRow;
+}
+
+/** What folds the rows of a part or unfolds them. */
+function foldMark(row, middle, fold) {
+  const words = `${row.isFolded ? "Unfold" : "Fold"} the rows of ${row.name}`;
+  const mark = svg("g", {
+    tabindex: 0,
+    role: "button",
+    "aria-label": words,
+    "aria-expanded": !row.isFolded,
+    "data-place": `fold ${row.id}`,
+    class: "cursor-pointer",
+  });
+  mark.append(
+    svg("rect", { x: 2, y: middle - 11, width: 20, height: 22, fill: "transparent" }),
+    svg("path", {
+      d: row.isFolded ? `M10 ${middle - 4.5}l5 4.5-5 4.5` : `M7.5 ${middle - 2.5}l5 5 5-5`,
+      fill: "none",
+      class: "stroke-mute",
+      "stroke-width": 1.8,
+    }),
+  );
+  mark.append(svg("title", {}, words));
+  mark.addEventListener("click", fold);
+  onPressed(mark, fold);
+  return mark;
+}
+
+/**
+ * A swelling lens for eased, a thin straight line for straight, a low line that stops short with a tick for hold; null where
+ * the keys stand too close.
+ * @param {Axis} axis
+ */
+function segment(axis, from, to, middle) {
+  const [a, b] = [axis.xOf(from.frame) + KEY.width / 2, axis.xOf(to.frame) - KEY.width / 2];
+  if (b <= a) return null;
+  const kinds = {
+    eased: () =>
+      svg("path", {
+        d: `M${a} ${middle}Q${(a + b) / 2} ${middle - 7} ${b} ${middle}Q${(a + b) / 2} ${middle + 7} ${a} ${middle}Z`,
+        class: "fill-brass-light",
+      }),
+    straight: () => svg("path", { d: `M${a} ${middle}H${b}`, class: "stroke-brass", "stroke-width": 1.6 }),
+    hold: () =>
+      svg("path", { d: `M${a} ${middle + 6}H${Math.max(b - 4, a)}v-6`, fill: "none", class: "stroke-brass", "stroke-width": 1.6 }),
+  };
+  const line = kinds[from.kind]();
+  line.setAttribute("pointer-events", "none");
+  return line;
 }
 
 function clipped(text, letters) {

@@ -58,20 +58,7 @@ export function mountTime(root, shapes, bench, play, sheets) {
     find("empty").hidden = count > 0;
     picture.append(field);
     drawNow(height);
-    drawWords();
-  }
-
-  function drawWords() {
-    root.classList.toggle("is-rest", !bench.isMotion);
-    const some = bench.pickedKeys.length > 0;
-    find("shape").disabled = !some && !bench.picked.length;
-    for (const button of root.querySelectorAll("[data-segment]")) {
-      button.disabled = !some;
-      const isOfKind = ({ part, channel, frame }) => bench.keyAt(part, channel, frame)?.kind === button.dataset.segment;
-      button.setAttribute("aria-pressed", some && bench.pickedKeys.every(isOfKind));
-    }
-    find("delete").disabled = !some && !bench.pickedStand && !bench.pickedMarker;
-    find("set").disabled = !bench.picked.length;
+    drawButtons(root, find, bench);
   }
 
   // Buttons
@@ -85,10 +72,7 @@ export function mountTime(root, shapes, bench, play, sheets) {
     ...makeLooking({ root, bench, area, picture, axis, curves, look, draw }),
   };
   mountShapes(root, shapes, bench, acts);
-  find("set").addEventListener("click", acts.setKeys);
-  find("delete").addEventListener("click", acts.deleteKeys);
-  for (const button of root.querySelectorAll("[data-segment]"))
-    button.addEventListener("click", () => acts.makeSegments(button.dataset.segment));
+  mountButtons(root, find, acts);
   for (const button of root.querySelectorAll("[data-rows]"))
     button.addEventListener("click", () => {
       for (const other of root.querySelectorAll("[data-rows]")) other.setAttribute("aria-pressed", other === button);
@@ -111,4 +95,30 @@ export function mountTime(root, shapes, bench, play, sheets) {
   play.onFrame(follow);
   bench.on("state", () => bench.stage && axis.show(bench.frame));
   return acts;
+}
+
+/** The buttons that set and delete keys and say how they go on. */
+function mountButtons(root, find, acts) {
+  find("set").addEventListener("click", acts.setKeys);
+  find("delete").addEventListener("click", acts.deleteKeys);
+  for (const button of root.querySelectorAll("[data-segment]"))
+    button.addEventListener("click", () => acts.makeSegments(button.dataset.segment));
+}
+
+/**
+ * @param {any} root
+ * @param {any} find
+ * @param {Bench} bench
+ */
+function drawButtons(root, find, bench) {
+  root.classList.toggle("is-rest", !bench.isMotion);
+  const some = bench.pickedKeys.length > 0;
+  find("shape").disabled = !some && !bench.picked.length;
+  for (const button of root.querySelectorAll("[data-segment]")) {
+    button.disabled = !some;
+    const isOfKind = ({ part, channel, frame }) => bench.keyAt(part, channel, frame)?.kind === button.dataset.segment;
+    button.setAttribute("aria-pressed", some && bench.pickedKeys.every(isOfKind));
+  }
+  find("delete").disabled = !some && !bench.pickedStand && !bench.pickedMarker;
+  find("set").disabled = !bench.picked.length;
 }

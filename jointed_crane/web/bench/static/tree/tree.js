@@ -21,32 +21,11 @@ export function mountTree(root, bench, acts, menu) {
   let shown = [];
   let marked = [];
 
-  function rows() {
-    const isSifted = Boolean(search.value.trim() || filter.value);
-    const found = [];
-    const walk = (parent, depth) => {
-      for (const id of bench.children(parent).toReversed()) {
-        const hasChildren = bench.children(id).length > 0;
-        if (!isSifted || isWanted({ bench, search, filter }, bench.parts.get(id)))
-          found.push({ id, depth: isSifted ? 0 : depth, hasChildren: hasChildren && !isSifted });
-        if (hasChildren && (isSifted || !folded.has(id))) walk(id, depth + 1);
-      }
-    };
-    walk(null, 0);
-    return found;
-  }
-
   function draw() {
     const focused = list.querySelector("[data-row]:focus")?.dataset.row;
-    const found = rows();
+    const found = listed({ bench, folded, search, filter });
     const all = bench.order.length;
-    count.textContent = !all
-      ? ""
-      : found.length < all && (search.value || filter.value)
-        ? `${found.length} of ${all} parts`
-        : all === 1
-          ? "1 part"
-          : `${all} parts · drag a part onto its parent`;
+    count.textContent = countWords(found.length, all, search.value || filter.value);
     const elements = found.map(row);
     // Rows are kept from draw to draw; a tree of hundreds is not built anew for one edit.
     if (elements.length !== shown.length || elements.some((element, index) => element !== shown[index])) {
@@ -103,20 +82,51 @@ export function mountTree(root, bench, acts, menu) {
   const picking = mountPicking({ list, bench, acts, menu, folded, rowOf, toggleFold, foldAll, drawPicked });
   mountJoining(root, bench, acts, rowOf);
 
-  // The part under the pointer is shown on the stage, and the one under the pointer on the stage here
+  mountHovering(list, bench, made, rowOf);
+  bench.on("scene", draw);
+  bench.on("picked scene", drawPicked);
+}
 
+/**
+ * The rows that are listed: {id, depth, hasChildren}; all that search and filter want, or what is not folded away.
+ * @param {Shared} shared
+ */
+function listed({ bench, folded, search, filter }) {
+  const isSifted = Boolean(search.value.trim() || filter.value);
+  const found = [];
+  const walk = (parent, depth) => {
+    for (const id of bench.children(parent).toReversed()) {
+      const hasChildren = bench.children(id).length > 0;
+      if (!isSifted || isWanted({ bench, search, filter }, bench.parts.get(id)))
+        found.push({ id, depth: isSifted ? 0 : depth, hasChildren: hasChildren && !isSifted });
+      if (hasChildren && (isSifted || !folded.has(id))) walk(id, depth + 1);
+    }
+  };
+  walk(null, 0);
+  return found;
+}
+
+/** How many parts there are, or how many of them are found. */
+function countWords(found, all, isSifted) {
+  if (!all) return "";
+  if (found < all && isSifted) return `${found} of ${all} parts`;
+  return all === 1 ? "1 part" : `${all} parts · drag a part onto its parent`;
+}
+
+/**
+ * The part under the pointer is shown on the stage, and the one under the pointer on the stage here.
+ * @param {any} list
+ * @param {Bench} bench
+ */
+function mountHovering(list, bench, made, rowOf) {
+  let hovered = null;
   list.addEventListener("pointerover", (event) => bench.hover(rowOf(event)?.dataset.row ?? null));
   list.addEventListener("pointerleave", () => bench.hover(null));
-  let hovered = null;
-  function drawHovered() {
+  bench.on("hovered", () => {
     hovered?.classList.remove("is-hovered");
     hovered = made.get(bench.hovered)?.element;
     hovered?.classList.add("is-hovered");
-  }
-
-  bench.on("scene", draw);
-  bench.on("picked scene", drawPicked);
-  bench.on("hovered", drawHovered);
+  });
 }
 
 /**

@@ -2,6 +2,7 @@
 
 import { readable, svg } from "../../elements/drawing.js";
 import { makePointDrags } from "./point_drags.js";
+import { makeSpotDrags } from "./spot_drags.js";
 import { makeTurnDrags } from "./turn_drags.js";
 
 /**
@@ -67,5 +68,12 @@ export function makeDrags({ bench, view, handles, over, drag }) {
     };
   }
 
-  return { panDrag, moveDrag, joinDrag, ...makePointDrags(bench, view, drag), ...makeTurnDrags(bench, view, handles, drag) };
+  return {
+    panDrag,
+    moveDrag,
+    joinDrag,
+    ...makePointDrags(bench, view, drag),
+    ...makeSpotDrags(bench, view, drag),
+    ...makeTurnDrags(bench, view, handles, drag),
+  };
 }

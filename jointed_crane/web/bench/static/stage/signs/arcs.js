@@ -14,7 +14,6 @@ const MOST = 30;
 export function mountArcs(over, bench, view, seeing, drag) {
   const holder = svg("g", { "data-bench": "arcs" });
   over.append(holder);
-  const { previewer } = bench;
   let ways = new Map();
   let asked = "";
 
@@ -51,64 +50,76 @@ export function mountArcs(over, bench, view, seeing, drag) {
     const places = way.map((place) => view.toScreen(place));
     const moves = places.some(([x, y]) => Math.hypot(x - places[0][0], y - places[0][1]) > 0.5);
     if (!moves) return [];
-    const found = [
-      svg("path", {
-        d: `M${places.map((place) => place.join(" ")).join("L")}`,
-        fill: "none",
-        class: "stroke-coral",
-        "stroke-width": 1.5,
-        "stroke-opacity": 0.7,
-        "pointer-events": "none",
-      }),
-    ];
-    const dot = ([x, y]) => `M${x - 1.6} ${y}a1.6 1.6 0 1 0 3.2 0a1.6 1.6 0 1 0 -3.2 0`;
-    found.push(svg("path", { d: places.map(dot).join(""), class: "fill-coral", "pointer-events": "none" }));
-    const now = places[Math.round(bench.frame)];
-    if (now)
-      found.push(
-        svg("circle", { cx: now[0], cy: now[1], r: 5, class: "fill-card stroke-coral", "stroke-width": 2, "pointer-events": "none" }),
-      );
-    for (const frame of movesAt(id)) if (places[frame]) found.push(grip(id, frame, places[frame]));
+    const found = wayOf(places, places[Math.round(bench.frame)]);
+    for (const frame of movesAt(bench, id)) if (places[frame]) found.push(grip({ bench, view, holder, draw }, id, frame, places[frame]));
     return found;
-  }
-
-  /** The whole frames on which the part has keys of where it is. */
-  function movesAt(id) {
-    const { channels } = bench.part(id);
-    const frames = Object.entries(channels)
-      .filter(([name]) => ["move", "slide"].includes(bench.channel(name).family))
-      .flatMap(([, { keys }]) => keys.map(({ frame }) => frame));
-    return [...new Set(frames)].filter(Number.isInteger);
-  }
-
-  function grip(id, frame, [x, y]) {
-    const element = svg("circle", {
-      cx: x,
-      cy: y,
-      r: 5.5,
-      class: "fill-brass stroke-card cursor-move",
-      "stroke-width": 1.6,
-      "data-arc-key": frame,
-    });
-    element.append(svg("title", {}, `${bench.part(id).name} at frame ${readable(frame)}: a drag moves it there`));
-    element.addEventListener("pointerdown", (event) => {
-      if (event.button !== 0) return;
-      follow(event, {
-        holder,
-        previewer,
-        edits(dx, dy, now) {
-          element.setAttribute("cx", x + dx);
-          element.setAttribute("cy", y + dy);
-          return [{ edit: "move_by", parts: [id], by: [dx / view.k, dy / view.k], frame, past_limits: now.ctrlKey }];
-        },
-        done: (isKept) => isKept || draw(),
-      });
-    });
-    return element;
   }
 
   view.on(draw);
   bench.on("scene picked state", refresh);
   bench.on("pose playing", () => !bench.over && draw());
   seeing.on(refresh);
+}
+
+/** A line through all places, a dot for each, and a ring about the one that is now. */
+function wayOf(places, now) {
+  const found = [
+    svg("path", {
+      d: `M${places.map((place) => place.join(" ")).join("L")}`,
+      fill: "none",
+      class: "stroke-coral",
+      "stroke-width": 1.5,
+      "stroke-opacity": 0.7,
+      "pointer-events": "none",
+    }),
+  ];
+  const dot = ([x, y]) => `M${x - 1.6} ${y}a1.6 1.6 0 1 0 3.2 0a1.6 1.6 0 1 0 -3.2 0`;
+  found.push(svg("path", { d: places.map(dot).join(""), class: "fill-coral", "pointer-events": "none" }));
+  if (now)
+    found.push(
+      svg("circle", { cx: now[0], cy: now[1], r: 5, class: "fill-card stroke-coral", "stroke-width": 2, "pointer-events": "none" }),
+    );
+  return found;
+}
+
+/**
+ * The whole frames on which a part has keys of where it is.
+ * @param {Bench} bench
+ */
+function movesAt(bench, id) {
+  const { channels } = bench.part(id);
+  const frames = Object.entries(channels)
+    .filter(([name]) => ["move", "slide"].includes(bench.channel(name).family))
+    .flatMap(([, { keys }]) => keys.map(({ frame }) => frame));
+  return [...new Set(frames)].filter(Number.isInteger);
+}
+
+/**
+ * What is taken hold of at a key: a drag moves the part at that frame.
+ * @param {Shared} shared
+ */
+function grip({ bench, view, holder, draw }, id, frame, [x, y]) {
+  const element = svg("circle", {
+    cx: x,
+    cy: y,
+    r: 5.5,
+    class: "fill-brass stroke-card cursor-move",
+    "stroke-width": 1.6,
+    "data-arc-key": frame,
+  });
+  element.append(svg("title", {}, `${bench.part(id).name} at frame ${readable(frame)}: a drag moves it there`));
+  element.addEventListener("pointerdown", (event) => {
+    if (event.button !== 0) return;
+    follow(event, {
+      holder,
+      previewer: bench.previewer,
+      edits(dx, dy, now) {
+        element.setAttribute("cx", x + dx);
+        element.setAttribute("cy", y + dy);
+        return [{ edit: "move_by", parts: [id], by: [dx / view.k, dy / view.k], frame, past_limits: now.ctrlKey }];
+      },
+      done: (isKept) => isKept || draw(),
+    });
+  });
+  return element;
 }

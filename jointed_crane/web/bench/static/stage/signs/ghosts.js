@@ -62,13 +62,14 @@ export function mountGhosts(over, bench, view, seeing, drag) {
     const rows = new Map(shown?.ids.map((id, row) => [id, row]));
     const found = [];
     for (const id of parts()) {
-      if (pose?.parts[id]) found.push(ghost(id, pose.parts[id], null, "stroke-ink", 0.8, "5 4"));
+      if (pose?.parts[id]) found.push(ghost(bench, id, pose.parts[id], null, "stroke-ink", 0.8, "5 4"));
       if (!shown || !rows.has(id)) continue;
       for (const { frame, far, sign } of frames()) {
         const there = shown.at(frame);
         if (there)
           found.push(
             ghost(
+              bench,
               id,
               there.part(rows.get(id)),
               there.shapeOf(id),
@@ -81,29 +82,32 @@ export function mountGhosts(over, bench, view, seeing, drag) {
     holder.replaceChildren(...found.filter(Boolean));
   }
 
-  /** The outline of a part at another place; `shape` is its own one there, where that moves. */
-  function ghost(id, place, shape, look, opacity, dashes = "") {
-    const known = bench.poseOf(id);
-    const drawing = bench.part(id).drawings[place.drawing];
-    if (!drawing || !place.shown || !place.opacity) return null;
-    const isStill = place.matrix.every((value, index) => Math.abs(value - known.matrix[index]) < STILL);
-    if (isStill && shape?.d === bench.movingShape(id)?.d) return null;
-    const [x, y] = drawing.registration;
-    const back = shape ? ` translate(${-x} ${-y})` : "";
-    return svg("path", {
-      d: shape ? shape.d : ringsPath(drawing.outline),
-      transform: `matrix(${place.matrix.join(" ")})${back}`,
-      class: look,
-      fill: dashes ? "none" : "",
-      "fill-opacity": 0.16,
-      opacity,
-      "stroke-width": 1.2,
-      "stroke-dasharray": dashes,
-      "vector-effect": "non-scaling-stroke",
-    });
-  }
-
   view.on(() => holder.setAttribute("transform", `scale(${view.k}) translate(${-view.x} ${-view.y})`));
   bench.on("pose picked scene state playing", () => !bench.over && draw());
   seeing.on(draw);
+}
+
+/**
+ * The outline of a part at another place; `shape` is its own one there, where that moves.
+ * @param {Bench} bench
+ */
+function ghost(bench, id, place, shape, look, opacity, dashes = "") {
+  const known = bench.poseOf(id);
+  const drawing = bench.part(id).drawings[place.drawing];
+  if (!drawing || !place.shown || !place.opacity) return null;
+  const isStill = place.matrix.every((value, index) => Math.abs(value - known.matrix[index]) < STILL);
+  if (isStill && shape?.d === bench.movingShape(id)?.d) return null;
+  const [x, y] = drawing.registration;
+  const back = shape ? ` translate(${-x} ${-y})` : "";
+  return svg("path", {
+    d: shape ? shape.d : ringsPath(drawing.outline),
+    transform: `matrix(${place.matrix.join(" ")})${back}`,
+    class: look,
+    fill: dashes ? "none" : "",
+    "fill-opacity": 0.16,
+    opacity,
+    "stroke-width": 1.2,
+    "stroke-dasharray": dashes,
+    "vector-effect": "non-scaling-stroke",
+  });
 }

@@ -17,53 +17,6 @@ export function makeGrips(bench, view, holder, { screen, pivotOf, isSeen }) {
     holder.append(group);
   }
 
-  /** Nodes of a pen path and their handles, to be dragged. */
-  function nodes(id) {
-    const drawing = bench.drawingOf(id);
-    if (drawing?.shape?.form !== "path") return;
-    const [zeroX, zeroY] = drawing.registration;
-    /** @type {any} */
-    const path = bench.movingShape(id)?.shape ?? drawing.shape;
-    for (const [contourIndex, contour] of path.contours.entries()) {
-      for (const [index, { point, handle_in: before, handle_out: after }] of contour.entries()) {
-        const at = screen(id, [point[0] - zeroX, point[1] - zeroY]);
-        const data = { "data-contour": contourIndex, "data-node-index": index };
-        for (const [which, offset] of [
-          ["handle_in", before],
-          ["handle_out", after],
-        ]) {
-          if (!offset) continue;
-          const [x, y] = screen(id, [point[0] + offset[0] - zeroX, point[1] + offset[1] - zeroY]);
-          holder.append(
-            svg("path", { d: `M${at.join(" ")}L${x} ${y}`, class: "stroke-lagoon", "stroke-width": 1.2, "pointer-events": "none" }),
-            svg("circle", {
-              cx: x,
-              cy: y,
-              r: 4.5,
-              class: "fill-lagoon-light stroke-lagoon cursor-grab",
-              "stroke-width": 1.6,
-              "data-path-node": which,
-              ...data,
-            }),
-          );
-        }
-        holder.append(
-          svg("rect", {
-            x: at[0] - 5,
-            y: at[1] - 5,
-            width: 10,
-            height: 10,
-            rx: before || after ? 5 : 1.5,
-            class: "fill-card stroke-lagoon cursor-grab",
-            "stroke-width": 2,
-            "data-path-node": "point",
-            ...data,
-          }),
-        );
-      }
-    }
-  }
-
   /** A corner bracket at the art's zero, along the art's own axes. */
   function zero(id) {
     if (!bench.drawingOf(id)) return;
@@ -98,27 +51,87 @@ export function makeGrips(bench, view, holder, { screen, pivotOf, isSeen }) {
     holder.append(group);
   }
 
-  function helper(id) {
-    const [x, y] = pivotOf(id);
-    const half = clamp((bench.part(id).size * view.k) / 2, 7, 60);
-    const look = {
-      fill: "transparent",
-      class: "stroke-lagoon cursor-pointer",
-      "stroke-width": bench.picked.includes(id) ? 2.6 : 1.6,
-      "stroke-dasharray": "5 3.5",
-      "pointer-events": "all",
-      "data-pick": id,
-    };
-    const box = { x: x - half, y: y - half, width: 2 * half, height: 2 * half, rx: bench.part(id).form === "round" ? half : 5 };
-    const sign =
-      bench.part(id).form === "cross"
-        ? svg("path", { d: `M${x - half} ${y}H${x + half}M${x} ${y - half}V${y + half}`, ...look })
-        : svg("rect", { ...box, ...look });
-    sign.append(svg("title", {}, bench.part(id).name));
-    holder.append(sign);
-  }
+  return {
+    lineToParent: (id) => lineToParent({ bench, holder, pivotOf, isSeen }, id),
+    anyPin,
+    nodes: (id) => nodes({ bench, holder, screen }, id),
+    zero,
+    helper: (id) => helper({ bench, view, holder, pivotOf }, id),
+  };
+}
 
-  return { lineToParent: (id) => lineToParent({ bench, holder, pivotOf, isSeen }, id), anyPin, nodes, zero, helper };
+/**
+ * Nodes of a pen path and their handles, to be dragged.
+ * @param {Shared} shared
+ */
+function nodes({ bench, holder, screen }, id) {
+  const drawing = bench.drawingOf(id);
+  if (drawing?.shape?.form !== "path") return;
+  const [zeroX, zeroY] = drawing.registration;
+  /** @type {any} */
+  const path = bench.movingShape(id)?.shape ?? drawing.shape;
+  for (const [contourIndex, contour] of path.contours.entries()) {
+    for (const [index, { point, handle_in: before, handle_out: after }] of contour.entries()) {
+      const at = screen(id, [point[0] - zeroX, point[1] - zeroY]);
+      const data = { "data-contour": contourIndex, "data-node-index": index };
+      for (const [which, offset] of [
+        ["handle_in", before],
+        ["handle_out", after],
+      ]) {
+        if (!offset) continue;
+        const [x, y] = screen(id, [point[0] + offset[0] - zeroX, point[1] + offset[1] - zeroY]);
+        holder.append(
+          svg("path", { d: `M${at.join(" ")}L${x} ${y}`, class: "stroke-lagoon", "stroke-width": 1.2, "pointer-events": "none" }),
+          svg("circle", {
+            cx: x,
+            cy: y,
+            r: 4.5,
+            class: "fill-lagoon-light stroke-lagoon cursor-grab",
+            "stroke-width": 1.6,
+            "data-path-node": which,
+            ...data,
+          }),
+        );
+      }
+      holder.append(
+        svg("rect", {
+          x: at[0] - 5,
+          y: at[1] - 5,
+          width: 10,
+          height: 10,
+          rx: before || after ? 5 : 1.5,
+          class: "fill-card stroke-lagoon cursor-grab",
+          "stroke-width": 2,
+          "data-path-node": "point",
+          ...data,
+        }),
+      );
+    }
+  }
+}
+
+/**
+ * The dashed sign of a helper, as large as it is drawn.
+ * @param {Shared} shared
+ */
+function helper({ bench, view, holder, pivotOf }, id) {
+  const [x, y] = pivotOf(id);
+  const half = clamp((bench.part(id).size * view.k) / 2, 7, 60);
+  const look = {
+    fill: "transparent",
+    class: "stroke-lagoon cursor-pointer",
+    "stroke-width": bench.picked.includes(id) ? 2.6 : 1.6,
+    "stroke-dasharray": "5 3.5",
+    "pointer-events": "all",
+    "data-pick": id,
+  };
+  const box = { x: x - half, y: y - half, width: 2 * half, height: 2 * half, rx: bench.part(id).form === "round" ? half : 5 };
+  const sign =
+    bench.part(id).form === "cross"
+      ? svg("path", { d: `M${x - half} ${y}H${x + half}M${x} ${y - half}V${y + half}`, ...look })
+      : svg("rect", { ...box, ...look });
+  sign.append(svg("title", {}, bench.part(id).name));
+  holder.append(sign);
 }
 
 /**

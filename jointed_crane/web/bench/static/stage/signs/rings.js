@@ -20,7 +20,7 @@ export function makeRings(bench, view, holder, drag, { pivotOf }) {
 
   function sharedRing(id) {
     const [x, y] = sharedCentre();
-    ringAt(id, x, y, drag.together ?? 0, null);
+    ringAt(holder, id, x, y, drag.together ?? 0, null);
     holder.append(
       svg("path", {
         d: `M${x - 7} ${y}H${x + 7}M${x} ${y - 7}V${y + 7}`,
@@ -65,57 +65,58 @@ export function makeRings(bench, view, holder, drag, { pivotOf }) {
   function ring(id) {
     const [x, y] = pivotOf(id);
     const limit = bench.isMotion ? bench.part(id).limits["turn.z"] : null;
-    ringAt(id, x, y, bench.value(id, "turn.z"), limit);
-  }
-
-  function ringAt(id, x, y, degrees, limit) {
-    const radians = (degrees / 180) * Math.PI;
-    const knob = [x + RING * Math.sin(radians), y - RING * Math.cos(radians)];
-    holder.append(
-      svg("circle", {
-        cx: x,
-        cy: y,
-        r: RING,
-        fill: "none",
-        class: "stroke-lagoon",
-        "stroke-opacity": limit ? 0.16 : 0.28,
-        "stroke-width": 9,
-        "pointer-events": "none",
-      }),
-      ...allowed(x, y, limit),
-      svg("path", {
-        d: between(x, y, RING, Math.min(degrees, 0), Math.max(degrees, 0)),
-        fill: "none",
-        class: "stroke-lagoon",
-        "stroke-opacity": 0.75,
-        "stroke-width": 9,
-        "pointer-events": "none",
-      }),
-      svg("path", { d: `M${x} ${y}L${knob.join(" ")}`, class: "stroke-lagoon", "stroke-width": 1.4, "pointer-events": "none" }),
-      svg("circle", {
-        cx: x,
-        cy: y,
-        r: RING,
-        fill: "none",
-        stroke: "transparent",
-        "stroke-width": 18,
-        "pointer-events": "stroke",
-        class: "cursor-grab",
-        "data-ring": id,
-      }),
-      svg("circle", { cx: knob[0], cy: knob[1], r: 7, class: "fill-card stroke-lagoon cursor-grab", "stroke-width": 2.4, "data-ring": id }),
-    );
-  }
-
-  /** The allowed range as the darker arc; a side that is open reaches half round. */
-  function allowed(x, y, limit) {
-    if (!limit) return [];
-    const [low, high] = [Math.max(limit[0] ?? -180, -359.9), Math.min(limit[1] ?? 180, 359.9)];
-    const shape = { fill: "none", class: "stroke-lagoon", "stroke-opacity": 0.4, "stroke-width": 9, "pointer-events": "none" };
-    return [svg("path", { d: between(x, y, RING, low, high), ...shape })];
+    ringAt(holder, id, x, y, bench.value(id, "turn.z"), limit);
   }
 
   return { sharedCentre, sharedRing, sharedScale, ring };
+}
+
+/** A ring with a knob at an angle, the way there from straight up, and the allowed range. */
+function ringAt(holder, id, x, y, degrees, limit) {
+  const radians = (degrees / 180) * Math.PI;
+  const knob = [x + RING * Math.sin(radians), y - RING * Math.cos(radians)];
+  holder.append(
+    svg("circle", {
+      cx: x,
+      cy: y,
+      r: RING,
+      fill: "none",
+      class: "stroke-lagoon",
+      "stroke-opacity": limit ? 0.16 : 0.28,
+      "stroke-width": 9,
+      "pointer-events": "none",
+    }),
+    ...allowed(x, y, limit),
+    svg("path", {
+      d: between(x, y, RING, Math.min(degrees, 0), Math.max(degrees, 0)),
+      fill: "none",
+      class: "stroke-lagoon",
+      "stroke-opacity": 0.75,
+      "stroke-width": 9,
+      "pointer-events": "none",
+    }),
+    svg("path", { d: `M${x} ${y}L${knob.join(" ")}`, class: "stroke-lagoon", "stroke-width": 1.4, "pointer-events": "none" }),
+    svg("circle", {
+      cx: x,
+      cy: y,
+      r: RING,
+      fill: "none",
+      stroke: "transparent",
+      "stroke-width": 18,
+      "pointer-events": "stroke",
+      class: "cursor-grab",
+      "data-ring": id,
+    }),
+    svg("circle", { cx: knob[0], cy: knob[1], r: 7, class: "fill-card stroke-lagoon cursor-grab", "stroke-width": 2.4, "data-ring": id }),
+  );
+}
+
+/** The allowed range as the darker arc; a side that is open reaches half round. */
+function allowed(x, y, limit) {
+  if (!limit) return [];
+  const [low, high] = [Math.max(limit[0] ?? -180, -359.9), Math.min(limit[1] ?? 180, 359.9)];
+  const shape = { fill: "none", class: "stroke-lagoon", "stroke-opacity": 0.4, "stroke-width": 9, "pointer-events": "none" };
+  return [svg("path", { d: between(x, y, RING, low, high), ...shape })];
 }
 
 /** The arc from one angle to another, both clockwise from straight up; a whole turn and more is a closed ring. */

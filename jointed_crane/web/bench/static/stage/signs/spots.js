@@ -58,27 +58,6 @@ export function mountSpots(root, bench, view, drag) {
     return found.map((one) => ({ ...one, isPicked: isPicked(one.spot) }));
   }
 
-  function sign({ spot, name, at: [x, y], owner, isPicked }) {
-    const group = svg("g", { transform: `translate(${x} ${y})`, class: "cursor-grab" });
-    if (spot.mark) {
-      group.dataset.mark = spot.mark;
-      group.append(
-        svg("rect", { x: -8, y: -8, width: 16, height: 16, rx: 3, class: "fill-card stroke-lagoon", "stroke-width": isPicked ? 2.6 : 1.4 }),
-        svg("rect", { x: -6, y: -6, width: 12, height: 12, rx: 2, fill: "url(#hatch)" }),
-        svg("title", {}, `Mark ${name}`),
-      );
-    } else {
-      group.dataset.eyelet = spot.eyelet;
-      group.dataset.owner = spot.part;
-      group.append(
-        svg("circle", { r: 8.5, fill: "transparent", class: "stroke-card", "stroke-width": 5 }),
-        svg("circle", { r: 8.5, fill: "transparent", class: "stroke-lagoon", "stroke-width": isPicked ? 3.4 : 2.2 }),
-        svg("title", {}, `Eyelet ${name} of ${owner}`),
-      );
-    }
-    return group;
-  }
-
   function label({ text, x, y, width, height, from, isFar }) {
     const middle = x + width / 2;
     if (isFar)
@@ -93,4 +72,26 @@ export function mountSpots(root, bench, view, drag) {
 
   view.on(draw);
   bench.on("pose picked state scene", perFrame(draw));
+}
+
+/** A hatched tile for a mark, a ring for an eyelet. */
+function sign({ spot, name, at: [x, y], owner, isPicked }) {
+  const group = svg("g", { transform: `translate(${x} ${y})`, class: "cursor-grab" });
+  if (spot.mark) {
+    group.dataset.mark = spot.mark;
+    group.append(
+      svg("rect", { x: -8, y: -8, width: 16, height: 16, rx: 3, class: "fill-card stroke-lagoon", "stroke-width": isPicked ? 2.6 : 1.4 }),
+      svg("rect", { x: -6, y: -6, width: 12, height: 12, rx: 2, fill: "url(#hatch)" }),
+      svg("title", {}, `Mark ${name}`),
+    );
+  } else {
+    group.dataset.eyelet = spot.eyelet;
+    group.dataset.owner = spot.part;
+    group.append(
+      svg("circle", { r: 8.5, fill: "transparent", class: "stroke-card", "stroke-width": 5 }),
+      svg("circle", { r: 8.5, fill: "transparent", class: "stroke-lagoon", "stroke-width": isPicked ? 3.4 : 2.2 }),
+      svg("title", {}, `Eyelet ${name} of ${owner}`),
+    );
+  }
+  return group;
 }

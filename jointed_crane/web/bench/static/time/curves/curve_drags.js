@@ -41,41 +41,11 @@ export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pick
     });
   }
 
-  function byChannel(keys) {
-    const found = new Map();
-    for (const key of keys) found.set(`${key.part} ${key.channel}`, [...(found.get(`${key.part} ${key.channel}`) ?? []), key]);
-    return [...found.values()];
-  }
-
   /** Both handles of a key as they count now, as offsets from it. */
   function handlesOf(curve, index) {
     const key = bench.parts.get(curve.part).channels[curve.channel].keys[index];
     const offset = (at) => at && [at[0] - key.frame, at[1] - key.value];
     return { key, in: offset(curve.segments[index - 1]?.[2]) ?? null, out: offset(curve.segments[index]?.[1]) ?? null };
-  }
-
-  /** The edit that brings one handle to an offset; the other keeps its length and stays in line where it was in line. */
-  /** @returns {Edit[]} */
-  function shaped(curve, known, side, offset, isParted) {
-    const { key } = known;
-    const other = side === "in" ? "out" : "in";
-    const limited = [side === "in" ? Math.min(offset[0], 0) : Math.max(offset[0], 0), offset[1]];
-    const found = { [side]: limited, [other]: known[other] };
-    if (!isParted && known[other] && inLine(known.in, known.out) && limited[0])
-      found[other] = [known[other][0], (limited[1] / limited[0]) * known[other][0]];
-    return [
-      {
-        edit: "set_handles",
-        keys: [{ part: curve.part, channel: curve.channel, frame: key.frame }],
-        handle_in: found.in,
-        handle_out: found.out,
-      },
-    ];
-  }
-  function inLine(one, other) {
-    if (!one?.[0] || !other?.[0]) return false;
-    const [a, b] = [one[1] / one[0], other[1] / other[0]];
-    return Math.abs(a - b) <= TOGETHER * Math.max(Math.abs(a), Math.abs(b), 1e-6);
   }
 
   function pressHandle(event, curve, index, side) {
@@ -97,4 +67,38 @@ export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pick
   };
 
   return { key: pressKey, handle: pressHandle };
+}
+
+/** Keys in lists of one channel each. */
+function byChannel(keys) {
+  const found = new Map();
+  for (const key of keys) found.set(`${key.part} ${key.channel}`, [...(found.get(`${key.part} ${key.channel}`) ?? []), key]);
+  return [...found.values()];
+}
+
+/**
+ * The edit that brings one handle to an offset; the other keeps its length and stays in line where it was in line.
+ * @returns {Edit[]}
+ */
+function shaped(curve, known, side, offset, isParted) {
+  const { key } = known;
+  const other = side === "in" ? "out" : "in";
+  const limited = [side === "in" ? Math.min(offset[0], 0) : Math.max(offset[0], 0), offset[1]];
+  const found = { [side]: limited, [other]: known[other] };
+  if (!isParted && known[other] && inLine(known.in, known.out) && limited[0])
+    found[other] = [known[other][0], (limited[1] / limited[0]) * known[other][0]];
+  return [
+    {
+      edit: "set_handles",
+      keys: [{ part: curve.part, channel: curve.channel, frame: key.frame }],
+      handle_in: found.in,
+      handle_out: found.out,
+    },
+  ];
+}
+
+function inLine(one, other) {
+  if (!one?.[0] || !other?.[0]) return false;
+  const [a, b] = [one[1] / one[0], other[1] / other[0]];
+  return Math.abs(a - b) <= TOGETHER * Math.max(Math.abs(a), Math.abs(b), 1e-6);
 }

@@ -52,23 +52,7 @@ export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, ran
       const course = line(curve.course, lane);
       course.setAttribute("stroke-opacity", 0.45);
       group.append(course);
-    } else if (keys.length)
-      group.append(
-        line(
-          [
-            [0, keys[0].value],
-            [keys[0].frame, keys[0].value],
-          ],
-          lane,
-        ),
-        line(
-          [
-            [keys.at(-1).frame, keys.at(-1).value],
-            [bench.stage.length - 1, keys.at(-1).value],
-          ],
-          lane,
-        ),
-      );
+    } else if (keys.length) group.append(...beyond(keys, bench.stage.length - 1).map((places) => line(places, lane)));
     const path = curve.segments.map(([a, b, c, d], index) => {
       const end =
         keys[index]?.kind === "hold" ? `H${axis.xOf(d[0])}V${lane.y(d[1])}` : `C${place(b, lane)} ${place(c, lane)} ${place(d, lane)}`;
@@ -86,34 +70,50 @@ export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, ran
     }
     for (const key of keys) {
       const x = axis.xOf(key.frame);
-      if (x > NAMES - 8 && x < axis.width + 8) group.append(pill(curve, key, lane));
+      if (x > NAMES - 8 && x < axis.width + 8) group.append(pill({ bench, axis, isPickedKey, pickKeys, press }, curve, key, lane));
     }
   }
 
-  function pill(curve, key, lane) {
-    const isPicked = isPickedKey(curve.part, curve.channel, key.frame);
-    const own = { part: curve.part, channel: curve.channel, frame: key.frame };
-    const element = svg("rect", {
-      x: axis.xOf(key.frame) - 4,
-      y: lane.y(key.value) - 7,
-      width: 8,
-      height: 14,
-      rx: 4,
-      class: `fill-brass ${isPicked ? "stroke-coral" : "stroke-card"} cursor-move`,
-      "stroke-width": isPicked ? 3 : 1.4,
-      tabindex: 0,
-      role: "button",
-      "aria-label": `${bench.channel(curve.channel).label} key at frame ${readable(key.frame)}, value ${readable(key.value)}`,
-      "data-curve-key": `${curve.channel}@${key.frame}`,
-    });
-    element.append(svg("title", {}, `${readable(key.value)} at frame ${readable(key.frame)}`));
-    element.keys = [own];
-    element.addEventListener("pointerdown", (event) => press.key(event, own));
-    onPressed(element, (event) => pickKeys([own], event.shiftKey));
-    return element;
-  }
-
   return { drawAxis, drawCurve, line };
+}
+
+/** The level lines before the first key and after the last. */
+const beyond = (keys, end) => [
+  [
+    [0, keys[0].value],
+    [keys[0].frame, keys[0].value],
+  ],
+  [
+    [keys.at(-1).frame, keys.at(-1).value],
+    [end, keys.at(-1).value],
+  ],
+];
+
+/**
+ * A key of a curve, to be taken hold of.
+ * @param {Shared} shared
+ */
+function pill({ bench, axis, isPickedKey, pickKeys, press }, curve, key, lane) {
+  const isPicked = isPickedKey(curve.part, curve.channel, key.frame);
+  const own = { part: curve.part, channel: curve.channel, frame: key.frame };
+  const element = svg("rect", {
+    x: axis.xOf(key.frame) - 4,
+    y: lane.y(key.value) - 7,
+    width: 8,
+    height: 14,
+    rx: 4,
+    class: `fill-brass ${isPicked ? "stroke-coral" : "stroke-card"} cursor-move`,
+    "stroke-width": isPicked ? 3 : 1.4,
+    tabindex: 0,
+    role: "button",
+    "aria-label": `${bench.channel(curve.channel).label} key at frame ${readable(key.frame)}, value ${readable(key.value)}`,
+    "data-curve-key": `${curve.channel}@${key.frame}`,
+  });
+  element.append(svg("title", {}, `${readable(key.value)} at frame ${readable(key.frame)}`));
+  element.keys = [own];
+  element.addEventListener("pointerdown", (event) => press.key(event, own));
+  onPressed(element, (event) => pickKeys([own], event.shiftKey));
+  return element;
 }
 
 /**

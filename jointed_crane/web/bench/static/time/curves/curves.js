@@ -36,16 +36,10 @@ export function makeCurves({ bench, picture, field, axis, view, redraw, isPicked
     press,
   });
 
-  function wanted() {
-    const parts = bench.picked.filter((id) => bench.parts.has(id));
-    const found = parts.flatMap((part) => Object.keys(bench.parts.get(part).channels).map((channel) => [part, channel]));
-    return found.filter(([, channel]) => !bench.channel(channel).stepped).slice(0, MOST);
-  }
-
   /** Bring the curves of what is picked; previews then answer with theirs. */
   async function refresh() {
     const isOpen = view() !== "keys";
-    bench.curves = isOpen ? wanted() : [];
+    bench.curves = isOpen ? wanted(bench) : [];
     if (!isOpen) return;
     asked += 1;
     const number = asked;
@@ -80,6 +74,7 @@ export function makeCurves({ bench, picture, field, axis, view, redraw, isPicked
   function draw(height) {
     const curves = shown().filter((curve) => bench.part(curve.part));
     scales.lay(new Map(curves.map((curve) => [nameOf(curve), rangeOf(curve)])), height);
+    const isMany = new Set(curves.map(({ part }) => part)).size > 1;
     const areGrips = curves.reduce((count, curve) => count + keysOf(curve).length, 0) <= MOST_GRIPS;
     curves.forEach((curve, index) => {
       const group = svg("g", { "data-tag": COLOURS[index % COLOURS.length], class: "curve" });
@@ -88,30 +83,36 @@ export function makeCurves({ bench, picture, field, axis, view, redraw, isPicked
       if (view() === "speeds") group.append(line(curve.speeds, lane));
       else drawCurve(group, curve, lane, areGrips);
       field.append(group);
-      drawName(curve, index, lane);
+      const y = scales.layout === "lanes" ? (lane.from + lane.to) / 2 + 4 : RULER + 18 + index * 18;
+      const words = `${isMany ? `${bench.part(curve.part).name} · ` : ""}${bench.channelOf(curve.part, curve.channel)}`;
+      const keys = keysOf(curve).map(({ frame }) => ({ part: curve.part, channel: curve.channel, frame }));
+      picture.append(...nameOfCurve(words, y, COLOURS[index % COLOURS.length], (isMore) => pickKeys(keys, isMore)));
     });
     if (!areGrips && view() === "curves")
       picture.append(svg("text", { x: 14, y: height - 10, class: "fill-mute text-[11.5px]" }, "Pick fewer parts to drag keys"));
     return curves.length;
   }
 
-  function drawName(curve, index, lane) {
-    const y = scales.layout === "lanes" ? (lane.from + lane.to) / 2 + 4 : RULER + 18 + index * 18;
-    const many = new Set(shown().map(({ part }) => part)).size > 1;
-    const words = `${many ? `${bench.part(curve.part).name} · ` : ""}${bench.channelOf(curve.part, curve.channel)}`;
-    const text = svg("text", { x: 30, y, class: "fill-ink cursor-pointer" }, words.length > 20 ? `${words.slice(0, 19)}…` : words);
-    text.append(svg("title", {}, `Pick all keys of ${words}`));
-    text.addEventListener("click", (event) =>
-      pickKeys(
-        keysOf(curve).map(({ frame }) => ({ part: curve.part, channel: curve.channel, frame })),
-        event.shiftKey,
-      ),
-    );
-    picture.append(
-      svg("path", { d: `M14 ${y - 4}h10`, class: "curve-line", "stroke-width": 3.5, "data-tag": COLOURS[index % COLOURS.length] }),
-      text,
-    );
-  }
-
   return { draw, refresh, scales };
+}
+
+/**
+ * The channels that are drawn: of the parts picked, those that do not go in steps.
+ * @param {Bench} bench
+ * @returns {[part: string, channel: string][]}
+ */
+function wanted(bench) {
+  const parts = bench.picked.filter((id) => bench.parts.has(id));
+  const found = parts.flatMap((part) =>
+    Object.keys(bench.parts.get(part).channels).map((channel) => /** @type {[string, string]} */ ([part, channel])),
+  );
+  return found.filter(([, channel]) => !bench.channel(channel).stepped).slice(0, MOST);
+}
+
+/** The name of a curve in its colour; a click picks its keys. */
+function nameOfCurve(words, y, tag, pick) {
+  const text = svg("text", { x: 30, y, class: "fill-ink cursor-pointer" }, words.length > 20 ? `${words.slice(0, 19)}…` : words);
+  text.append(svg("title", {}, `Pick all keys of ${words}`));
+  text.addEventListener("click", (event) => pick(event.shiftKey));
+  return [svg("path", { d: `M14 ${y - 4}h10`, class: "curve-line", "stroke-width": 3.5, "data-tag": tag }), text];
 }

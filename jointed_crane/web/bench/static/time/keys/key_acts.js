@@ -1,9 +1,8 @@
-// What is done to picked keys: copied, pasted at the frame, stretched, reversed; and a pose that is held until the frame.
+// What is done to picked keys: set, deleted, stretched, reversed, and how they go on.
 
 import { notice } from "../../../notices.js";
-import { clip, putClip } from "../../commands/clip.js";
-
-const KEY_CLIP = "keys-copied";
+import { makeKeyClip } from "./key_clip.js";
+import { keepPicked, makeSome, span } from "./picked_keys.js";
 
 /**
  * The edit that takes a foothold, or a change of hands, away.
@@ -15,30 +14,11 @@ const without = ({ part, frame, constraint }) =>
 
 /** @param {Bench} bench */
 export function makeKeyActs(bench) {
-  const some = (act) => () =>
-    bench.pickedKeys.length ? act(bench.pickedKeys) : notice("No key is picked. Click a key in the time panel first.");
-  const words = (count) => (count === 1 ? "1 key is" : `${count} keys are`);
-
-  /** Keep an edit of keys, then pick the keys that stand where they came to stand. */
-  async function keepPicked(edit, whereTo) {
-    bench.pickedKeys = [];
-    if (!(await bench.keep([edit]))) return;
-    const found = whereTo.flatMap(({ part, channel, frame }) => {
-      const keys = bench.part(part)?.channels[channel]?.keys ?? [];
-      const near = keys.filter((key) => Math.abs(key.frame - frame) < 0.51);
-      near.sort((one, other) => Math.abs(one.frame - frame) - Math.abs(other.frame - frame));
-      return near.slice(0, 1).map((key) => ({ part, channel, frame: key.frame }));
-    });
-    bench.pickKeys(found);
-  }
-
-  function span(keys) {
-    const frames = keys.map((key) => key.frame);
-    return [Math.min(...frames), Math.max(...frames)];
-  }
+  const some = makeSome(bench);
 
   return {
-    keepPicked,
+    keepPicked: (edit, whereTo) => keepPicked(bench, edit, whereTo),
+    ...makeKeyClip(bench),
     async setKeys() {
       // The channels of the keys that are picked, else all that move.
       const channels = new Set(bench.pickedKeys.map(({ channel }) => channel));
@@ -69,47 +49,15 @@ export function makeKeyActs(bench) {
       bench.pickKeys(found);
     },
 
-    copyKeys: some((keys) => {
-      const copied = new Map();
-      for (const { part, channel, frame } of keys) {
-        const name = `${part} ${channel}`;
-        if (!copied.has(name)) copied.set(name, { part: bench.part(part).name, channel, keys: [] });
-        copied.get(name).keys.push(bench.keyAt(part, channel, frame));
-      }
-      putClip(KEY_CLIP, [...copied.values()]);
-      notice(`${words(keys.length)} copied.`);
-    }),
-
     toggleWholeFrames() {
       bench.setWholeFrames(!bench.isWholeFrames);
       notice(bench.isWholeFrames ? "Keys come to whole frames." : "Keys may stand between frames.");
     },
 
-    /** Paste at this frame; `is_hold` in steps, `mirrored` as the reflection on the other side. */
-    async pasteKeys({ is_hold = false, mirrored = false } = {}) {
-      const copied = clip(KEY_CLIP) ?? [];
-      if (!copied.length) return notice("No keys were copied yet. Pick keys in the time panel and copy them first.");
-      const names = new Set(copied.map(({ part }) => part));
-      const fitsAny = names.size === 1 && bench.picked.length > 0;
-      if (mirrored && !fitsAny) {
-        await bench.seek(bench.frame);
-        return bench.keep([{ edit: "paste_keys", copied, at: bench.frame, is_hold, mirrored }]);
-      }
-      const takers = fitsAny ? bench.picked : bench.order.filter((id) => names.has(bench.part(id).name));
-      await bench.seek(bench.frame);
-      const at = bench.frame;
-      const [first] = span(copied.flatMap(({ keys }) => keys));
-      const pasted = takers.flatMap((part) =>
-        copied
-          .filter(({ part: name }) => fitsAny || name === bench.part(part).name)
-          .flatMap(({ channel, keys }) => keys.map((key) => ({ part, channel, frame: at + key.frame - first }))),
-      );
-      await keepPicked({ edit: "paste_keys", copied, at, parts: fitsAny ? bench.picked : [], is_hold, mirrored }, pasted);
-    },
-
     reverseKeys: some((keys) => {
       const [first, last] = span(keys);
       return keepPicked(
+        bench,
         { edit: "reverse_keys", keys },
         keys.map((key) => ({ ...key, frame: first + last - key.frame })),
       );
@@ -122,8 +70,10 @@ export function makeKeyActs(bench) {
       const about = bench.frame > first ? first : last;
       const factor = (bench.frame - about) / ((about === first ? last : first) - about);
       if (!factor) return notice(`Nothing is left between frame ${about} and this one. Go to another frame, then stretch the keys to it.`);
+      /** @type {Edit} */
       const edit = { edit: "stretch_keys", keys, about, factor, is_whole: bench.isWholeFrames };
       return keepPicked(
+        bench,
         edit,
         keys.map((key) => ({ ...key, frame: about + (key.frame - about) * factor })),
       );

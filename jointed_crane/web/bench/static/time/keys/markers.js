@@ -11,37 +11,7 @@ const GRIP = 7;
  * @param {Shared} shared
  */
 export function makeMarkers({ bench, play, picture, field, axis, opened }) {
-  const { previewer } = bench;
-  let pressed = { id: null, time: 0 };
-
-  /** Drag a marker; `ends` says which of its ends go along. */
-  function press(event, marker, ends) {
-    if (event.button !== 0) return;
-    play.stop();
-    // The row is drawn anew in between, so the browser itself tells of no double click.
-    const isAgain = pressed.id === marker.id && event.timeStamp - pressed.time < 400;
-    pressed = { id: marker.id, time: event.timeStamp };
-    if (isAgain) return opened(marker.id);
-    bench.pickMarker(marker.id);
-    follow(event, {
-      holder: picture,
-      previewer,
-      edits(dx, _, now) {
-        const by = bench.dragged(dx / axis.scale, now);
-        return by ? [edit(marker, by, ends)] : null;
-      },
-    });
-  }
-  /** @returns {Edit} */
-  function edit({ id, frame, until }, by, ends) {
-    const isSpan = until !== null;
-    return {
-      edit: "set_marker",
-      marker: id,
-      frame: ends.includes("from") ? frame + by : frame,
-      until: isSpan ? (ends.includes("to") ? until + by : until) : null,
-    };
-  }
+  const press = makeMarkerDrags({ bench, play, picture, axis, opened });
 
   function draw(y) {
     const middle = y + ROW / 2;
@@ -62,7 +32,7 @@ export function makeMarkers({ bench, play, picture, field, axis, opened }) {
       fill: "var(--color-lagoon-light)",
       ...line(bench.pickedMarker === marker.id),
     });
-    const element = named(marker, `${marker.name} at frame ${readable(marker.frame)}`);
+    const element = named({ bench, opened }, marker, `${marker.name} at frame ${readable(marker.frame)}`);
     element.append(pole, words(marker, x + 15, middle));
     element.addEventListener("pointerdown", (event) => press(event, marker, "from"));
     return element;
@@ -70,7 +40,7 @@ export function makeMarkers({ bench, play, picture, field, axis, opened }) {
 
   function bar(marker, middle) {
     const [from, to] = [axis.xOf(marker.frame), axis.xOf(marker.until)];
-    const element = named(marker, `${marker.name} from frame ${readable(marker.frame)} to ${readable(marker.until)}`);
+    const element = named({ bench, opened }, marker, `${marker.name} from frame ${readable(marker.frame)} to ${readable(marker.until)}`);
     const body = svg("rect", {
       x: from - 3,
       y: middle - 9,
@@ -103,29 +73,69 @@ export function makeMarkers({ bench, play, picture, field, axis, opened }) {
 
   const words = (marker, x, middle) => svg("text", { x, y: middle + 4.5, class: "fill-ink", "pointer-events": "none" }, marker.name);
 
-  function named(marker, label) {
-    const element = svg("g", {
-      tabindex: 0,
-      role: "button",
-      "aria-label": label,
-      "aria-pressed": bench.pickedMarker === marker.id,
-      "data-marker": marker.id,
-      "data-place": `marker ${marker.id}`,
-      class: "cursor-grab",
-    });
-    element.append(
-      svg(
-        "title",
-        {},
-        `${label}. A drag moves it; Enter names it anew${marker.until === null ? "" : "; while it is picked, playing stays in it"}`,
-      ),
-    );
-    onPressed(element, (event) => {
-      if (bench.pickedMarker === marker.id && event.key === "Enter") return opened(marker.id);
-      bench.pickMarker(marker.id);
-    });
-    return element;
-  }
-
   return draw;
+}
+
+/**
+ * What begins to drag a marker; `ends` says which of its ends go along.
+ * @param {Shared} shared
+ */
+function makeMarkerDrags({ bench, play, picture, axis, opened }) {
+  let pressed = { id: null, time: 0 };
+  return function press(event, marker, ends) {
+    if (event.button !== 0) return;
+    play.stop();
+    // The row is drawn anew in between, so the browser itself tells of no double click.
+    const isAgain = pressed.id === marker.id && event.timeStamp - pressed.time < 400;
+    pressed = { id: marker.id, time: event.timeStamp };
+    if (isAgain) return opened(marker.id);
+    bench.pickMarker(marker.id);
+    follow(event, {
+      holder: picture,
+      previewer: bench.previewer,
+      edits(dx, _, now) {
+        const by = bench.dragged(dx / axis.scale, now);
+        return by ? [moved(marker, by, ends)] : null;
+      },
+    });
+  };
+}
+
+/** @returns {Edit} */
+function moved({ id, frame, until }, by, ends) {
+  const isSpan = until !== null;
+  return {
+    edit: "set_marker",
+    marker: id,
+    frame: ends.includes("from") ? frame + by : frame,
+    until: isSpan ? (ends.includes("to") ? until + by : until) : null,
+  };
+}
+
+/**
+ * The element of a marker, which keys pick and open.
+ * @param {Shared} shared
+ */
+function named({ bench, opened }, marker, label) {
+  const element = svg("g", {
+    tabindex: 0,
+    role: "button",
+    "aria-label": label,
+    "aria-pressed": bench.pickedMarker === marker.id,
+    "data-marker": marker.id,
+    "data-place": `marker ${marker.id}`,
+    class: "cursor-grab",
+  });
+  element.append(
+    svg(
+      "title",
+      {},
+      `${label}. A drag moves it; Enter names it anew${marker.until === null ? "" : "; while it is picked, playing stays in it"}`,
+    ),
+  );
+  onPressed(element, (event) => {
+    if (bench.pickedMarker === marker.id && event.key === "Enter") return opened(marker.id);
+    bench.pickMarker(marker.id);
+  });
+  return element;
 }

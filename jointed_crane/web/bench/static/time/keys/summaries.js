@@ -19,26 +19,15 @@ export function makeSummaries(bench, field, axis, { isPickedKey, pressKeys }) {
     const known = summed.get(id);
     if (known?.words === words && known.parts.length === parts.length && parts.every((part, index) => part === known.parts[index]))
       return known.found;
-    const found = counted(owners);
+    const found = counted(bench, owners);
     summed.set(id, { words, parts, found });
-    return found;
-  }
-  function counted(owners) {
-    const found = new Map();
-    for (const { id, channels } of owners) {
-      const part = bench.part(id);
-      for (const channel of channels)
-        for (const { frame } of part.channels[channel].keys) {
-          if (!found.has(frame)) found.set(frame, []);
-          found.get(frame).push({ part: id, channel, frame });
-        }
-    }
     return found;
   }
 
   function drawSummary(row, middle) {
     const found = keysByFrame(row);
-    if (row.owners.some(({ id, channels }) => channels.some((name) => bench.part(id).channels[name].sway))) field.append(swayLine(middle));
+    if (row.owners.some(({ id, channels }) => channels.some((name) => bench.part(id).channels[name].sway)))
+      field.append(swayLine(axis, middle));
     if (!found.size) return;
     const frames = [...found.keys()];
     const [first, last] = [Math.min(...frames), Math.max(...frames)];
@@ -92,11 +81,32 @@ export function makeSummaries(bench, field, axis, { isPickedKey, pressKeys }) {
     field.append(mark, svg("path", { d: marks(picked), class: "fill-coral", "pointer-events": "none" }));
   }
 
-  function swayLine(middle) {
-    const points = [];
-    for (let x = axis.left; x < axis.width - 20; x += 6) points.push(`${x} ${middle + 5 * Math.sin((x - axis.left) / 14)}`);
-    return svg("path", { d: `M${points.join("L")}`, fill: "none", class: "stroke-brass", "stroke-opacity": 0.5 });
-  }
+  return { drawSummary };
+}
 
-  return { drawSummary, swayLine };
+/**
+ * All keys of parts and channels by their frames.
+ * @param {Bench} bench
+ */
+function counted(bench, owners) {
+  const found = new Map();
+  for (const { id, channels } of owners) {
+    const part = bench.part(id);
+    for (const channel of channels)
+      for (const { frame } of part.channels[channel].keys) {
+        if (!found.has(frame)) found.set(frame, []);
+        found.get(frame).push({ part: id, channel, frame });
+      }
+  }
+  return found;
+}
+
+/**
+ * The wave that says a channel sways.
+ * @param {Axis} axis
+ */
+export function swayLine(axis, middle) {
+  const points = [];
+  for (let x = axis.left; x < axis.width - 20; x += 6) points.push(`${x} ${middle + 5 * Math.sin((x - axis.left) / 14)}`);
+  return svg("path", { d: `M${points.join("L")}`, fill: "none", class: "stroke-brass", "stroke-opacity": 0.5 });
 }
