@@ -5,9 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jointed_crane.core.checks.finding import Finding, Rig
-from jointed_crane.core.constraints.along_path import AlongPath
 from jointed_crane.core.constraints.constraint import Constraint
-from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits.constraints.constraining import RemoveConstraint
 from jointed_crane.core.hierarchy.dependencies import chain_of
 from jointed_crane.core.model.scene import Part, Scene
@@ -33,10 +31,10 @@ def find(rig: Rig) -> Iterator[Finding]:
 
 
 def _why(scene: Scene, by_id: dict[str, Part], part: Part, one: Constraint) -> str | None:
-    if isinstance(one, Reach) and not chain_of(by_id, part, one):
+    if one.turns_joints and not chain_of(by_id, part, one):
         return "no part above it can turn for it"
-    if isinstance(one, AlongPath):
-        path = scene.part(one.goal.part or "")
-        if one.contour >= contour_count(path):
+    for path_id, number in one.contours():
+        path = scene.part(path_id)
+        if number >= contour_count(path):
             return f"{path.name} has {contour_count(path)} contours"
     return None

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from jointed_crane.core.checks.finding import Finding, Rig
-from jointed_crane.core.constraints.constraint import Goal, number_channel
+from jointed_crane.core.constraints.constraint import Goal, number_channel, of_kind
 from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.evaluate.pose import Pose
 from jointed_crane.core.geometry.projection import carried
@@ -23,8 +23,8 @@ def find(rig: Rig) -> Iterator[Finding]:
     softened or matched leave their goals on purpose.
     """
     for part in rig.scene.parts:
-        for one in part.constraints:
-            if not isinstance(one, Reach) or not one.is_on or one.changes or _is_blended(part, one):
+        for one in of_kind(part.constraints, Reach):
+            if not one.is_on or one.changes or _is_blended(part, one):
                 continue
             pose = rig.film
             end = pose.pivot[pose.index[part.id], :, :2]

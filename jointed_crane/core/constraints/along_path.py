@@ -60,6 +60,9 @@ class AlongPath(Constraint):
         is_there = 0 <= self.contour < MOST_CONTOURS and self.goal.at == "pivot" and self.goal.part is not None
         return None if is_there else "runs along no contour of a part"
 
+    def contours(self) -> tuple[tuple[str, int], ...]:
+        return ((self.goal.part or "", self.contour),)
+
     def on_the_spot(self, spot: Spot) -> dict[str, float]:
         """The share at which the path is nearest to the part, to the nearest of some."""
         way = spot.way(self.goal.part or "", self.contour)

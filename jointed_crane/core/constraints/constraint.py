@@ -223,8 +223,6 @@ class Constraint:
     EACH: ClassVar[frozenset[str]] = frozenset()
     #: Whether its goals are points that something is brought to.
     HAS_POINTS: ClassVar[bool] = True
-    #: Whether it turns joints above its part before any of them is placed, instead of placing its part.
-    TURNS_JOINTS: ClassVar[bool] = False
 
     id: str
     name: str
@@ -247,6 +245,20 @@ class Constraint:
         """Where parts lie that constraints of one manner act on together; this is the first of them."""
         raise NotImplementedError
 
+    def turned(self) -> tuple[int, bool]:
+        """How many joints it turns before any of them is placed, instead of placing its part, from that up; and whether
+        its part is the first of them.
+        """
+        return 0, False
+
+    def led(self, frame: float | None) -> tuple[Goal, ...]:
+        """The goals that a hand moves which drags its part at a frame, or at rest; none where it moves the part."""
+        return ()
+
+    def contours(self) -> tuple[tuple[str, int], ...]:
+        """The contours of pictures that it goes by, each as the id of a part and its number from 0."""
+        return ()
+
     def art(self, body: Body) -> Sequence[Vector]:
         """What it takes of its part's art as vectors, px in art space."""
         return ()
@@ -265,6 +277,16 @@ class Constraint:
         """The names of its fields that are declared so."""
         kind: Any = type(self)
         return _names_of(kind, role)
+
+    @property
+    def turns_joints(self) -> bool:
+        """Whether it turns joints instead of placing its part."""
+        return self.turned()[0] > 0
+
+    def needs(self, role: str) -> bool:
+        """Whether it is nothing without what one of its fields of this role holds."""
+        kind: Any = type(self)
+        return any(each.metadata.get("is_needed") for each in fields(kind) if each.metadata.get("role") == role)
 
     def numbers(self) -> tuple[str, ...]:
         """The names of its numbers."""
@@ -366,6 +388,11 @@ def _with_each(constraint: Self, role: str, kind: type, changed: Callable[[Any],
         elif isinstance(value, kind):
             made[name] = changed(value)
     return replace(constraint, **made) if made else constraint
+
+
+def of_kind(constraints: Iterable[Constraint], kind: type[Self]) -> list[Self]:
+    """Those of one kind, for what asks for its own fields."""
+    return [one for one in constraints if isinstance(one, kind)]
 
 
 def number_channel(constraint_id: str, number: str) -> str:

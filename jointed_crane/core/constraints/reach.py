@@ -60,7 +60,13 @@ class Reach(Constraint):
         Number("soft", "Soft approach", ends=(0.0, 1.0)),
         Number("stretch", "Longest stretch", 1.0, ends=(1.0, ANY)),
     )
-    TURNS_JOINTS = True
+
+    def turned(self) -> tuple[int, bool]:
+        return self.joints, self.tip is not None
+
+    def led(self, frame: float | None) -> tuple[Goal, ...]:
+        before = [change.to for change in self.changes if frame is not None and change.frame <= frame]
+        return () if before and before[-1] == "turn" else (self.goal,)
 
     def fault(self) -> str | None:
         return None if 1 <= self.joints <= MOST_JOINTS else f"turns 1 to {MOST_JOINTS} joints"

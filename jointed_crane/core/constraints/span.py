@@ -46,6 +46,9 @@ class Span(Constraint):
 
     ACT = "Span between the two picked before"
 
+    def led(self, frame: float | None) -> tuple[Goal, ...]:
+        return self.first, self.second
+
     def art(self, body: Body) -> Sequence[Vector]:
         return self.points
 

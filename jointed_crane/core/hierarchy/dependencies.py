@@ -12,7 +12,7 @@ from typing import NoReturn
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.frozen import Memory
-from jointed_crane.core.constraints.reach import Reach
+from jointed_crane.core.constraints.constraint import Constraint
 from jointed_crane.core.model.scene import Inherits, Part, Scene
 
 
@@ -27,19 +27,19 @@ def sources_of(parts: Iterable[Part]) -> dict[str, tuple[str, ...]]:
         for constraint in part.constraints:
             goals = {goal.part: None for goal in constraint.every_goal() if goal.part is not None}
             found[part.id] |= goals
-            if isinstance(constraint, Reach):
-                for joint in chain_of(by_id, part, constraint)[:1]:
-                    found[joint] |= goals
+            for joint in chain_of(by_id, part, constraint)[:1]:
+                found[joint] |= goals
     return {part_id: tuple(sources) for part_id, sources in found.items()}
 
 
-def chain_of(by_id: Mapping[str, Part], part: Part, reach: Reach) -> list[str]:
-    """Ids of the joints that a reach turns, from the first down; fewer where the stage comes before, or a part that
-    takes over its parent's placement only partly.
+def chain_of(by_id: Mapping[str, Part], part: Part, constraint: Constraint) -> list[str]:
+    """Ids of the joints that a constraint turns, from the first down; fewer where the stage comes before, or a part
+    that takes over its parent's placement only partly.
     """
-    found = [part.id] if reach.tip is not None else []
+    count, is_own = constraint.turned()
+    found = [part.id] if is_own else []
     below = part
-    while len(found) < reach.joints and below.inherits == Inherits():
+    while len(found) < count and below.inherits == Inherits():
         above = by_id.get(below.parent or "")
         if above is None or above.inherits != Inherits() or above.id in found:
             break
@@ -54,10 +54,9 @@ def companions_of(parts: Iterable[Part]) -> dict[str, tuple[str, ...]]:
     found: dict[str, set[str]] = {}
     for part in by_id.values():
         for constraint in part.constraints:
-            if isinstance(constraint, Reach):
-                chain = {part.id, *chain_of(by_id, part, constraint)}
-                for joint in chain:
-                    found.setdefault(joint, set()).update(chain)
+            joints = chain_of(by_id, part, constraint)
+            for joint in (*joints, part.id) if joints else ():
+                found.setdefault(joint, set()).update((*joints, part.id))
     return {part_id: tuple(sorted(chain)) for part_id, chain in found.items()}
 
 

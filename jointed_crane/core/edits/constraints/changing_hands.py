@@ -7,8 +7,8 @@ from typing import Literal
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.carry import Carry, Hold
-from jointed_crane.core.constraints.constraint import Constraint
-from jointed_crane.core.constraints.reach import Reach, ReachChange
+from jointed_crane.core.constraints.constraint import Constraint, of_kind
+from jointed_crane.core.constraints.reach import ReachChange
 from jointed_crane.core.edits.constraints.constraining import RemoveConstraint, constraint_of
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import exchanged_for
@@ -37,7 +37,7 @@ class CarryFrom(Edit, kind="carry_from"):
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
-        known = next((one for one in part.constraints if isinstance(one, Carry)), None)
+        known = next(iter(of_kind(part.constraints, Carry)), None)
         if known is None:
             name = free_name("Carry", (other.name for other in part.constraints))
             made: Carry = Carry(id=self.id, name=name, holds=(Hold(self.frame, self.by),))
@@ -64,13 +64,13 @@ class MatchReach(Edit, kind="match_reach"):
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
         known = constraint_of(part, self.constraint)
-        if not isinstance(known, Reach):
+        if not known.turns_joints:
             raise RuleError(f"{known.name} of {part.name} does not reach. Nothing was changed.")
-        before = [change.to for change in known.changes if change.frame < self.frame]
+        before = [change.to for change in known.every_change() if change.frame < self.frame]
         if (before[-1] if before else "reach") == self.to:
             what = "reaches" if self.to == "reach" else "is turned by hand"
             raise RuleError(f"{part.name} {what} there already. Nothing was changed.")
-        return _with(scene, part, known, known.changing_by((*known.changes, ReachChange(self.frame, self.to))))
+        return _with(scene, part, known, known.changing_by((*known.every_change(), ReachChange(self.frame, self.to))))
 
 
 @dataclass(frozen=True)
@@ -108,7 +108,7 @@ class DropChange(Edit, kind="drop_change"):
 
     def apply(self, scene: Scene) -> Scene:
         part, known, _, others = _changing(scene, self)
-        if isinstance(known, Carry) and not others:
+        if known.needs("change") and not others:
             return RemoveConstraint(self.part, self.constraint).apply(scene)
         return _with(scene, part, known, known.changing_by(others))
 

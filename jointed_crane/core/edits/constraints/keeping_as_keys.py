@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.constraints.constraint import Constraint
+from jointed_crane.core.constraints.constraint import Constraint, of_kind
 from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits.constraints.constraining import constraint_of, without_stray_numbers
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
@@ -53,10 +53,11 @@ class KeepAsKeys(Edit, kind="keep_as_keys"):
         known = constraint_of(part, self.constraint)
         if not self.tolerance > 0:
             raise RuleError("The tolerance is a length above 0 px. Nothing was changed.")
-        if isinstance(known, Reach):
+        if known.turns_joints:
             by_id = {other.id: other for other in scene.parts}
             names = list(dict.fromkeys((*chain_of(by_id, part, known), part.id)))
-            _refuse_placed_joints(scene, known, names[:-1])
+            for reach in of_kind([known], Reach):
+                _refuse_placed_joints(scene, reach, names[:-1])
             kept = {name: [one for one in scene.part(name).constraints if one is not known] for name in names}
             acting = _with(scene, {name: [known] if name == part.id else [] for name in names})
         else:
@@ -180,7 +181,7 @@ def _corners_of(part: Part) -> Floats:
 def _until(constraints: tuple[Constraint, ...], known: Constraint) -> tuple[list[Constraint], list[Constraint]]:
     """Those that act until one and with it, and those that are left; a reach turns other parts and is left."""
     at = constraints.index(known)
-    gone: list[Constraint] = [one for one in constraints[: at + 1] if not one.TURNS_JOINTS]
+    gone: list[Constraint] = [one for one in constraints[: at + 1] if not one.turns_joints]
     return gone, [one for one in constraints if not any(one is other for other in gone)]
 
 
@@ -192,7 +193,7 @@ def _refuse_other_chains(scene: Scene, known: Constraint, names: list[str]) -> N
     by_id = {part.id: part for part in scene.parts}
     for part in scene.parts:
         for one in part.constraints:
-            if isinstance(one, Reach) and one is not known and one.is_on:
+            if one.turns_joints and one is not known and one.is_on:
                 shared = [name for name in (*chain_of(by_id, part, one), part.id) if name in names]
                 if shared:
                     raise RuleError(

@@ -9,8 +9,6 @@ import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.constraint import Constraint, Goal
-from jointed_crane.core.constraints.reach import Reach
-from jointed_crane.core.constraints.span import Span
 from jointed_crane.core.edits.constraints.constraining import goal_place
 from jointed_crane.core.edits.placing.poses import moved, when
 from jointed_crane.core.edits.shared.edit import named, unlocked
@@ -43,22 +41,13 @@ class Lead(ValueEdit, kind="lead"):
     def _led(self, scene: Scene, part: Part) -> list[str]:
         """Ids of the parts that move for a part."""
         for one in part.constraints:
-            if isinstance(one, Reach) and one.is_on and self._reaches(one):
-                return [_part_of(part, one, one.goal)]
-            if isinstance(one, Span) and one.is_on:
-                return self._ends(scene, part, one)
+            goals = one.led(self.frame) if one.is_on else ()
+            if self.at is not None and len(goals) > 1:
+                far = [np.linalg.norm(goal_place(scene, goal, self.frame) - self.at) for goal in goals]
+                goals = (goals[int(np.argmin(far))],)
+            if goals:
+                return [_part_of(part, one, goal) for goal in goals]
         return [part.id]
-
-    def _reaches(self, reach: Reach) -> bool:
-        before = [change.to for change in reach.changes if self.frame is not None and change.frame <= self.frame]
-        return not before or before[-1] == "reach"
-
-    def _ends(self, scene: Scene, part: Part, span: Span) -> list[str]:
-        goals = (span.first, span.second)
-        if self.at is None:
-            return [_part_of(part, span, goal) for goal in goals]
-        far = [float(np.linalg.norm(goal_place(scene, goal, self.frame) - self.at)) for goal in goals]
-        return [_part_of(part, span, goals[int(far[1] < far[0])])]
 
 
 def _part_of(part: Part, one: Constraint, goal: Goal) -> str:

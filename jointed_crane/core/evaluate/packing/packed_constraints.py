@@ -10,7 +10,7 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.constraint import Constraint, Goal, number_channel
+from jointed_crane.core.constraints.constraint import Constraint, Goal, number_channel, of_kind
 from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.evaluate.packing.packed_art import art_of
 from jointed_crane.core.geometry.fields import Column, Rows, in_one_piece
@@ -227,8 +227,8 @@ def _reaching(
     by_id = {part.id: part for part in parts}
     found: dict[tuple[int, int], list[Chain]] = {}
     for row, part in enumerate(parts):
-        for one in part.constraints:
-            if isinstance(one, Reach) and one.is_on:
+        for one in of_kind(part.constraints, Reach):
+            if one.is_on:
                 joints = tuple(row_of[joint] for joint in chain_of(by_id, part, one))
                 if joints:
                     number = bisect_right(begun, joints[0]) - 1
@@ -252,7 +252,7 @@ def _together(parts: Sequence[Part], wave: range) -> list[Together]:
     """The constraints of a wave in the order in which they act, those of one manner and place in it together."""
     groups: dict[tuple[int, tuple[object, ...]], list[tuple[int, Constraint]]] = {}
     for row in wave:
-        acting = (one for one in parts[row].constraints if one.is_on and not one.TURNS_JOINTS)
+        acting = (one for one in parts[row].constraints if one.is_on and not one.turns_joints)
         for place, one in enumerate(acting):
             groups.setdefault((place, one.manner()), []).append((row, one))
     return [
