@@ -1,6 +1,7 @@
 import ast
 import re
 import unittest
+from collections import Counter
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1] / "jointed_crane"
@@ -167,6 +168,23 @@ class ProjectionTests(unittest.TestCase):
         for path in sorted(ROOT.rglob("*.py")):
             if not any(path.is_relative_to(room) for room in self.MAKES):
                 self.assertEqual([], list(self.by_hand(ast.parse(path.read_text()))), str(path.relative_to(ROOT)))
+
+
+class NameTests(unittest.TestCase):
+    """One name for one thing in the whole tree."""
+
+    def test_no_two_classes_share_a_name(self):
+        found = Counter(
+            node.name
+            for path in ROOT.rglob("*.py")
+            for node in ast.walk(ast.parse(path.read_text()))
+            if isinstance(node, ast.ClassDef)
+        )
+        self.assertEqual([name for name, count in found.items() if count > 1], [])
+
+    def test_no_two_scripts_of_the_bench_share_a_name(self):
+        found = Counter(path.name for path in (ROOT / "web" / "bench").rglob("*.js"))
+        self.assertEqual([name for name, count in found.items() if count > 1], [])
 
 
 class ScriptTests(unittest.TestCase):

@@ -183,7 +183,7 @@ class Stage(Answer):
     poses: list[NamedPose]
 
 
-class Change(Answer):
+class Difference(Answer):
     """What differs; order and stage only where they do."""
 
     changed: list[PartBeside]
@@ -192,13 +192,13 @@ class Change(Answer):
     stage: Stage = _left_out()
 
 
-class ChangeAnswer(History, Change):
+class ChangeAnswer(History, Difference):
     """What an edit changed, and the pose."""
 
     pose: Posed
 
 
-class PreviewAnswer(Change):
+class PreviewAnswer(Difference):
     """What edits would change, and where a point snaps to."""
 
     version: int

@@ -8,7 +8,7 @@ import { makeKeyActs } from "./keys/key_acts.js";
 import { changedRows, keepingFocus, makeListed } from "./listed.js";
 import { makePartActs } from "./keys/part_acts.js";
 import { makeKeyDrags } from "./keys/key_drags.js";
-import { makeRows } from "./rows.js";
+import { makeKeyRows } from "./key_rows.js";
 import { makeRuler } from "./ruler.js";
 import { makeLooking } from "./looking.js";
 import { mountShapes } from "./curves/segment_shapes.js";
@@ -29,7 +29,7 @@ export function mountTime(root, shapes, bench, play, sheets) {
   const stands = makeStands(bench, picture, field, axis, pressStand);
   const hands = makeHands(bench, picture, field, axis, pressStand);
   const listed = makeListed(bench, find, { markers, stands, hands }, () => draw());
-  const drawRow = makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys, fold: listed.fold });
+  const drawRow = makeKeyRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys, fold: listed.fold });
   const { drawRuler, drawNow, moveNow } = makeRuler(root, bench, field, axis);
   const curves = makeCurves({ bench, picture, field, axis, view: () => look.view, redraw: () => drawSoon(), isPickedKey, pickKeys });
 

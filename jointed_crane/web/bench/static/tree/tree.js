@@ -4,7 +4,7 @@ import { perFrame } from "../elements/drawing.js";
 import { finishSoon } from "./finishing.js";
 import { mountJoining } from "./joining.js";
 import { mountPicking } from "./picking.js";
-import { makeRows } from "./rows.js";
+import { makeTreeRows } from "./tree_rows.js";
 
 const KINDS = { art: ["drawing", "bitmap"], made: ["shape", "text"], helper: ["helper"], lever: ["lever"], reference: ["reference"] };
 
@@ -16,7 +16,7 @@ export function mountTree(root, bench, acts, menu) {
   const filter = root.querySelector("[data-tree=filter]");
   const folded = new Set();
   const made = new Map();
-  const row = makeRows(bench, root.querySelector("template"), made, folded);
+  const row = makeTreeRows(bench, root.querySelector("template"), made, folded);
   const rowOf = (event) => event.target.closest("[data-row]");
   let shown = [];
   let marked = [];

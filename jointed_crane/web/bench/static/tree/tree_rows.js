@@ -6,7 +6,7 @@ import { thumbnail } from "../elements/drawing.js";
  * What gives the element of a row, kept by part in `made` from draw to draw while nothing that it shows has changed.
  * @param {Bench} bench
  */
-export function makeRows(bench, template, made, folded) {
+export function makeTreeRows(bench, template, made, folded) {
   function row({ id, depth, hasChildren }) {
     const part = bench.parts.get(id);
     const isFolded = folded.has(id);

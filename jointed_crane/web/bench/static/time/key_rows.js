@@ -15,7 +15,7 @@ const KEY = { width: 9, height: 20 };
  * @param {any} field
  * @param {Axis} axis
  */
-export function makeRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys, fold }) {
+export function makeKeyRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys, fold }) {
   const { drawSummary } = makeSummaries(bench, field, axis, { isPickedKey, pressKeys });
   const drawBlocks = makeDrawingBlocks(bench, field, axis);
 
