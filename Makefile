@@ -20,6 +20,10 @@ $(VENV)/ready-test: $(VENV)/ready requirements-test.txt
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-test.txt
 	touch $@
 
+$(VENV)/ready-lint: $(VENV)/ready requirements-lint.txt
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-lint.txt
+	touch $@
+
 demo: $(VENV)/ready  ## set everything up and start the app with the demo scenes
 	$(BIN)/jointed-crane demo --data $(DATA)
 
@@ -35,7 +39,7 @@ test: $(VENV)/ready-test browser  ## set everything up, Chromium by apt included
 fuzz: $(VENV)/ready-test browser  ## the same promises on many more random scenes, files, requests and kills
 	JOINTED_CRANE_FUZZ=$(FUZZ) JOINTED_CRANE_LIMIT=3600 $(BIN)/python -m tests $(ARGS)
 
-lint: $(VENV)/ready-test
+lint: $(VENV)/ready-lint  ## style and types, of Python and of scripts
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/biome ci --error-on-warnings .
@@ -56,6 +60,7 @@ lock: $(VENV)/ready-test  ## pin anew what requirements*.txt hold
 	$(BIN)/python -m pip install --quiet pip-tools
 	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-emit-index-url --no-emit-trusted-host --no-emit-find-links --output-file requirements.txt pyproject.toml
 	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-emit-index-url --no-emit-trusted-host --no-emit-find-links --extra test --constraint requirements.txt --output-file requirements-test.txt pyproject.toml
+	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-emit-index-url --no-emit-trusted-host --no-emit-find-links --extra lint --constraint requirements.txt --output-file requirements-lint.txt pyproject.toml
 
 clean:
 	rm -rf $(VENV) build *.egg-info
