@@ -5,6 +5,8 @@ VENV := .venv
 BIN := $(VENV)/bin
 DATA ?= .data
 FUZZ ?= 20
+# Every package is pinned, so nothing has to be resolved; what is imported is compiled when it is.
+PINNED := --quiet --disable-pip-version-check --no-deps --no-compile
 SEED ?= $(or $(JOINTED_CRANE_SEED),1)
 
 .PHONY: demo serve test fuzz lint bench assets screenshots lock browser clean
@@ -12,16 +14,16 @@ SEED ?= $(or $(JOINTED_CRANE_SEED),1)
 $(VENV)/ready: requirements.txt pyproject.toml
 	@$(PYTHON) -c "import ensurepip" 2>/dev/null || { $(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq python3-venv; }
 	$(PYTHON) -m venv $(VENV)
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.txt
+	$(BIN)/python -m pip install $(PINNED) -r requirements.txt
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --editable .
 	touch $@
 
 $(VENV)/ready-test: $(VENV)/ready requirements-test.txt
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-test.txt
+	$(BIN)/python -m pip install $(PINNED) -r requirements-test.txt
 	touch $@
 
 $(VENV)/ready-lint: $(VENV)/ready requirements-lint.txt
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-lint.txt
+	$(BIN)/python -m pip install $(PINNED) -r requirements-lint.txt
 	touch $@
 
 demo: $(VENV)/ready  ## set everything up and start the app with the demo scenes
