@@ -21,7 +21,7 @@ from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.placing.settling import Settle
 from jointed_crane.core.edits.scene.copies import MirroredCopy
 from jointed_crane.core.edits.scene.parts import DeleteParts
-from jointed_crane.core.edits.shared.kept_in_place import art_point, parent_linear
+from jointed_crane.core.edits.shared.places import art_point, parent_linear
 from jointed_crane.core.edits.time.keys import SetKeys, SetSway
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Literal
 
 import numpy as np
@@ -52,6 +53,7 @@ class AlongPath(Constraint):
         Number("beside", "Beside the path", unit="px", mirror=-1),
         TURN,
     )
+    BACK = MappingProxyType({"place": ("along", "beside"), "turn": ("turn",)})
     ACT = "Run along the part picked before"
     NEEDS = "a path: pick a part with a shape first, then the part"
     EACH = frozenset({"contour"})

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Literal
 
 import numpy as np
@@ -42,6 +43,7 @@ class Between(Constraint):
         Number("share", "Share", 0.5, goals=(2, 2)),
         Number("goal", "Weight of goal", 1.0, ends=(0.0, ANY), is_row=True, goals=(3, MOST_GOALS)),
     )
+    BACK = MappingProxyType({"place": ("share",)})
     ACT = "Lie between the two picked before"
 
     def fault(self) -> str | None:

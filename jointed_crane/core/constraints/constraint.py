@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import MISSING, dataclass, field, fields, replace
 from functools import cache
+from types import MappingProxyType
 from typing import Any, ClassVar, Literal, Protocol, TypeVar
 
 import numpy as np
@@ -221,6 +222,10 @@ class Constraint:
     NEEDS: ClassVar[str] = "a goal: pick one first, then the part"
     #: What may differ among constraints that act together; all else is one for all of them.
     EACH: ClassVar[frozenset[str]] = frozenset()
+    #: Whether it has a say in where its part's pivot lies.
+    MOVES: ClassVar[bool] = True
+    #: Its numbers that bring its part's "place", "turn" and "size" where an edit wants them.
+    BACK: ClassVar[Mapping[str, tuple[str, ...]]] = MappingProxyType({})
     #: Whether its goals are points that something is brought to.
     HAS_POINTS: ClassVar[bool] = True
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Literal
 
 import numpy as np
@@ -33,6 +34,7 @@ class Follow(Constraint):
         Number("scaley", "Offset scale y", 1.0),
     )
 
+    BACK = MappingProxyType({"place": ("x", "y"), "turn": ("turn",), "size": ("scalex", "scaley")})
     ACT = "Follow the part picked before"
 
     def on_the_spot(self, spot: Spot) -> dict[str, float]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Literal
 
 import numpy as np
@@ -31,6 +32,8 @@ class PointAt(Constraint):
 
     NUMBERS = (Number("offset", "Offset", unit="deg", mirror=-1),)
 
+    MOVES = False
+    BACK = MappingProxyType({"turn": ("offset",)})
     ACT = "Point at the part picked before"
 
     def art(self, body: Body) -> Sequence[Vector]:

@@ -10,9 +10,11 @@ import numpy.typing as npt
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.constraints.constraining import without_constraints
 from jointed_crane.core.edits.shared.edit import Edit, chosen, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import PointUnit, in_art_space, own_place
+from jointed_crane.core.edits.shared.kept_in_place import kept_as_shown
+from jointed_crane.core.edits.shared.places import PointUnit, in_art_space, own_place
 from jointed_crane.core.edits.shared.points import PointEdit
 from jointed_crane.core.edits.shared.shown_values import motion_value, with_value
+from jointed_crane.core.edits.shared.way_back import brought, is_placed_by_constraints
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.dependencies import waves
@@ -24,6 +26,8 @@ from jointed_crane.core.model.scene import Eyelet, Part, Scene
 Floats = npt.NDArray[np.float64]
 #: A pivot this near its eyelet has come home, px.
 _HOME = 1e-9
+#: A part that drives what it hangs on moves its own eyelet while it comes there.
+_ROUNDS = 30
 
 
 def _known(part: Part, eyelet_id: str) -> Eyelet:
@@ -182,11 +186,11 @@ class DeleteEyelet(Edit, kind="delete_eyelet"):
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
         eyelet = _known(part, self.eyelet)
-        freed = [replace(child, seat=None) for child in scene.children.get(part.id, ()) if child.seat == eyelet.id]
         left = tuple(other for other in part.eyelets if other is not eyelet)
         after = without_constraints(scene, lambda goal: goal.part == part.id and goal.named == eyelet.id)
-        part = after.part(part.id)
-        return after.with_parts([replace(part, eyelets=left), *freed])
+        freed = [replace(child, seat=None) for child in after.children.get(part.id, ()) if child.seat == eyelet.id]
+        after = after.with_parts([replace(after.part(part.id), eyelets=left), *freed])
+        return kept_as_shown(scene, after, None)
 
 
 @dataclass(frozen=True)
@@ -242,10 +246,34 @@ class Seat(Edit, kind="seat"):
     def _brought(self, scene: Scene, wanted: list[list[tuple[str, Eyelet]]], nearer_than: float) -> Scene:
         """The scene with those parts seated that lie no nearer than so many px; the scene itself where all do."""
         for own in wanted:
-            steps = ((scene.part(part_id), eyelet, self._step(scene, part_id, eyelet)) for part_id, eyelet in own)
+            parts = [(scene.part(part_id), eyelet) for part_id, eyelet in own]
+            plain = [pair for pair in parts if not is_placed_by_constraints(pair[0])]
+            steps = ((part, eyelet, self._step(scene, part.id, eyelet)) for part, eyelet in plain)
             seated = [self._seated(*each) for each in steps if np.abs(each[2]).max() > nearer_than]
             scene = scene.with_parts(seated) if seated else scene
+            for part, eyelet in parts:
+                if is_placed_by_constraints(part):
+                    scene = self._led_home_or_left(scene, part, eyelet, nearer_than)
         return scene
+
+    def _led_home_or_left(self, scene: Scene, part: Part, eyelet: Eyelet, nearer_than: float) -> Scene:
+        """Of all parts those that cannot come home by any number have their own place there alone."""
+        try:
+            return self._led_home(scene, part, eyelet, nearer_than)
+        except RuleError:
+            if self.parts:
+                raise
+        return scene.with_parts([self._seated(part, eyelet, self._step(scene, part.id, eyelet))])
+
+    def _led_home(self, scene: Scene, part: Part, eyelet: Eyelet, nearer_than: float) -> Scene:
+        """A part that constraints place, brought into an eyelet by their numbers."""
+        for _ in range(_ROUNDS):
+            there = carried(shown_world(scene, part.parent, self.frame), np.array(eyelet.point))[:2]
+            if np.abs(there - shown_pivot(scene, part.id, self.frame)[:2]).max() <= max(nearer_than, _HOME):
+                break
+            scene = brought(scene, part.id, {"place": there}, self.frame, "shown", may_lead=False)
+        kept = scene.part(part.id)
+        return scene if self.frame is not None else scene.with_parts([replace(kept, seat=eyelet.id)])
 
     def _eyelet(self, scene: Scene, part: Part) -> Eyelet | None:
         if self.eyelet is None:

@@ -7,8 +7,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.constraint import number_channel
+from jointed_crane.core.edits.constraints.constraining import without_stray_numbers
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import in_art_space, rejoined
+from jointed_crane.core.edits.shared.kept_in_place import kept_as_shown, rejoined
+from jointed_crane.core.edits.shared.places import in_art_space
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
 from jointed_crane.core.hierarchy.tree import free_name, uppermost
 from jointed_crane.core.model.scene import Part, Scene
@@ -48,7 +51,9 @@ class AddHelper(Edit, kind="add_helper"):
         after = replace(scene, parts=(*scene.parts, helper))
         for child in children:
             after = rejoined(after, child.id, self.id, self.frame)
-        return after
+        if len(children) == 1 and self.place is None:
+            after = _with_reaches_taken(after, children[0].id, self.id)
+        return kept_as_shown(scene, after, self.frame)
 
     def _middle(self, scene: Scene, children: list[Part]) -> tuple[float, float]:
         if not children:
@@ -69,6 +74,7 @@ class UnscaleHelper(Edit, kind="unscale_helper"):
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
+        before = scene
         children = [child.id for child in scene.children.get(part.id, ())]
         seats = {child: scene.part(child).seat for child in children}
         for child in children:
@@ -76,4 +82,23 @@ class UnscaleHelper(Edit, kind="unscale_helper"):
         scene = scene.with_parts([part.with_rest({f"scale.{axis}": 1.0 for axis in "xyz"})])
         for child in children:
             scene = rejoined(scene, child, part.id, None)
-        return scene.with_parts(replace(scene.part(child), seat=seat) for child, seat in seats.items())
+        after = scene.with_parts(replace(scene.part(child), seat=seat) for child, seat in seats.items())
+        return kept_as_shown(before, after, None, but=(part.id,))
+
+
+def _with_reaches_taken(scene: Scene, part_id: str, helper_id: str) -> Scene:
+    """What reached with a part reaches with the helper that lies on its pivot above it: no joint is added between."""
+    part, helper = scene.part(part_id), scene.part(helper_id)
+    taken = tuple(one for one in part.constraints if one.turns_joints and not one.turned()[1])
+    if not taken:
+        return scene
+    own = {number_channel(one.id, number) for one in taken for number in one.numbers()}
+    helper = replace(
+        helper,
+        constraints=taken,
+        rest={**helper.rest, **{name: value for name, value in part.rest.items() if name in own}},
+        channels={name: channel for name, channel in part.channels.items() if name in own},
+        links=tuple(link for link in part.links if link.onto in own),
+    )
+    left = replace(part, constraints=tuple(one for one in part.constraints if one not in taken))
+    return scene.with_parts([without_stray_numbers(left), helper])

@@ -11,7 +11,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.joints.eyelets import Seat
 from jointed_crane.core.edits.placing.poses import MoveBy
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import rejoined
+from jointed_crane.core.edits.shared.kept_in_place import kept_as_shown, rejoined
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.dependencies import refuse_loop
@@ -54,7 +54,7 @@ class Join(Edit, kind="join"):
                 after = rejoined(after, part.id, self.parent, self.frame)
                 if self.place == "snapped" and self.parent is not None:
                     after = self._snapped(after, part.id, after.part(self.parent))
-        return after
+        return kept_as_shown(scene, after, self.frame) if self.place == "kept" else after
 
     def _snapped(self, scene: Scene, part_id: str, parent: Part) -> Scene:
         pivot = shown_pivot(scene, part_id, self.frame)

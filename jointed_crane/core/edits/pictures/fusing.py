@@ -13,7 +13,8 @@ import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import inverse_of, rejoined
+from jointed_crane.core.edits.shared.kept_in_place import rejoined
+from jointed_crane.core.edits.shared.places import inverse_of
 from jointed_crane.core.evaluate.pose_at_frame import shown_pose, shown_world
 from jointed_crane.core.geometry.projection import carried, linear_of, origin_of
 from jointed_crane.core.hierarchy.tree import ancestors, free_name

@@ -9,7 +9,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.pictures.drawings import exchanged, known_drawing
 from jointed_crane.core.edits.scene.parts import AddParts
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import PointUnit, art_point
+from jointed_crane.core.edits.shared.places import PointUnit, art_point
 from jointed_crane.core.edits.shared.shown_values import added_by_links, with_value
 from jointed_crane.core.model.forms import Node, PenPath, Shape, ensure_drawable
 from jointed_crane.core.model.scene import Part, Scene

@@ -12,7 +12,8 @@ from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.edits.pictures.drawings import sharing
 from jointed_crane.core.edits.placing.pivots import MovePivot
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import PointUnit, Staying, parent_linear
+from jointed_crane.core.edits.shared.kept_in_place import Staying
+from jointed_crane.core.edits.shared.places import PointUnit, parent_linear
 from jointed_crane.core.edits.shared.points import PointEdit
 from jointed_crane.core.evaluate.pose_at_frame import shown_world
 from jointed_crane.core.geometry.coordinates import Vector

@@ -6,7 +6,8 @@ from dataclasses import dataclass, replace
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import PointUnit, Staying, brought_back
+from jointed_crane.core.edits.shared.kept_in_place import Staying, brought_back, kept_as_shown, refuse_moved
+from jointed_crane.core.edits.shared.places import PointUnit
 from jointed_crane.core.edits.shared.points import PointEdit
 from jointed_crane.core.measures.snapping import NINE_POINTS, SnapKind
 from jointed_crane.core.model.scene import Foothold, Part, Scene
@@ -36,7 +37,14 @@ class MovePivot(PointEdit, kind="move_pivot"):
     def apply(self, scene: Scene) -> Scene:
         part, (x, y) = self.placed(scene)
         after = scene.with_parts([self._moved(part, x, y)])
-        return after.with_parts([brought_back(scene, after, self.part, self.frame, self.keep)])
+        after = brought_back(scene, after, self.part, self.frame, self.keep)
+        if self.keep == "pivot" or not any(one.constraints for one in scene.parts):
+            return after
+        # Goals that had to go along may; nothing with a picture does.
+        led = [one.id for one in after.parts if one is not scene.part(one.id) and one.id != self.part]
+        after = kept_as_shown(scene, after, self.frame, led)
+        refuse_moved(scene, after, self.frame)
+        return after
 
     def _moved(self, part: Part, x: float, y: float) -> Part:
         held = [] if self.frame is None else [known for known in part.footholds if known.frame <= self.frame]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -11,9 +11,16 @@ import numpy as np
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.edits.shared.edit import named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import in_parent, inverse_of, parent_linear
+from jointed_crane.core.edits.shared.places import in_parent, inverse_of, parent_linear
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
 from jointed_crane.core.edits.shared.shown_values import NewValue, shown_value, within_ends, within_limits
+from jointed_crane.core.edits.shared.way_back import (
+    is_moved_by_constraints,
+    is_placed_by_constraints,
+    turned_by,
+    values_between,
+    values_that_bring,
+)
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
 from jointed_crane.core.geometry.projection import linear_of
 from jointed_crane.core.hierarchy.tree import uppermost
@@ -43,7 +50,11 @@ def turned(
     scene: Scene, part: Part, degrees: float, frame: float | None, past_limits: bool = False
 ) -> Iterator[NewValue]:
     """The part turned about its own pivot by degrees as seen on the stage; `scene` says how its parent lies."""
-    return stepped(part, {"turn.z": sense_of_turns(scene, part, frame) * degrees}, frame, past_limits)
+    found = turned_by(scene, part, degrees, frame) if is_placed_by_constraints(part) else None
+    if found is not None:
+        yield from _within(values_between(scene, found, frame), frame, past_limits)
+        return
+    yield from stepped(part, {"turn.z": sense_of_turns(scene, part, frame) * degrees}, frame, past_limits)
 
 
 def sense_of_turns(scene: Scene, part: Part, frame: float | None) -> int:
@@ -61,9 +72,24 @@ def sense_of_turns(scene: Scene, part: Part, frame: float | None) -> int:
 def moved(
     scene: Scene, part: Part, by: tuple[float, float], frame: float | None, past_limits: bool = False
 ) -> Iterator[NewValue]:
-    """The part moved by px on the stage; `scene` says how its parent lies."""
+    """The part moved by px on the stage; `scene` says how its parent lies. What constraints place is moved by their
+    numbers, as far as they let it.
+    """
+    if is_moved_by_constraints(part):
+        there = shown_pivot(scene, part.id, frame)[:2] + np.array(by)
+        found = [*_within(values_that_bring(scene, part, {"place": there}, frame), frame, past_limits)]
+        if found:
+            yield from found
+            return
     step = in_parent(scene, part, np.array([*by, 0.0]), frame)
-    return stepped(part, {"move.x": float(step[0]), "move.y": float(step[1])}, frame, past_limits)
+    yield from stepped(
+        part, {f"move.{axis}": float(by) for axis, by in zip("xyz", step, strict=True)}, frame, past_limits
+    )
+
+
+def _within(values: Iterable[NewValue], frame: float | None, past_limits: bool) -> Iterator[NewValue]:
+    for part, channel, value in values:
+        yield part, channel, within_limits(part, channel, value, frame, past_limits)
 
 
 def scaled(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -15,6 +15,14 @@ from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
 from jointed_crane.core.edits.shared.shown_values import NewValue
+from jointed_crane.core.edits.shared.way_back import (
+    Aspect,
+    brought,
+    is_placed_by_constraints,
+    shown_aspect,
+    turned_by,
+    values_between,
+)
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_pose
 from jointed_crane.core.hierarchy.tree import free_name, uppermost
 from jointed_crane.core.measures.snapping import Snap, SnapKind, nearest_on_stage
@@ -46,15 +54,43 @@ def turning_centre(scene: Scene, part_ids: tuple[str, ...], about: Centre, frame
 
 def _carried(
     scene: Scene, parts: tuple[str, ...], about: Centre, by: np.ndarray, frame: float | None
-) -> Iterator[tuple[Part, Iterator[NewValue]]]:
-    """The uppermost of the parts, each with the move that brings its pivot where a planar map about a stage point takes
-    it.
+) -> Iterator[tuple[Part, tuple[float, float]]]:
+    """The uppermost of the parts, each with the step, px on the stage, that brings its pivot where a planar map about a
+    stage point takes it.
     """
-    ids = uppermost(scene, [part.id for part in unlocked(scene, parts)])
+    ids = uppermost(scene, _bodies(scene, [part.id for part in unlocked(scene, parts)], frame))
     pose = shown_pose(scene, frame)
     arms = pose.pivot[[pose.index[part_id] for part_id in ids], 0, :2] - turning_centre(scene, parts, about, frame)
     for part, step in zip(map(scene.part, ids), (arms @ by.T - arms).tolist(), strict=True):
-        yield part, moved(scene, part, tuple(step), frame)
+        yield part, (step[0], step[1])
+
+
+def _as_body(
+    scene: Scene, part: Part, step: tuple[float, float], degrees: float, factor: float, frame: float | None
+) -> Iterator[NewValue]:
+    """What constraints place is turned, sized and moved by their numbers, as far as they let it."""
+    kinds: tuple[Aspect, ...] = ("size", "turn", "place")
+    now = {kind: shown_aspect(scene, part.id, frame, kind) for kind in kinds}
+    wanted: dict[Aspect, np.ndarray] = {"place": now["place"] + np.array(step)}
+    if degrees:
+        wanted["turn"] = now["turn"] + np.deg2rad(degrees)
+    if factor != 1 and factor:
+        wanted["size"] = now["size"] + np.log(abs(factor))
+    turned_already = turned_by(scene, part, degrees, frame) if degrees else None
+    order = {kind: wanted[kind] for kind in kinds if kind in wanted}
+    after = brought(turned_already or scene, part.id, order, frame, "shown", is_exact=False)
+    yield from values_between(scene, after, frame)
+
+
+def _bodies(scene: Scene, part_ids: Iterable[str], frame: float | None) -> list[str]:
+    """The parts that are turned and scaled together: of one that is held between goals, those in its stead."""
+    found: dict[str, None] = {}
+    for part_id in part_ids:
+        led = (one.led(frame) for one in scene.part(part_id).constraints if one.is_on)
+        goals = next((goals for goals in led if len(goals) > 1), ())
+        held = [goal.part for goal in goals if goal.part is not None and not scene.part(goal.part).locked]
+        found.update(dict.fromkeys(held if held and len(held) == len(goals) else [part_id]))
+    return list(found)
 
 
 @dataclass(frozen=True)
@@ -76,8 +112,11 @@ class TurnAbout(ValueEdit, kind="turn_about"):
     def new_values(self, scene: Scene) -> Iterator[NewValue]:
         angle = np.deg2rad(self.degrees)
         turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
-        for part, moves in _carried(scene, self.parts, self.about, turn, self.frame):
-            yield from moves
+        for part, step in _carried(scene, self.parts, self.about, turn, self.frame):
+            if is_placed_by_constraints(part):
+                yield from _as_body(scene, part, step, self.degrees, 1.0, self.frame)
+                continue
+            yield from moved(scene, part, step, self.frame)
             yield from turned(scene, part, self.degrees, self.frame)
 
 
@@ -94,8 +133,11 @@ class ScaleAbout(ValueEdit, kind="scale_about"):
         return f"Scale {named(scene.part(part_id) for part_id in self.parts)} together"
 
     def new_values(self, scene: Scene) -> Iterator[NewValue]:
-        for part, moves in _carried(scene, self.parts, self.about, np.eye(2) * self.factor, self.frame):
-            yield from moves
+        for part, step in _carried(scene, self.parts, self.about, np.eye(2) * self.factor, self.frame):
+            if is_placed_by_constraints(part):
+                yield from _as_body(scene, part, step, 0.0, self.factor, self.frame)
+                continue
+            yield from moved(scene, part, step, self.frame)
             yield from scaled(part, (self.factor, self.factor), self.frame)
 
 

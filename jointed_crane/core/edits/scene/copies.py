@@ -14,8 +14,8 @@ from jointed_crane.core.driving.changing import between_copies, turned_round
 from jointed_crane.core.edits.placing.poses import MoveBy
 from jointed_crane.core.edits.placing.settling import with_motion_changed
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import in_art_space, inverse_of
 from jointed_crane.core.edits.shared.mirroring import X_MIRROR, sign
+from jointed_crane.core.edits.shared.places import in_art_space, inverse_of
 from jointed_crane.core.evaluate.placement import rotation
 from jointed_crane.core.evaluate.pose_at_frame import shown_world
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices

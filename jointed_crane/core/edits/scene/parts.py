@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.constraints.constraining import without_constraints, without_links
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import rejoined
+from jointed_crane.core.edits.shared.kept_in_place import kept_as_shown, rejoined
 from jointed_crane.core.hierarchy.tree import ancestors, free_name
 from jointed_crane.core.model.scene import Part, Scene
 
@@ -36,7 +36,7 @@ class AddParts(Edit, kind="add_parts"):
 @dataclass(frozen=True)
 class DeleteParts(Edit, kind="delete_parts"):
     """Take parts away. Their children stay where they are shown and hang on the nearest parent left; constraints that
-    refer to them and links from them go too.
+    refer to them and links from them go too, and what they placed stays where it is shown.
     """
 
     parts: tuple[str, ...]
@@ -55,11 +55,12 @@ class DeleteParts(Edit, kind="delete_parts"):
             after = rejoined(after, part.id, left, self.frame)
         after = without_constraints(after, lambda goal: goal.part in doomed)
         after = without_links(after, lambda link: link.source in doomed)
-        return replace(
+        after = replace(
             after,
             parts=tuple(part for part in after.parts if part.id not in doomed),
             isolated=tuple(part_id for part_id in after.isolated if part_id not in doomed),
         )
+        return kept_as_shown(scene, after, self.frame)
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import PointUnit, art_point
+from jointed_crane.core.edits.shared.places import PointUnit, art_point
 from jointed_crane.core.measures.snapping import Snap, SnapKind, nearest
 from jointed_crane.core.model.scene import Part, Scene
 

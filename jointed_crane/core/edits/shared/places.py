@@ -1,0 +1,110 @@
+"""Places of parts, and between them: of one part's own, of its art and of the stage."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Literal
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.edits.shared.shown_values import driven_values
+from jointed_crane.core.evaluate.inheritance import inherited_linear
+from jointed_crane.core.evaluate.placement import Setting, Values, linear_part, rotation
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.geometry.decomposition import rotation_matrices
+from jointed_crane.core.geometry.fields import Matrix, product, stacked, unstacked
+from jointed_crane.core.geometry.nine_points import at_fraction
+from jointed_crane.core.geometry.projection import in_art, linear_of, origin_of
+from jointed_crane.core.hierarchy.dependencies import dependencies_of, reached
+from jointed_crane.core.model.scene import Part, Scene
+
+Floats = npt.NDArray[np.float64]
+#: How a point on a part is given: px in the art, a fraction of the art's box, or px on the stage.
+PointUnit = Literal["art", "fraction", "stage"]
+
+
+def parent_linear(scene: Scene, part: Part, frame: float | None) -> Floats:
+    """The linear part that a part takes over from its parent, shape (3, 3)."""
+    parent = linear_of(shown_world(scene, part.parent, frame))
+    if part.inherits.turn and part.inherits.scale:
+        return parent
+    return inherited_linear(parent, plain_rotation(scene, part.parent, frame), part.inherits)
+
+
+def plain_rotation(scene: Scene, part_id: str | None, frame: float | None) -> Floats:
+    """The rotation of a part as shown, shape (3, 3): its turns and spins and those above, free of scale and shear."""
+    found = np.eye(3)
+    while part_id is not None:
+        part = scene.part(part_id)
+        values = driven_values(scene, part, frame)
+        turn, spin = (rotation(values, name, part.turn_order) for name in ("turn", "spin"))
+        found = stacked(product(product(_orientation(part), turn), spin), ()) @ found
+        if not part.inherits.turn:
+            break
+        part_id = part.parent
+    return found
+
+
+def _orientation(part: Part) -> Matrix:
+    return unstacked(rotation_matrices(np.array(part.orientation)))
+
+
+def own_linear(part: Part, values: Values) -> Floats:
+    """A = O R K S of one part with effective values at one moment, shape (3, 3)."""
+    turn = rotation(values, "turn", part.turn_order)
+    return stacked(linear_part(Setting(values, _orientation(part), turn)), ())
+
+
+def own_place(scene: Scene, part: Part, frame: float | None) -> Floats:
+    """Where a part's own values and what drives them put its pivot in its parent, px, shape (3,): what constraints make
+    of that comes after it.
+    """
+    drivers = dependencies_of(scene).drivers
+    names = reached([part.id], lambda part_id: drivers.get(part_id, ()))
+    alone = tuple(replace(one, parent=None, constraints=()) for one in scene.parts if one.id in names)
+    return shown_pivot(Scene("own", "Own", parts=alone), part.id, frame)
+
+
+def inverse_of(linear: Floats, part: Part) -> Floats:
+    """The inverse of a linear part, shape (3, 3); RuleError where something is scaled to nothing."""
+    with np.errstate(all="ignore"):
+        sizes = np.linalg.svd(linear, compute_uv=False)
+    if not sizes[-1] > 1e-9 * max(sizes[0], 1.0):
+        raise RuleError(
+            f"{part.name} or a part above it is scaled to nothing here, so its place cannot be computed. "
+            "Nothing was changed; go to a frame where it has a size."
+        )
+    return np.asarray(np.linalg.inv(linear), dtype=np.float64)
+
+
+def in_art_space(world: Floats, place: Floats, part: Part) -> Floats:
+    """The point of art space that lies at a place in space, px, shape (3,): the inverse of `carried`; RuleError, with
+    the part's name, where it is scaled to nothing.
+    """
+    return np.asarray(inverse_of(linear_of(world), part) @ (place - origin_of(world)), dtype=np.float64)
+
+
+def art_point(
+    scene: Scene, part: Part, point: tuple[float, float], unit: PointUnit, frame: float | None
+) -> tuple[float, float]:
+    """A point given as px in the art, as a fraction of the art's box or as px on the stage, in px of the art.
+
+    A point on the stage means the art point seen there.
+    """
+    if unit == "art":
+        return point
+    if unit == "fraction":
+        if part.bounds is None:
+            raise RuleError(f"{part.name} has no picture, so there is no box to take a fraction of; give px.")
+        return at_fraction(part.bounds, point)
+    x, y = in_art(shown_world(scene, part.id, frame), np.array(point, dtype=np.float64), part.name)
+    return (float(x), float(y))
+
+
+def in_parent(scene: Scene, part: Part, step: Floats, frame: float | None) -> Floats:
+    """A step on the stage, px, as the step of the part's own place that shows it, shape (3,)."""
+    if part.parent is None or not part.inherits.position:
+        return step
+    return inverse_of(linear_of(shown_world(scene, part.parent, frame)), part) @ step
