@@ -23,8 +23,8 @@ from tests.strategies import cornered_scene
 WEIGHTS = (0.0, 0.5, 1.0, 1.0)
 
 
-def meeting_scene(seed: int, kinds: tuple[str, ...] = tuple(sorted(KINDS)), count: int = 2) -> Scene:
-    """A flat scene of `cornered_scene` with so many constraints of some kinds, at weights of all sorts and keyed, and
+def meeting_scene(seed: int, kinds: tuple[str, ...] = tuple(sorted(KINDS)), has_links: bool = True) -> Scene:
+    """A flat scene of `cornered_scene` with two constraints of some kinds, at weights of all sorts and keyed, and
     perhaps a link.
     """
     random = np.random.default_rng(seed + 7)
@@ -33,7 +33,7 @@ def meeting_scene(seed: int, kinds: tuple[str, ...] = tuple(sorted(KINDS)), coun
     ids = [part.id for part in scene.parts]
     made = 0
     for number in range(12):
-        if made == count:
+        if made == 2:
             break
         part_id = str(random.choice(ids))
         try:
@@ -41,7 +41,7 @@ def meeting_scene(seed: int, kinds: tuple[str, ...] = tuple(sorted(KINDS)), coun
         except RuleError:
             continue
         made += 1
-    if random.random() < 0.5:
+    if has_links and random.random() < 0.5:
         source, part_id = (str(name) for name in random.choice(ids, 2, replace=False))
         ends = (str(random.choice(["turn.z", "move.x"])), str(random.choice(["turn.z", "move.x", "scale.x"])))
         link = Link(id="l", source=source, channel=ends[0], onto=ends[1], amount=float(random.uniform(-0.3, 0.3)))

@@ -20,7 +20,7 @@ from jointed_crane.core.constraints.constraint import (
 )
 from jointed_crane.core.constraints.numbers import TURN
 from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts
-from jointed_crane.core.geometry.arc_length import Way
+from jointed_crane.core.geometry.arc_length import MET, Way
 from jointed_crane.core.geometry.fields import columns_of_rows
 from jointed_crane.core.geometry.plane import angle_of, length_of, shortest, square_to
 
@@ -119,5 +119,5 @@ def length_along(length: Floats, is_closed: bool, numbers: dict[str, Floats]) ->
     if not is_closed:
         return np.clip(wanted, 0.0, length)
     with np.errstate(divide="ignore", invalid="ignore"):
-        found = wanted - np.floor(wanted / length) * length
+        found = wanted - np.floor(wanted / length + MET) * length
     return np.where(length > 0, np.clip(found, 0.0, length), 0.0)

@@ -20,6 +20,8 @@ _NODES, _WEIGHTS = (_NODES + 1) / 2, _WEIGHTS / 2
 #: Pieces of each curve: as few as give the length within this share of it, and no more than so many.
 _PRECISE, _MOST_PIECES = 1e-8, 128
 _STEPS = 6
+#: Places nearer to each other than this share of the way are one: a corner's, or the end and the beginning of a round.
+MET = 1e-10
 
 
 @dataclass(frozen=True)
@@ -67,7 +69,8 @@ class Way:
         points, directions : arrays, shape (frames, 2)
         """
         frames = np.arange(len(lengths))
-        piece = np.minimum((self._ends < lengths[:, None]).sum(axis=1), self._ends.shape[1] - 1)
+        met = lengths[:, None] - MET * self._ends[:, -1:]  # at a corner rounding does not choose the side
+        piece = np.minimum((self._ends < met).sum(axis=1), self._ends.shape[1] - 1)
         before = np.where(piece > 0, self._ends[frames, np.maximum(piece - 1, 0)], 0.0)
         whole = self._ends[frames, piece] - before
         curve, start = piece // self.pieces, (piece % self.pieces) / self.pieces

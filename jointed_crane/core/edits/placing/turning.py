@@ -68,7 +68,7 @@ def _carried(
 def _as_body(
     scene: Scene, part: Part, step: tuple[float, float], degrees: float, factor: float, frame: float | None
 ) -> Iterator[NewValue]:
-    """What constraints place is turned, sized and moved by their numbers, as far as they let it."""
+    """What constraints place is turned, sized and moved by their numbers; RuleError where those cannot do it."""
     kinds: tuple[Aspect, ...] = ("size", "turn", "place")
     now = {kind: shown_aspect(scene, part.id, frame, kind) for kind in kinds}
     wanted: dict[Aspect, np.ndarray] = {"place": now["place"] + np.array(step)}
@@ -78,7 +78,7 @@ def _as_body(
         wanted["size"] = now["size"] + np.log(abs(factor))
     turned_already = turned_by(scene, part, degrees, frame) if degrees else None
     order = {kind: wanted[kind] for kind in kinds if kind in wanted}
-    after = brought(turned_already or scene, part.id, order, frame, "shown", is_exact=False)
+    after = brought(turned_already or scene, part.id, order, frame, "shown")
     yield from values_between(scene, after, frame)
 
 
