@@ -50,19 +50,19 @@ class NothingMovesWhereRulesMeetTests(MeetingCase):
                 self.assert_same(now.world_of(part.id), was.world_of(part.id))
 
     @given(seeds, moments)
-    @examples(20)
+    @examples(12)
     def test_joining_and_detaching(self, seed, frame):
         scene, part, other = self.drawn(seed)
         self.assert_stays(scene, Join((part,), other if seed % 2 else None, frame), frame)
 
     @given(seeds, moments)
-    @examples(20)
+    @examples(12)
     def test_a_helper_above(self, seed, frame):
         scene, part, _ = self.drawn(seed)
         self.assert_stays(scene, AddHelper("h", (part,), frame=frame), frame)
 
     @given(seeds, moments)
-    @examples(20)
+    @examples(12)
     def test_deleting_what_others_hang_on_follow_or_are_driven_by(self, seed, frame):
         scene, part, other = self.drawn(seed)
         goals = [goal.part for one in scene.part(part).constraints for goal in one.every_goal() if goal.part]
@@ -70,19 +70,19 @@ class NothingMovesWhereRulesMeetTests(MeetingCase):
         self.assert_stays(scene, DeleteParts(((*goals, *sources, other)[0],), frame), frame)
 
     @given(seeds, moments)
-    @examples(20)
+    @examples(12)
     def test_moving_a_pivot_under_the_art(self, seed, frame):
         scene, part, _ = self.drawn(seed)
         self.assert_stays(scene, MovePivot(part, (12.0, -33.0), "art", "art", frame=frame), frame)
 
     @given(seeds, moments)
-    @examples(20)
+    @examples(12)
     def test_lining_up_axes(self, seed, frame):
         scene, part, _ = self.drawn(seed)
         self.assert_stays(scene, AlignAxes(part, "line", (0.0, 0.0), (3.0, 4.0), frame), frame)
 
     @given(seeds)
-    @examples(20)
+    @examples(12)
     def test_deleting_an_eyelet(self, seed):
         scene, part, _ = self.drawn(seed)
         self.assert_stays(scene, DeleteEyelet(part, "e"), None)
@@ -94,7 +94,7 @@ class BroughtWhereRulesMeetTests(MeetingCase):
     """
 
     @given(seeds, moments)
-    @examples(20)
+    @examples(12)
     def test_what_is_moved_goes_as_far_as_the_hand(self, seed, frame):
         scene, part, _ = self.drawn(seed, kinds=FREE, has_links=False)
         assume(not scene.part(part).fixed)
@@ -104,7 +104,7 @@ class BroughtWhereRulesMeetTests(MeetingCase):
         )
 
     @given(seeds, moments)
-    @examples(20)
+    @examples(12)
     def test_a_copy_lies_beside(self, seed, frame):
         scene, part, _ = self.drawn(seed, kinds=FREE, has_links=False)
         after = self.edited(scene, Duplicate((part,), "k", with_children=False, by=(20.0, 10.0), frame=frame))
@@ -113,7 +113,7 @@ class BroughtWhereRulesMeetTests(MeetingCase):
         )
 
     @given(seeds, moments, st.sampled_from([30.0, -100.0]))
-    @examples(20)
+    @examples(12)
     def test_what_is_turned_about_a_point_turns_as_a_body(self, seed, frame, degrees):
         scene, part, _ = self.drawn(seed, kinds=FREE)
         assume(scene.part(part).constraints)
@@ -126,7 +126,7 @@ class BroughtWhereRulesMeetTests(MeetingCase):
         self.assert_same(np.remainder(off + np.pi, 2 * np.pi) - np.pi, 0.0)
 
     @given(seeds, moments)
-    @examples(20)
+    @examples(12)
     def test_seating_and_snapping_close_the_gap(self, seed, frame):
         scene, part, other = self.drawn(seed, kinds=FREE)
         parent = scene.part(part).parent
