@@ -20,6 +20,7 @@ from jointed_crane.core.constraints.constraint import Constraint, number_channel
 from jointed_crane.core.edits.shared.places import in_parent
 from jointed_crane.core.edits.shared.shown_values import NewValue, shown_value, with_value
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.geometry.plane import shortest
 from jointed_crane.core.geometry.projection import origin_of, seen_linear_of
 from jointed_crane.core.model.channels import channel_kind, family_of
 from jointed_crane.core.model.scene import Part, Scene
@@ -119,10 +120,10 @@ def brought(
 
 
 def values_that_bring(
-    scene: Scene, part: Part, wanted: Mapping[Aspect, Floats], frame: float | None, is_exact: bool = False
+    scene: Scene, part: Part, wanted: Mapping[Aspect, Floats], frame: float | None
 ) -> Iterator[NewValue]:
     """What is to be set, as a user sets it, so that a part comes where it is wanted, or as near as it can."""
-    yield from values_between(scene, brought(scene, part.id, wanted, frame, "shown", is_exact), frame)
+    yield from values_between(scene, brought(scene, part.id, wanted, frame, "shown", is_exact=False), frame)
 
 
 def values_between(before: Scene, after: Scene, frame: float | None) -> Iterator[NewValue]:
@@ -146,15 +147,11 @@ def turned_by(scene: Scene, part: Part, degrees: float, frame: float | None) -> 
     for handles in groups(scene, part, "turn", frame, "shown"):
         for handle in handles[:1]:
             probed = with_steps(scene, [(handle, handle.probe)], frame, "shown")
-            by = _shortest(shown_aspect(probed, part.id, frame, "turn") - now)
+            by = shortest(shown_aspect(probed, part.id, frame, "turn") - now)
             felt = float(by[0]) / handle.probe
             if abs(felt) > _NO_SAY:
                 return with_steps(scene, [(handle, float(np.deg2rad(degrees)) / felt)], frame, "shown")
     return None
-
-
-def _shortest(turns: Floats) -> Floats:
-    return np.asarray(np.remainder(turns + np.pi, 2 * np.pi) - np.pi)
 
 
 @dataclass(frozen=True)
@@ -172,7 +169,7 @@ class _Aim:
         for aspect in aspects:
             off = self.wanted[aspect] - shown_aspect(scene, self.part_id, self.frame, aspect)
             if aspect == "turn":
-                off = _shortest(off)
+                off = shortest(off)
             found.append(np.nan_to_num(off, posinf=0.0, neginf=0.0))
         return np.concatenate(found)
 
