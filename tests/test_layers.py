@@ -2,6 +2,7 @@ import ast
 import re
 import unittest
 from collections import Counter
+from functools import cache
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1] / "jointed_crane"
@@ -28,9 +29,15 @@ MOST_ROOMS, MOST_FILES = 14, 16
 SCRIPT_IMPORT = re.compile(r"""^(?:import|export)\b[^;"']*?["'](\.[^"']+)["']""", re.M)
 
 
+@cache
+def read(path: Path) -> list[ast.AST]:
+    """What stands in a file, wherever it stands in it."""
+    return list(ast.walk(ast.parse(path.read_text())))
+
+
 def imports(path: Path) -> set[str]:
     found = set()
-    for node in ast.walk(ast.parse(path.read_text())):
+    for node in read(path):
         if isinstance(node, ast.Import):
             found |= {alias.name for alias in node.names}
         elif isinstance(node, ast.ImportFrom):
@@ -50,7 +57,7 @@ def python_imports() -> dict[Path, set[Path]]:
                 found[path].add(stem / "__init__.py" if stem.is_dir() else stem.with_suffix(".py"))
     # `from a.package import module` names the package; the module is what is meant.
     for path in found:
-        for node in ast.walk(ast.parse(path.read_text())):
+        for node in read(path):
             if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("jointed_crane"):
                 stem = ROOT.parent.joinpath(*node.module.split("."))
                 found[path] |= {
@@ -175,10 +182,7 @@ class NameTests(unittest.TestCase):
 
     def test_no_two_classes_share_a_name(self):
         found = Counter(
-            node.name
-            for path in ROOT.rglob("*.py")
-            for node in ast.walk(ast.parse(path.read_text()))
-            if isinstance(node, ast.ClassDef)
+            node.name for path in ROOT.rglob("*.py") for node in read(path) if isinstance(node, ast.ClassDef)
         )
         self.assertEqual([name for name, count in found.items() if count > 1], [])
 

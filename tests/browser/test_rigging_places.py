@@ -24,7 +24,7 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
         self.settled()
 
     def test_nothing_is_cut_off_on_any_tab_and_page(self):
-        for width, height in ((1280, 800), (1024, 768), (1920, 1080)):
+        for width, height in ((1280, 800), (1024, 768)):
             self.page.set_viewport_size({"width": width, "height": height})
             for address in ("/map", "/check", ""):
                 self.page.goto(f"{self.served.address}/scenes/{self.heron}{address}")

@@ -53,8 +53,8 @@ class KilledTests(unittest.TestCase):
         Library(self.folder).shelf.create(Scene("s", "Quay", parts=(Part("a", "Crate"),)))
         process, client = self.start()
         version, acknowledged, asked = 1, 0, 0
-        wanted = 50 * TIMES
-        kills = set(random.Random(23).sample(range(2, wanted), 6 * TIMES))
+        wanted = 30 * TIMES
+        kills = set(random.Random(23).sample(range(2, wanted), 4 * TIMES))
         while acknowledged < wanted:
             asked += 1
             # Between edits on some, in the middle of one on others.
