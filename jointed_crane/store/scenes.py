@@ -95,6 +95,7 @@ class Changed:
     change : what differs in it
     label : what undo calls it; None for a step along the journal
     at : where the scene then stands in its journal, for a step along it
+    remarks : what its edits say of themselves once they are done
     """
 
     known: Kept
@@ -104,6 +105,7 @@ class Changed:
     label: str | None
     art: list[Art]
     at: int | None = None
+    remarks: tuple[str, ...] = ()
 
     @property
     def after(self) -> Scene:
@@ -170,7 +172,9 @@ class SceneStore:
         hand_plan_on(change)
         held = [*art, *self._assets.held_for(change)]
         said = label or (edits[0].label(known.scene) if edits else "")
-        return Changed(known, change, before_rows, after_rows, said[:200], held)
+        remarks = (edit.remark(known.scene) for edit in edits) if after_rows else ()
+        found = tuple(dict.fromkeys(remark for remark in remarks if remark))
+        return Changed(known, change, before_rows, after_rows, said[:200], held, remarks=found)
 
     def undone(self, scene_id: str, version: int) -> Changed:
         """What taking the last edit back would write. RuleError where there is none."""

@@ -1,9 +1,13 @@
+import pkgutil
 import unittest
 from dataclasses import replace
 
+from jointed_crane.core import checks
 from jointed_crane.core.checks import CHECKS, findings
 from jointed_crane.core.constraints.along_path import AlongPath
 from jointed_crane.core.constraints.constraint import Goal
+from jointed_crane.core.constraints.follow import Follow
+from jointed_crane.core.constraints.point_at import PointAt
 from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.joints.eyelets import AddEyelet
@@ -13,7 +17,7 @@ from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.scene.bench_state import SilenceFinding
 from jointed_crane.core.model.forms import Rectangle, Text
 from jointed_crane.core.model.levers import Lever
-from jointed_crane.core.model.scene import Drawing, Part, Scene
+from jointed_crane.core.model.scene import Drawing, Foothold, Part, Scene
 from jointed_crane.core.shapes.picture import shape_drawing
 from tests.core.test_joints import part
 
@@ -52,6 +56,17 @@ class CheckTests(unittest.TestCase):
             scene(part("A", pivot=(140.0, 20.0, 0.0), rest={"move.x": 140.0})), "Pivot far from its art"
         )
         self.assertEqual(finding.number, 100)
+
+    def test_footholds_that_constraints_overrule(self):
+        held = part("A", footholds=(Foothold(4.0, (10.0, 0.0, 0.0)),))
+        self.assertEqual(findings(scene(held, part("B")), FONTS), [])
+        follow = Follow(id="c", name="Follow B", goal=Goal(part="B"), position=True, turns=False, scales=False)
+        finding = self.only(scene(replace(held, constraints=(follow,)), part("B")), "Foothold overruled")
+        self.assertIn("Follow B says where A lies", finding.sentence)
+        points = PointAt(id="c", name="Point", goal=Goal(part="B"))
+        self.assertEqual(
+            findings(scene(replace(held, constraints=(points,)), part("B", rest={"move.x": 30.0})), FONTS), []
+        )
 
     def test_a_childs_pivot_off_its_eyelet(self):
         rig = scene(part("A"), part("B", parent="A", rest={"move.x": 3.0, "move.y": 4.0}))
@@ -140,7 +155,10 @@ class CheckTests(unittest.TestCase):
     def test_every_check_has_a_name_of_its_own(self):
         names = [check.NAME for check in CHECKS]
         self.assertEqual(len(set(names)), len(names))
-        self.assertEqual(len(names), 13)
+        modules = {name for _, name, _ in pkgutil.iter_modules(checks.__path__)} - {"finding"}
+        self.assertEqual(
+            {check.__name__.rpartition(".")[2] for check in CHECKS}, modules, "every module is in the list"
+        )
 
     def test_a_shape_of_the_apps_own_is_sound(self):
         rig = applied(Scene("s", "S"), [AddShape("r", Rectangle((0.0, 0.0, 100.0, 40.0)), "Crate", (50.0, 60.0))])

@@ -1,10 +1,14 @@
 """What the edits promise where rules meet: parts that are constrained, driven, inherit partly, stand on footholds."""
 
+from dataclasses import replace
+
 import numpy as np
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.constraint import Goal
+from jointed_crane.core.constraints.point_at import PointAt
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.joints.eyelets import DeleteEyelet, Seat
 from jointed_crane.core.edits.joints.helpers import AddHelper
@@ -15,8 +19,11 @@ from jointed_crane.core.edits.placing.poses import MoveBy
 from jointed_crane.core.edits.placing.turning import TurnAbout
 from jointed_crane.core.edits.scene.copies import Duplicate
 from jointed_crane.core.edits.scene.parts import DeleteParts
+from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_pose
 from jointed_crane.core.geometry.projection import carried
+from jointed_crane.core.model.scene import Foothold, Inherits, Part, Scene
+from jointed_crane.core.motion.channel import Channel, Key
 from tests.core.test_exactness import ExactnessCase, moments
 from tests.meeting import meeting_scene, with_a_say
 from tests.strategies import examples, seeds
@@ -73,6 +80,7 @@ class NothingMovesWhereRulesMeetTests(MeetingCase):
     @examples(12)
     def test_moving_a_pivot_under_the_art(self, seed, frame):
         scene, part, _ = self.drawn(seed)
+        scene = scene.with_parts([replace(scene.part(part), footholds=())])
         self.assert_stays(scene, MovePivot(part, (12.0, -33.0), "art", "art", frame=frame), frame)
 
     @given(seeds, moments)
@@ -138,3 +146,63 @@ class BroughtWhereRulesMeetTests(MeetingCase):
                 continue
             place = carried(shown_pose(after, frame).world_of(owner), np.array([4.0, 5.0, 0.0]))
             self.assert_same(shown_pivot(after, part, frame)[:2], place[:2])
+
+
+class FootholdsWhereRulesMeetTests(MeetingCase):
+    """What a part stands on changes without a jump, and what it stands on then stands still."""
+
+    def standing(self, seed, **kinds):
+        """A scene and one of its parts, with three points near its pivot to stand on."""
+        random = np.random.default_rng(seed)
+        scene, _, _ = self.drawn(seed, **kinds)
+        part = scene.parts[seed % len(scene.parts)]
+        places = (np.array(part.pivot[:2]) + random.uniform(-15, 15, (3, 2))).tolist()
+        holds = tuple(Foothold(frame, (*place, 0.0)) for frame, place in zip((6.0, 13.0, 21.5), places, strict=True))
+        return scene.with_parts([replace(part, footholds=holds)]), replace(part, footholds=holds)
+
+    def assert_steps_without_a_jump(self, scene, part):
+        for number, hold in enumerate(part.footholds):
+            before = scene.with_parts([replace(part, footholds=part.footholds[:number])])
+            was, now = (evaluate(one, [hold.frame]).world_of(part.id) for one in (before, scene))
+            self.assert_same(now, was)
+
+    @given(seeds)
+    @examples(40)
+    def test_nothing_jumps_where_another_point_takes_over(self, seed):
+        scene, part = self.standing(seed)
+        # What constraints place stands where they put it; what points has a test of its own.
+        assume(not any(one.MOVES or one.kind == "point at" for one in part.constraints if not one.turns_joints))
+        self.assert_steps_without_a_jump(scene, part)
+
+    @given(seeds)
+    @examples(20)
+    def test_what_points_goes_round_what_it_stands_on(self, seed):
+        random = np.random.default_rng(seed)
+        holds = tuple(Foothold(frame, (*random.uniform(-15, 15, 2).tolist(), 0.0)) for frame in (6.0, 13.0, 21.5))
+        turns = Channel((Key(0.0, 0.0), Key(30.0, float(random.uniform(-150, 150)))))
+        parent = Part("a", "A", rest={"turn.z": 30.0, "scale.x": float(random.choice([-1.5, 0.7]))})
+        parent = replace(parent, channels={"turn.z": turns, "move.x": turns})
+        goal = Goal(at="point", part="g", point=(float(random.uniform(150, 400)), 90.0, 0.0))
+        points = PointAt(id="c", name="Point", goal=goal, along=(20.0, float(random.normal(0, 20)), 0.0))
+        rest = {"turn.z": float(random.uniform(-90, 90)), "constraint.c.offset": float(random.uniform(-40, 40))}
+        part = Part("p", "P", parent="a", rest=rest, footholds=holds, constraints=(points,))
+        part = replace(part, inherits=Inherits(bool(seed % 2), bool(seed // 2 % 2), bool(seed // 4 % 2)))
+        scene = Scene("s", "S", parts=(parent, Part("g", "G"), part))
+        self.assert_steps_without_a_jump(scene, part)
+        # Turned by the offset back, its line runs from the pivot to the goal, whatever it stands on.
+        pose = evaluate(scene, [0.0, 7.0, 14.0, 29.0])
+        for world in pose.world[pose.index["p"]]:
+            to_goal = np.array(goal.point[:2]) - world[:2, 3]
+            along = world[:2, :2] @ points.along[:2]
+            off = np.rad2deg(np.arctan2(along[1], along[0]) - np.arctan2(to_goal[1], to_goal[0]))
+            self.assertLess(abs((off - rest["constraint.c.offset"] + 180) % 360 - 180), 1e-9)
+
+    @given(seeds)
+    @examples(20)
+    def test_moving_a_foothold_changes_nothing_before_it(self, seed):
+        scene, part = self.standing(seed)
+        after = self.edited(scene, MovePivot(part.id, (12.0, -33.0), frame=17.0))
+        early = [0.0, 4.0, 9.0, 12.9]
+        was, now = evaluate(scene, early), evaluate(after, early)
+        self.assert_same(now.world, was.world)
+        self.assertIn("up to there nothing has changed", MovePivot(part.id, (1.0, 1.0), frame=17.0).remark(scene))

@@ -88,6 +88,11 @@ class PlacedParts:
         return replace(self, linear=art)
 
     @cached_property
+    def stands_at(self) -> Floats:
+        """Where each pivot, or what else a part stands on, lies in the plane, px, shape (2, parts, frames)."""
+        return _in_plane(self.place)
+
+    @cached_property
     def art(self) -> Matrix:
         """The linear parts that carry the art to the stage."""
         return product(self.linear, self.spin)

@@ -13,15 +13,15 @@ import numpy.typing as npt
 from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.evaluate.acting.constrained import Constraints
 from jointed_crane.core.evaluate.acting.goals import Moment
-from jointed_crane.core.evaluate.driven import Motions, added, with_added
-from jointed_crane.core.evaluate.footholds import footholds
+from jointed_crane.core.evaluate.driven import Added, Motions, added, with_added
+from jointed_crane.core.evaluate.footholds import Standings, footholds, standings_of
 from jointed_crane.core.evaluate.packing.plan import Plan, plan_of
 from jointed_crane.core.evaluate.placement import Setting, local_placement
 from jointed_crane.core.evaluate.pose import Pose, gated
 from jointed_crane.core.evaluate.values import alone, effective, rotations, with_rows
 from jointed_crane.core.evaluate.waves import down_the_waves
 from jointed_crane.core.evaluate.world import World
-from jointed_crane.core.geometry.fields import Entry
+from jointed_crane.core.geometry.fields import Entry, Matrix, stacked, stacked_column
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.motion.curves import held_values, values_beside
 from jointed_crane.core.motion.curves import values as curve_values
@@ -93,22 +93,64 @@ def _posed(
     rest values where the scene is at rest, motion values otherwise.
     """
     motion = gated(motion)
+    values, more = _values(plan, frames, motion, bare, is_at_rest)
+    world, _ = _world(plan, frames, motion, values, more, bare, _standings(plan))
+    by_id = {(plan.parts[row].id, channel): gated(found) for (row, channel), found in more.items()}
+    return replace(_pose(plan, frames, motion, values, world), driven=by_id)
+
+
+def _values(
+    plan: Plan, frames: Floats, motion: Floats, bare: Mapping[str, Mapping[int, float]], is_at_rest: bool
+) -> tuple[dict[str, Entry], Added]:
+    """Effective values by channel, and what links have added to them."""
     values = effective(plan, motion)
     for channel, by_row in bare.items():
         if channel in values:  # numbers of constraints and levers are not the part's own
             values[channel] = with_rows(plan, values[channel], channel, by_row, is_at_rest)
     more = added(Motions(plan, motion, frames, bare, is_at_rest)) if plan.links else {}
-    if more:
-        values = with_added(plan, values, more, len(frames))
-    pivot, shift = footholds(plan, frames)
+    return with_added(plan, values, more, len(frames)) if more else values, more
+
+
+def _world(
+    plan: Plan,
+    frames: Floats,
+    motion: Floats,
+    values: dict[str, Entry],
+    more: Added,
+    bare: Mapping[str, Mapping[int, float]],
+    standings: Standings,
+) -> tuple[World, Matrix]:
+    """Where parts lie that stand on footholds, and what spins their art."""
+    pivot, shift = footholds(plan, frames, values, standings)
     turn, spin = rotations(plan, values, "turn"), rotations(plan, values, "spin")
     local = local_placement(Setting(values, plan.orientation, turn, spin, pivot, plan.centre, shift))
     constraints = None
     if plan.is_constrained:
         constraints = Constraints(Moment(plan, motion, np.atleast_2d(values["turn.z"]), frames, more, bare))
-    world = down_the_waves(plan, local, len(frames), constraints)
-    by_id = {(plan.parts[row].id, channel): gated(found) for (row, channel), found in more.items()}
-    return replace(_pose(plan, frames, motion, values, world), driven=by_id)
+    return down_the_waves(plan, local, len(frames), constraints), spin
+
+
+def _standings(plan: Plan) -> Standings:
+    return standings_of(plan, lambda frames, known: _linear_on_stage(plan, frames, known))
+
+
+def _linear_on_stage(plan: Plan, frames: Floats, standings: Standings) -> tuple[Floats, Floats]:
+    """The linear parts of all rows and what spins their art, both of shape (parts, frames, 3, 3)."""
+    every = np.union1d(frames, plan.moments)
+    motion = gated(curve_values(plan.curves, every))
+    values, more = _values(plan, every, motion, {}, False)
+    world, spin = _world(plan, every, motion, values, more, {}, standings)
+    shape, at = (len(plan.parts), len(every)), np.searchsorted(every, frames)
+    return gated(stacked(world.linear, shape)[:, at]), stacked(spin, shape)[:, at]
+
+
+def stepped(scene: Scene, part_id: str, frame: float) -> Floats:
+    """How far footholds have carried a part at a frame, px in its parent's space, shape (3,)."""
+    plan, frames = plan_of(scene), np.array([frame])
+    values, _ = _values(plan, frames, gated(curve_values(plan.curves, frames)), {}, False)
+    _, shift = footholds(plan, frames, values, _standings(plan))
+    found: Floats = stacked_column(shift, (len(plan.parts), 1))[plan.row_of[part_id], 0]
+    return found
 
 
 def _pose(plan: Plan, frames: Floats, motion: Floats, values: dict[str, Entry], world: World) -> Pose:

@@ -1,7 +1,13 @@
-"""The points that a part stands on one after the other, and how far that carries it: p_k and D_k."""
+"""The points that a part stands on one after the other, and how far that carries it: p_k and D_k.
+
+A part steps onto a foothold where it is shown, so A in D_k = D_(k-1) + A(F_k) (p_k - p_(k-1)) is its linear part in its
+parent's space as it is shown at F_k. For most parts that is their own O R K S; what inherits partly, or is turned by
+constraints, is looked at as it is placed.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -13,7 +19,7 @@ from jointed_crane.core.evaluate.packing.plan import Plan, packed_plan
 from jointed_crane.core.evaluate.placement import Setting, foothold_shifts, linear_part
 from jointed_crane.core.evaluate.values import effective, rotations
 from jointed_crane.core.geometry.fields import Column, Entry, stacked, stacked_column, unstacked_column
-from jointed_crane.core.model.scene import Part
+from jointed_crane.core.model.scene import Inherits, Part
 from jointed_crane.core.motion.curves import values as curve_values
 
 Floats = npt.NDArray[np.float64]
@@ -34,10 +40,21 @@ class Standing:
     points: Floats
     shifts: Floats
 
+    def before(self, frame: float) -> Standing:
+        """Those alone that hold before a frame."""
+        count = int(np.searchsorted(self.holds, frame, side="left"))
+        return Standing(self.holds[:count], self.points[: count + 1], self.shifts[: count + 1])
 
-#: The footholds of parts, and of those that links drive by their rows.
+
+#: What all rows stand on, by those of them that do.
+Standings = Mapping[int, Standing]
+#: The linear parts of all rows of a plan on the stage at ascending frames where these stand on footholds, and what of
+#: each spins the art about its centre, both of shape (parts, frames, 3, 3).
+Placed = Callable[[Floats, Standings], tuple[Floats, Floats]]
+
+#: The footholds of parts alone, and those of all rows of a plan.
 _STANDING: Memory[Standing] = Memory()
-_DRIVEN_STANDING: Memory[dict[int, Standing]] = Memory()
+_STANDINGS: Memory[Standings] = Memory()
 
 
 def stands_of(part: Part) -> tuple[Floats, Floats]:
@@ -46,26 +63,66 @@ def stands_of(part: Part) -> tuple[Floats, Floats]:
     return holds, np.array([part.pivot, *(foothold.point for foothold in part.footholds)])
 
 
-def standing_of(part: Part) -> Standing:
-    """The footholds of a part, computed once and held with the frozen part: nothing else has a say in them."""
-
-    def found() -> Standing:
-        holds, points = stands_of(part)
-        return Standing(holds, points, foothold_shifts(points, linear_at(part, holds)))
-
-    return _STANDING.of(part, found)
+def standings_of(plan: Plan, placed: Placed) -> Standings:
+    """What all parts of a plan stand on, held with it."""
+    if not plan.standing:
+        return {}
+    return _STANDINGS.of(plan, lambda: _standings(plan, placed))
 
 
-def _driven_standing(plan: Plan, row: int) -> Standing:
-    """The footholds of a part that links drive, held with the plan: what drives it has a say in them."""
-    held = _DRIVEN_STANDING.of(plan, dict)
-    if row not in held:
-        holds, points = stands_of(plan.parts[row])
-        motion = curve_values(plan.curves, holds)
-        more = added(Motions(plan, motion, holds, {}, is_at_rest=False))
-        values = with_added(plan, effective(plan, motion), more, len(holds))
-        held[row] = Standing(holds, points, foothold_shifts(points, _linear(plan, values, len(holds))[row]))
-    return held[row]
+def _standings(plan: Plan, placed: Placed) -> Standings:
+    found = {row: _by_itself(plan, row) for row in plan.standing}
+    shown = {row: found[row] for row in plan.standing if _is_shown_otherwise(plan, row)}
+    if not shown:
+        return found
+    frames = np.unique(np.concatenate([standing.holds for standing in shown.values()]))
+    # How constraints turn a part may hang on where it stands, so that one foothold follows from those before it.
+    for together in frames[:, None] if plan.is_constrained else (frames,):
+        before = {row: standing.before(together[0]) for row, standing in shown.items()}
+        world, spin = placed(together, {**found, **before})
+        for row, standing in shown.items():
+            linear = _in_parent(plan, row, world) @ np.swapaxes(spin[row], -1, -2)
+            shifts, steps = standing.shifts.copy(), np.diff(standing.points, axis=0)
+            for number in np.flatnonzero(np.isin(standing.holds, together)).tolist():
+                at = np.searchsorted(together, standing.holds[number])
+                shifts[number + 1] = shifts[number] + linear[at] @ steps[number]
+            shown[row] = found[row] = replace(standing, shifts=shifts)
+    return found
+
+
+def _is_shown_otherwise(plan: Plan, row: int) -> bool:
+    """Whether a part lies in its parent otherwise than its own O R K S."""
+    return row not in plan.constraints.chained and steps_as_shown(plan.parts[row])
+
+
+def steps_as_shown(part: Part) -> bool:
+    """Whether something beside its own O R K S, and what reaches, has a say in how a part lies in its parent."""
+    takes_part = part.parent is not None and part.inherits != Inherits()
+    return takes_part or any(one.is_on for one in part.constraints)
+
+
+def _in_parent(plan: Plan, row: int, world: Floats) -> Floats:
+    """The linear parts of a part in what its place is measured in, shape (frames, 3, 3). Where its parent has vanished
+    nothing can be stepped off there.
+    """
+    part = plan.parts[row]
+    own: Floats = world[row]
+    if part.parent is None or not part.inherits.position:
+        return own
+    found: Floats = np.linalg.pinv(world[plan.row_of[part.parent]]) @ own
+    return found
+
+
+def _by_itself(plan: Plan, row: int) -> Standing:
+    """The footholds of a part as its own channels have them, and links where some drive it."""
+    part = plan.parts[row]
+    holds, points = stands_of(part)
+    if not part.links:  # nothing else has a say in them, so that they stay with the frozen part
+        return _STANDING.of(part, lambda: Standing(holds, points, foothold_shifts(points, linear_at(part, holds))))
+    motion = curve_values(plan.curves, holds)
+    more = added(Motions(plan, motion, holds, {}, is_at_rest=False))
+    values = with_added(plan, effective(plan, motion), more, len(holds))
+    return Standing(holds, points, foothold_shifts(points, _linear(plan, values, len(holds))[row]))
 
 
 def linear_at(part: Part, frames: Floats) -> Floats:
@@ -81,16 +138,25 @@ def _linear(plan: Plan, values: dict[str, Entry], count: int) -> Floats:
     return stacked(linear, (len(plan.parts), count))
 
 
-def footholds(plan: Plan, frames: Floats) -> tuple[Column, Column]:
-    """p_k in art space and D_k in parent space at every frame, px."""
+def footholds(plan: Plan, frames: Floats, values: dict[str, Entry], standings: Standings) -> tuple[Column, Column]:
+    """p_k in art space and D_k in parent space at every frame, px, where effective values place the parts.
+
+    What reaches turns joints about their pivots, whatever point they stand on: D_k tells of them where their pivot has
+    come to, so that a change of their foothold changes nothing in the chain.
+    """
     if not plan.standing:
         return plan.pivot, [0.0, 0.0, 0.0]
     shape = (len(plan.parts), len(frames))
     pivot = stacked_column(plan.pivot, shape)
     shift = np.zeros((*shape, 3))
+    chained = plan.constraints.chained.intersection(plan.standing)
+    linear = _linear(plan, values, len(frames)) if chained else None
     for row in plan.standing:
-        standing = _driven_standing(plan, row) if plan.parts[row].links else standing_of(plan.parts[row])
+        standing = standings[row]
         current = np.searchsorted(standing.holds, frames, side="right")
-        pivot[row] = standing.points[current]
         shift[row] = standing.shifts[current]
+        if linear is not None and row in chained:
+            shift[row] += np.einsum("fij,fj->fi", linear[row], standing.points[0] - standing.points[current])
+        else:
+            pivot[row] = standing.points[current]
     return unstacked_column(pivot), unstacked_column(shift)

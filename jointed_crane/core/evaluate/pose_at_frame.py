@@ -11,6 +11,7 @@ import numpy.typing as npt
 from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.driving.order import links_in_order
 from jointed_crane.core.evaluate.evaluation import evaluate, evaluate_with
+from jointed_crane.core.evaluate.footholds import steps_as_shown
 from jointed_crane.core.evaluate.packing.plan import plan_of
 from jointed_crane.core.evaluate.pose import Pose
 from jointed_crane.core.hierarchy.dependencies import dependencies_of
@@ -82,14 +83,16 @@ def pose_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[st
 
 def _dragged(scene: Scene, touched: Iterable[tuple[str, str]]) -> tuple[Scene, bool]:
     """What may move when channels of parts do, as a scene of its own, and whether any of that stands on footholds while
-    they drive it: where those carry it is said by other frames.
+    they drive it, or steps onto them as it is shown: where those carry it is said by other frames.
     """
     driven = set(touched)
     for part_id, link in links_in_order(scene.parts):
         if (link.source, link.channel) in driven:
             driven.add((part_id, link.onto))
-    stands = any(scene.part(part_id).footholds for part_id, _ in driven)
-    return narrowed(scene, dependencies_of(scene).with_dependents({part_id for part_id, _ in touched})), stands
+    alone = narrowed(scene, dependencies_of(scene).with_dependents({part_id for part_id, _ in touched}))
+    moving = {part_id for part_id, _ in driven}
+    stands = any(part.footholds and (part.id in moving or steps_as_shown(part)) for part in alone.parts)
+    return alone, stands
 
 
 def narrowed(scene: Scene, part_ids: Iterable[str]) -> Scene:

@@ -193,9 +193,10 @@ class Difference(Answer):
 
 
 class ChangeAnswer(History, Difference):
-    """What an edit changed, and the pose."""
+    """What an edit changed, the pose, and what is to be said of it."""
 
     pose: Posed
+    remarks: list[str] = _left_out()
 
 
 class PreviewAnswer(Difference):

@@ -38,6 +38,8 @@ def kept_answer(change: Changed, frame: float | None) -> dict[str, Any]:
     """
     pose = pose_document(shown_pose(change.after, frame), frame)
     answer = {**change_document(change.change), "pose": pose}
+    if change.remarks:
+        answer["remarks"] = list(change.remarks)
     return {**history_document(library().scenes.commit(change)), **answer}
 
 

@@ -19,7 +19,8 @@ class MovePivot(PointEdit, kind="move_pivot"):
 
     `point` is px in the art, a fraction of the art's box, or px on the stage (the art point shown there). With
     `keep` "art" the art stays where it is shown: p' = p + d, r' = r + A d. With "pivot" the pivot stays on the stage
-    and the art slides: p' = p + d. In Motion the point that holds at the frame is moved, which may be a foothold.
+    and the art slides: p' = p + d. In Motion the point that holds at the frame is moved, which may be a foothold: then
+    all stays as it is up to where that begins, and the art goes on from there about its new point.
     `snap_within` (px on the stage, 0 is off) draws the point to the nearest of the places that `snap_to` allows.
     """
 
@@ -34,9 +35,21 @@ class MovePivot(PointEdit, kind="move_pivot"):
     def label(self, scene: Scene) -> str:
         return f"Move pivot of {scene.part(self.part).name}"
 
+    def remark(self, scene: Scene) -> str | None:
+        part = scene.part(self.part)
+        now = self._held(part)
+        if now is None:
+            return None
+        return (
+            f"{part.name} stands on this point from frame {now.frame:g}: up to there nothing has changed, "
+            "and it goes on about the new point."
+        )
+
     def apply(self, scene: Scene) -> Scene:
         part, (x, y) = self.placed(scene)
         after = scene.with_parts([self._moved(part, x, y)])
+        if after.part(self.part).pivot == part.pivot:
+            return after
         after = brought_back(scene, after, self.part, self.frame, self.keep)
         if self.keep == "pivot" or not any(one.constraints for one in scene.parts):
             return after
@@ -47,12 +60,16 @@ class MovePivot(PointEdit, kind="move_pivot"):
         return after
 
     def _moved(self, part: Part, x: float, y: float) -> Part:
-        held = [] if self.frame is None else [known for known in part.footholds if known.frame <= self.frame]
-        if not held:
+        now = self._held(part)
+        if now is None:
             return replace(part, pivot=(x, y, part.pivot[2]))
-        now = held[-1]
         moved = replace(now, point=(x, y, now.point[2]))
         return replace(part, footholds=tuple(moved if known is now else known for known in part.footholds))
+
+    def _held(self, part: Part) -> Foothold | None:
+        """The foothold that holds at the frame."""
+        held = [] if self.frame is None else [known for known in part.footholds if known.frame <= self.frame]
+        return held[-1] if held else None
 
 
 @dataclass(frozen=True)

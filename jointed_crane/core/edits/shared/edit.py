@@ -43,6 +43,10 @@ class Edit(ABC):
     def apply(self, scene: Scene) -> Scene:
         """The scene after the edit. Pure; RuleError where the rules refuse."""
 
+    def remark(self, scene: Scene) -> str | None:
+        """What the user is told of it once it is done, where it does more, or other things, than one would think."""
+        return None
+
     def snap(self, scene: Scene) -> Snap | None:
         """The place that a dragged point is drawn to, or None; only edits of points have one."""
         return None

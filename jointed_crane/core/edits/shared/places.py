@@ -10,6 +10,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.shown_values import driven_values
+from jointed_crane.core.evaluate.evaluation import stepped
 from jointed_crane.core.evaluate.inheritance import inherited_linear
 from jointed_crane.core.evaluate.placement import Setting, Values, linear_part, rotation
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
@@ -63,8 +64,9 @@ def own_place(scene: Scene, part: Part, frame: float | None) -> Floats:
     """
     drivers = dependencies_of(scene).drivers
     names = reached([part.id], lambda part_id: drivers.get(part_id, ()))
-    alone = tuple(replace(one, parent=None, constraints=()) for one in scene.parts if one.id in names)
-    return shown_pivot(Scene("own", "Own", parts=alone), part.id, frame)
+    alone = (replace(one, parent=None, constraints=(), footholds=()) for one in scene.parts if one.id in names)
+    place = shown_pivot(Scene("own", "Own", parts=tuple(alone)), part.id, frame)
+    return place + stepped(scene, part.id, frame) if part.footholds and frame is not None else place
 
 
 def inverse_of(linear: Floats, part: Part) -> Floats:

@@ -61,8 +61,8 @@ def is_placed_by_constraints(part: Part) -> bool:
 
 
 def is_moved_by_constraints(part: Part) -> bool:
-    """Whether constraints have a say in where a part's pivot lies."""
-    return any(one.is_on and one.MOVES for one in part.constraints)
+    """Whether constraints have a say in where a part's pivot lies, be it by how they turned it where it stood."""
+    return any(one.is_on and (one.MOVES or part.footholds) for one in part.constraints)
 
 
 def shown_aspect(scene: Scene, part_id: str, frame: float | None, aspect: Aspect) -> Floats:

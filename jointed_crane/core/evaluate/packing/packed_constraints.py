@@ -117,6 +117,12 @@ class PackedConstraints:
     bent: Places
     bent_of: tuple[tuple[slice, Rows], ...]
 
+    @cached_property
+    def chained(self) -> frozenset[int]:
+        """The rows of all joints of chains and of the parts at their ends."""
+        chains = [chain for groups in self.reaching for group in groups for chain in group.chains]
+        return frozenset(row for chain in chains for row in (*chain.joints, chain.row))
+
 
 @dataclass(frozen=True)
 class Numbered:

@@ -59,6 +59,7 @@ export const withEdits = (Scene) =>
         try {
           const answer = await send();
           this.take(answer);
+          for (const remark of answer.remarks ?? []) notice(remark);
           return answer;
         } catch (error) {
           this.over = null;
