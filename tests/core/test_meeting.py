@@ -167,7 +167,7 @@ class FootholdsWhereRulesMeetTests(MeetingCase):
             self.assert_same(now, was)
 
     @given(seeds)
-    @examples(40)
+    @examples(16)
     def test_nothing_jumps_where_another_point_takes_over(self, seed):
         scene, part = self.standing(seed)
         # What constraints place stands where they put it; what points has a test of its own.
@@ -175,7 +175,7 @@ class FootholdsWhereRulesMeetTests(MeetingCase):
         self.assert_steps_without_a_jump(scene, part)
 
     @given(seeds)
-    @examples(20)
+    @examples(8)
     def test_what_points_goes_round_what_it_stands_on(self, seed):
         random = np.random.default_rng(seed)
         holds = tuple(Foothold(frame, (*random.uniform(-15, 15, 2).tolist(), 0.0)) for frame in (6.0, 13.0, 21.5))
@@ -198,7 +198,7 @@ class FootholdsWhereRulesMeetTests(MeetingCase):
             self.assertLess(abs((off - rest["constraint.c.offset"] + 180) % 360 - 180), 1e-9)
 
     @given(seeds)
-    @examples(20)
+    @examples(8)
     def test_moving_a_foothold_changes_nothing_before_it(self, seed):
         scene, part = self.standing(seed)
         after = self.edited(scene, MovePivot(part.id, (12.0, -33.0), frame=17.0))

@@ -63,7 +63,8 @@ class PreviewTests(unittest.TestCase):
             numbers = numbers_of(before, [edit], frame)
             if numbers is None:
                 continue
-            moved = pose_with(before, frame, numbers.values)
+            # Where what moves stands on footholds other frames have a say, and a scene is made.
+            moved = pose_with(before, frame, numbers.values) or moved_pose(SceneChange(before, after), frame)
             self._assert_shows(after, frame, held, moved, edit)
             change = change_document(SceneChange(before, after), is_preview=True)
             said = {document["id"]: document for document in change["changed"]}

@@ -166,7 +166,8 @@ class WholeTurnTests(unittest.TestCase):
     def test_nothing_looks_otherwise_before_and_after_whole_turns(self, seed, turns, frame, length):
         scene = cornered_scene(seed)
         # A part that goes round on another foothold comes elsewhere, and a cycle repeats the turns with the rest.
-        part = replace(scene.parts[0], footholds=())
+        scene = scene.with_parts(replace(part, footholds=()) for part in scene.parts)
+        part = scene.parts[0]
         if "turn.z" in part.channels:
             part = part.with_channel("turn.z", replace(part.channels["turn.z"], before="hold", after="hold"))
         scene = scene.with_parts([part])

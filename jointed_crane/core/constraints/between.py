@@ -49,6 +49,9 @@ class Between(Constraint):
     def fault(self) -> str | None:
         return None if 2 <= len(self.goals) <= MOST_GOALS else f"lies between 2 to {MOST_GOALS} goals"
 
+    def counts_turns(self) -> bool:
+        return self.turns and not self.is_shortest
+
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
         count, by = len(self.goals), given.numbers["weight"]
         weights = weights_of_goals(given.numbers, count)
@@ -97,10 +100,14 @@ def placed_between(placed: PlacedParts, goals: Floats, weights: Floats, by: Floa
 def turned_between(placed: PlacedParts, turns: Floats, is_shortest: bool, weights: Floats, by: Floats) -> PlacedParts:
     """The parts turned to the mean of turns, radians, shape (goals, parts, frames).
 
-    The shortest way counts each turn from the first goal's by less than half a turn; else whole turns count as well.
+    The shortest way counts the turns of two goals from the first one's by less than half a turn, and those of many from
+    the direction of their weighted sum, so that one without a weight has no say; else whole turns count as well.
     """
     if is_shortest:
-        turns = turns[0] + shortest(turns - turns[0])
+        about = turns[0]
+        if len(turns) > 2:
+            about = np.arctan2((weights * np.sin(turns)).sum(axis=0), (weights * np.cos(turns)).sum(axis=0))
+        turns = about + shortest(turns - about)
     turn = shortest((weights * turns).sum(axis=0) - placed.heading)
     return placed.turned_by(np.where(weights.any(axis=0), by, 0.0) * turn)
 

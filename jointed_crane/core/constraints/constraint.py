@@ -130,10 +130,18 @@ class Given(Protocol):
         """The linear parts of what has the goals of this number, shape (2, 2, parts, frames)."""
 
     def whole_turns(self, number: int) -> Floats:
-        """How far what has these goals has been turned, whole turns included, radians, shape (parts, frames)."""
+        """How far what has these goals has turned as it is shown, whole turns included, radians, shape (parts,
+        frames).
+        """
 
     def way(self, part_id: str, contour: int) -> tuple[Way, bool] | None:
         """A contour of a part's picture as it lies on the stage at every frame, and whether it is closed."""
+
+    def outline(self, place: int) -> tuple[Floats, Floats] | None:
+        """The corners of what the part of a place shows at each frame, px in art space, shape (frames, corners, 2), no
+        numbers beyond its end, and how far a round line reaches beyond them, shape (frames,); None where it shows the
+        same throughout.
+        """
 
     def column(self, frame: float) -> int:
         """The place of a frame among the frames; those of all changes are there."""
@@ -255,6 +263,10 @@ class Constraint:
         its part is the first of them.
         """
         return 0, False
+
+    def counts_turns(self) -> bool:
+        """Whether the whole turns of its goals have a say in where it puts its part."""
+        return False
 
     def led(self, frame: float | None) -> tuple[Goal, ...]:
         """The goals that a hand moves which drags its part at a frame, or at rest; none where it moves the part."""

@@ -75,19 +75,20 @@ def spanned(
     first, second = (placed.carried(point) for point in points)
     own, wanted = second - first, goals[1] - goals[0]
     length, distance = length_of(own), length_of(wanted)
-    can_span = (length > 0) & (distance > 0)
     with np.errstate(divide="ignore", invalid="ignore"):
-        along = _within(np.where(can_span, distance / length, 1.0), numbers["shortest"], numbers["longest"])
-        across = _within(np.where(along > 0, along ** -numbers["area"], 1.0), numbers["thinnest"], numbers["thickest"])
+        along = _within(np.where(length > 0, distance / length, 1.0), numbers["shortest"], numbers["longest"])
+        across = _within(along ** -numbers["area"], numbers["thinnest"], numbers["thickest"])
     direction = angle_of(own)
-    turn = np.where(can_span, shortest(angle_of(wanted) - direction), 0.0)
+    turn = np.where((length > 0) & (distance > 0), shortest(angle_of(wanted) - direction), 0.0)
     weight = numbers["weight"]
     along, across = 1 + weight * (along - 1), 1 + weight * (across - 1)
     lying = product(rotation(2, -direction), placed.linear)
     sized: Matrix = [[along * value for value in lying[0]], [across * value for value in lying[1]], lying[2]]
     turned = replace(placed, linear=product(rotation(2, direction), sized)).turned_by(weight * turn)
     with np.errstate(divide="ignore", invalid="ignore"):
-        missing = wanted * np.where(distance > 0, 1 - along * length / distance, 0.0)
+        # Where both goals are one the piece lies as it would by itself.
+        towards = np.where(distance > 0, wanted / distance, np.where(length > 0, own / length, 0.0))
+    missing = towards * (distance - along * length)
     begins = goals[0] + (1 - numbers["yields"]) * missing
     return turned.moved(weight * (begins - turned.carried(points[0])))
 

@@ -126,7 +126,8 @@ def _world(
     local = local_placement(Setting(values, plan.orientation, turn, spin, pivot, plan.centre, shift))
     constraints = None
     if plan.is_constrained:
-        constraints = Constraints(Moment(plan, motion, np.atleast_2d(values["turn.z"]), frames, more, bare))
+        turns, spins, drawings = (np.atleast_2d(values[name]) for name in ("turn.z", "spin.z", "drawing"))
+        constraints = Constraints(Moment(plan, motion, turns, spins, drawings, frames, more, bare))
     return down_the_waves(plan, local, len(frames), constraints), spin
 
 

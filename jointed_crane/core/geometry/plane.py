@@ -9,6 +9,8 @@ import numpy as np
 import numpy.typing as npt
 
 Floats = npt.NDArray[np.float64]
+#: What is half a turn but for so small a share of a turn is half a turn.
+_HALF = 1e-10
 
 
 def angle_of(vectors: Floats) -> Floats:
@@ -89,6 +91,8 @@ def solved(matrices: Floats, right: Floats) -> Floats:
 
 
 def shortest(angle: Floats) -> Floats:
-    """The turn that ends in the same direction and goes the shortest way, radians, above -pi up to pi."""
-    found: Floats = angle - 2 * np.pi * np.ceil((angle - np.pi) / (2 * np.pi))
+    """The turn that ends in the same direction and goes the shortest way, radians, above -pi up to pi. Half a turn goes
+    clockwise, whatever its last digits say: what is mirrored lies just there, and would flicker.
+    """
+    found: Floats = angle - 2 * np.pi * np.ceil((angle - np.pi) / (2 * np.pi) - _HALF)
     return found

@@ -5,7 +5,6 @@ Keys are named by the frame they stand on. What an operation does not name keeps
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Collection, Sequence
 from dataclasses import replace
 from typing import Literal
@@ -20,74 +19,12 @@ from jointed_crane.core.motion.channel import (
     Sway,
 )
 from jointed_crane.core.motion.curves import value_at
-from jointed_crane.core.motion.segments import Floats, control_points
-from jointed_crane.core.motion.stretches import Edge, Stretch, bend_of, between, cut, edge_at
+from jointed_crane.core.motion.inserting import with_handles_shown
+from jointed_crane.core.motion.segments import control_points
+from jointed_crane.core.motion.written_out import ready_for_key_beyond
 
 #: Frames closer than this are one.
 _ROUNDED_OFF = 1e-9
-
-
-def inserted(channel: Channel, frame: float) -> Channel:
-    """The same curve with one key more, which stands on it: no frame changes.
-
-    An eased segment is cut exactly, so the two keys beside the new one get the handles that the halves need. Where
-    handles reach so far that they cross, a half may need handles beyond its own ends; then a second key is set where
-    the segment bends the other way. Outside the keys there is no segment to cut, so the channel comes back as it is.
-    """
-    keys = channel.keys
-    at = channel.place_of(frame)
-    if at == 0 or at == len(keys) or keys[at].frame == frame:
-        return channel
-    segment, (left, right) = channel.segments[at - 1], keys[at - 1 : at + 1]
-    shaped = list(_with_handles_shown(keys, {at - 1, at}))
-    if left.kind != "eased":
-        value = left.value if left.kind == "hold" else cut(segment, left.frame, frame).values[3]
-        shaped[at - 1] = replace(shaped[at - 1], handle_out=left.handle_out)
-        shaped[at] = replace(shaped[at], handle_in=right.handle_in)
-        return replace(channel, keys=(*shaped[:at], Key(float(frame), value, left.kind), *shaped[at:]))
-    edges = [(left.frame, 0.0), edge_at(segment, frame), (right.frame, 1.0)]
-    pieces, bend = _pieces(segment, edges), bend_of(segment)
-    if not all(map(_reaches_within, pieces)) and all(bend[0] != edge for edge, _ in edges):
-        pieces = _pieces(segment, sorted([*edges, bend]))
-    made = [
-        Key(before.frames[3], before.values[3], "eased", _handle(before, 2, 3), _handle(after, 1, 0))
-        for before, after in itertools.pairwise(pieces)
-    ]
-    shaped[at - 1] = replace(shaped[at - 1], handle_out=_handle(pieces[0], 1, 0))
-    shaped[at] = replace(shaped[at], handle_in=_handle(pieces[-1], 2, 3))
-    return replace(channel, keys=(*shaped[:at], *made, *shaped[at:]))
-
-
-def _pieces(segment: Floats, edges: Sequence[Edge]) -> list[Stretch]:
-    return [between(segment, begin, end) for begin, end in itertools.pairwise(edges)]
-
-
-def _reaches_within(piece: Stretch) -> bool:
-    """Whether the handles of a piece lie between its ends, where a key's handles count as they are."""
-    begin, out, back, end = piece.frames
-    return begin <= out <= end and begin <= back <= end
-
-
-def _handle(piece: Stretch, control: int, end: int) -> Handle:
-    """A control point of a piece as the handle of the key at one of its ends."""
-    return (piece.frames[control] - piece.frames[end], piece.values[control] - piece.values[end])
-
-
-def _with_handles_shown(keys: tuple[Key, ...], places: Collection[int]) -> tuple[Key, ...]:
-    """Some keys with unshaped handles written out as they count, so that new neighbours change nothing."""
-    shares, points = control_points(keys)
-    found = list(keys)
-    for place in places:
-        key = keys[place]
-        handle_in, handle_out = key.handle_in, key.handle_out
-        if place > 0 and keys[place - 1].kind == "eased" and handle_in is None:
-            span = key.frame - keys[place - 1].frame
-            handle_in = (float(shares[place - 1, 1] - 1) * span, float(points[place - 1, 1] - key.value))
-        if place < len(keys) - 1 and key.kind == "eased" and handle_out is None:
-            span = keys[place + 1].frame - key.frame
-            handle_out = (float(shares[place, 0]) * span, float(points[place, 0] - key.value))
-        found[place] = replace(key, handle_in=handle_in, handle_out=handle_out)
-    return tuple(found)
 
 
 def with_handles_laid(channel: Channel, frames: Collection[float], way: Literal["flat", "joined", "smooth"]) -> Channel:
@@ -102,7 +39,7 @@ def with_handles_laid(channel: Channel, frames: Collection[float], way: Literal[
             for place, key in enumerate(channel.keys)
         ]
         return replace(channel, keys=tuple(keys))
-    shown = _with_handles_shown(channel.keys, places)
+    shown = with_handles_shown(channel.keys, places)
     return replace(channel, keys=tuple(_laid(key, way) if i in places else key for i, key in enumerate(shown)))
 
 
@@ -124,7 +61,7 @@ def bridged(channel: Channel, first: float, last: float, rise: float, kind: Segm
     Nothing changes before the first; after the second everything lies higher by the rise.
     """
     begin, end = channel.place_of(first), channel.place_of(last)
-    keys = list(_with_handles_shown(channel.keys, {begin, end}))
+    keys = list(with_handles_shown(channel.keys, {begin, end}))
     raised = [replace(key, value=key.value + rise) for key in keys[end:]]
     raised[0] = replace(raised[0], handle_in=None)
     return replace(channel, keys=(*keys[:begin], replace(keys[begin], kind=kind, handle_out=None), *raised))
@@ -135,6 +72,7 @@ def followed_by(channel: Channel, keys: Sequence[Key]) -> Channel:
     where they end.
     """
     first, last = keys[0].frame, keys[-1].frame
+    channel = ready_for_key_beyond(ready_for_key_beyond(channel, last), first)
     begin, end = channel.place_of(first), channel.place_of(last)
     ended = channel.keys[end] if end < len(channel.keys) and channel.frames[end] == last else None
     rise = keys[-1].value - (value_at(channel, last) if channel.keys else 0.0)
@@ -153,9 +91,10 @@ def with_key(channel: Channel, key: Key) -> Channel:
 
 
 def ready_for_key(channel: Channel, frame: float) -> Channel:
-    """The channel without the outer handle that a key beyond its ends would bring to life: the outer handles of the
-    first and the last key count for nothing.
+    """The channel without what a key beyond its ends would bring to life: the outer handles of the first and the last
+    key, which count for nothing, and cycles that would come to go by the new key too, which are written out.
     """
+    channel = ready_for_key_beyond(channel, frame)
     keys = channel.keys
     if keys and frame < keys[0].frame and keys[0].handle_in:
         return replace(channel, keys=(replace(keys[0], handle_in=None), *keys[1:]))
@@ -226,6 +165,9 @@ def pasted(channel: Channel, keys: Sequence[Key], at: float) -> Channel:
     if not keys:
         return channel
     by = at - min(key.frame for key in keys)
+    until = max(key.frame for key in keys) + by
+    for frame in (at,) if channel.frames and at > channel.frames[-1] else (until, at):
+        channel = ready_for_key_beyond(channel, frame)
     return channel.with_keys((*channel.keys, *(replace(key, frame=key.frame + by) for key in keys)))
 
 
@@ -271,7 +213,7 @@ def weighted_sum(terms: Sequence[tuple[float, Channel | None]]) -> Channel:
     """
     found = [(weight, channel) for weight, channel in terms if channel is not None]
     first = found[0][1]
-    shown = [(weight, _with_handles_shown(channel.keys, range(len(channel.keys)))) for weight, channel in found]
+    shown = [(weight, with_handles_shown(channel.keys, range(len(channel.keys)))) for weight, channel in found]
     keys = []
     for place, key in enumerate(first.keys):
         summed = [(weight, keys_of[place]) for weight, keys_of in shown]

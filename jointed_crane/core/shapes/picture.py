@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Mapping
 from dataclasses import replace
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.geometry.outlines import cubics_points, outline, steps_each
 from jointed_crane.core.geometry.patches import Floats, Patch, Stroke
 from jointed_crane.core.model.forms import Shape, contours_of, ensure_drawable, is_closed, sides
-from jointed_crane.core.model.scene import Drawing
+from jointed_crane.core.model.scene import Drawing, Part
+from jointed_crane.core.shapes.reshaping import reshaped
 
 #: Room around the picture, px, so that soft edges are not cut.
 _SPARE = 2.0
@@ -26,6 +28,17 @@ def shape_drawing(drawing_id: str, name: str, shape: Shape, registration: tuple[
     box = (left - _SPARE, top - _SPARE, right + _SPARE, bottom + _SPARE)
     drawing = Drawing(drawing_id, name, "", box, bounds, outline=rings, shape=shape).with_zero_moved(registration)
     return replace(drawing, art=hashlib.sha256(made_art(drawing)).hexdigest())
+
+
+def with_shapes_changed(part: Part, by: Mapping[str, float]) -> Part:
+    """A part whose drawn shapes have numbers larger by so much, in all of its drawings that have them."""
+    drawings = (
+        drawing
+        if drawing.shape is None
+        else shape_drawing(drawing.id, drawing.name, reshaped(drawing.shape, by), drawing.registration)
+        for drawing in part.drawings
+    )
+    return replace(part, drawings=tuple(drawings))
 
 
 def made_art(drawing: Drawing) -> bytes:

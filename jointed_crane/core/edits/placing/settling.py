@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, chosen, named
+from jointed_crane.core.edits.shared.links_kept import Shift, with_links_kept
 from jointed_crane.core.edits.shared.shown_values import motion_value, with_value, within_limits
-from jointed_crane.core.model.channels import MOVE, ChannelKind, channel_kind, countable, family_of
-from jointed_crane.core.model.scene import Drawing, Limit, Part, Scene
+from jointed_crane.core.model.channels import MOVE, SPIN, ChannelKind, channel_kind, countable, family_of
+from jointed_crane.core.model.scene import Limit, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Handle, Key
-from jointed_crane.core.shapes.picture import shape_drawing
-from jointed_crane.core.shapes.reshaping import reshaped, shape_channels
+from jointed_crane.core.shapes.picture import with_shapes_changed
+from jointed_crane.core.shapes.reshaping import shape_channels
 
 
 @dataclass(frozen=True)
@@ -31,23 +31,28 @@ class Settle(Edit, kind="settle"):
         return f"Make the pose of {who} at frame {self.frame:g} the rest"
 
     def apply(self, scene: Scene) -> Scene:
-        parts = chosen(scene, self.parts)
-        return scene.with_parts(self._settled(part) for part in parts)
+        shifts: dict[tuple[str, str], Shift] = {}
+        settled = [self._settled(part, shifts) for part in chosen(scene, self.parts)]
+        settled = [_with_centre_kept(scene, part) for part in settled]
+        return with_links_kept(scene, scene.with_parts(settled), shifts)
 
-    def _settled(self, part: Part) -> Part:
-        part = self._shape_settled(part)
+    def _settled(self, part: Part, shifts: dict[tuple[str, str], Shift]) -> Part:
+        """The part with its motion at the frame in its rest; how each channel is counted from now on is put down."""
+        part = self._shape_settled(part, shifts)
         for name in part.channels:
             if family_of(name).moves == "shape":
                 continue
             kind = channel_kind(name)
             now = motion_value(part, name, self.frame)
             if kind.joins == "replace":
-                part = part.with_rest({name: now})
+                # What sways about its rest alone would sway about another one.
+                part = part.with_rest({name: now}) if part.channels[name].at_hand else part
             elif now == kind.neutral:
                 continue
             elif kind.joins == "add":
                 part = part.with_rest({name: part.rest_value(name) + now})
                 part = with_motion_changed(part, name, less=now)
+                shifts[part.id, name] = Shift(less=now)
             else:
                 if now == 0:
                     raise RuleError(
@@ -56,9 +61,10 @@ class Settle(Edit, kind="settle"):
                     )
                 part = part.with_rest({name: part.rest_value(name) * now})
                 part = with_motion_changed(part, name, over=now)
+                shifts[part.id, name] = Shift(over=now)
         return part
 
-    def _shape_settled(self, part: Part) -> Part:
+    def _shape_settled(self, part: Part, shifts: dict[tuple[str, str], Shift]) -> Part:
         """The part with what moves its shapes moved into the shapes themselves."""
         by = {name: motion_value(part, name, self.frame) for name in shape_channels(part)}
         by = {name: value for name, value in by.items() if value}
@@ -66,13 +72,22 @@ class Settle(Edit, kind="settle"):
             return part
         for name, value in by.items():
             part = with_motion_changed(part, name, less=value)
-        drawings = (drawing if drawing.shape is None else _reshaped(drawing, by) for drawing in part.drawings)
-        return replace(part, drawings=tuple(drawings))
+            shifts[part.id, name] = Shift(less=value)
+        return with_shapes_changed(part, by)
 
 
-def _reshaped(drawing: Drawing, by: Mapping[str, float]) -> Drawing:
-    assert drawing.shape is not None
-    return shape_drawing(drawing.id, drawing.name, reshaped(drawing.shape, by), drawing.registration)
+def _with_centre_kept(before: Scene, part: Part) -> Part:
+    """A part whose picture at rest is another now, with the centre of its art where it was, if something goes by that:
+    its own spin, or constraints of others.
+    """
+    old = before.part(part.id)
+    if old.centre == part.centre:
+        return part
+    spins = any(family_of(name) is SPIN for name in (*part.rest, *part.channels, *(link.onto for link in part.links)))
+    goals = (goal for one in before.parts for rule in one.constraints for goal in rule.every_goal())
+    if spins or any(goal.part == part.id and goal.at == "centre" for goal in goals):
+        return replace(part, spin_centre=old.centre)
+    return part
 
 
 def with_motion_changed(part: Part, name: str, less: float = 0.0, over: float = 1.0) -> Part:

@@ -12,7 +12,9 @@ from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import BARE, Channel, Key, SegmentKind
 from jointed_crane.core.motion.curves import value_at
 from jointed_crane.core.motion.cycles import swayed
-from jointed_crane.core.motion.editing import inserted, with_key
+from jointed_crane.core.motion.editing import with_key
+from jointed_crane.core.motion.inserting import inserted
+from jointed_crane.core.motion.written_out import ready_for_key_beyond
 
 #: A value to be set: of which part and channel, as it is shown.
 NewValue = tuple[Part, str, float]
@@ -119,12 +121,11 @@ def new_segment(curve: Channel, channel: str, frame: float) -> SegmentKind:
 def with_key_here(part: Part, channel: str, frame: float) -> Part:
     """The part with a key at a frame on the curve as it is: no frame changes.
 
-    Inside a segment the curve is cut there; before the first and after the last key the new one takes the value shown.
+    Inside a segment the curve is cut there; before the first and after the last key the new one takes the value shown,
+    cycles being written out up to it.
     """
     curve = part.channels.get(channel, BARE)
-    if curve.key_at(frame) is not None:
-        return part
-    cut = inserted(curve, frame)
-    if cut is not curve:
-        return part.with_channel(channel, cut)
+    cut = inserted(ready_for_key_beyond(curve, frame), frame)
+    if cut.key_at(frame) is not None:
+        return part if cut is curve else part.with_channel(channel, cut)
     return with_value(part, channel, motion_value(part, channel, frame), frame)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.shown_values import with_value
 from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.motion.written_out import CYCLES
 
 
 @dataclass(frozen=True)
@@ -28,7 +29,7 @@ class ShowFrom(Edit, kind="show_from"):
 
     def _shown(self, part: Part) -> Part:
         channel = part.channels.get("shown")
-        is_first = channel is None or channel.place_of(self.frame) == 0
+        is_first = channel is None or (channel.place_of(self.frame) == 0 and channel.before not in CYCLES)
         if is_first and self.frame > 0:
             part = with_value(part, "shown", float(not self.is_shown), 0.0)
         return with_value(part, "shown", float(self.is_shown), self.frame)

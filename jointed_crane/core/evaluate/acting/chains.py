@@ -150,6 +150,10 @@ class Chains:
             return own
         shape = (wave.rows.stop - wave.rows.start, self.moment.frame_count)
         if bent.start < bent.stop:
+            if self.moment.plan.counts_turns:
+                self.moment.bent.update(
+                    zip(self.moment.plan.constraints.bent[bent].tolist(), self.turns[bent], strict=True)
+                )
             turn = rotation(2, self.turns[bent])
             stretch = self._matrices(self.stretches, self.moment.plan.constraints.bent[bent])
             own = _changed(own, here, turn, stretch, turn, shape)

@@ -53,6 +53,9 @@ class Constraints:
             put_column(world.place, rows, taken.place)
         if taken.linear is not known.linear:
             put_matrix(world.linear, rows, taken.art)
+        if self.moment.plan.counts_turns:
+            turned = np.broadcast_to(np.asarray(taken.turned), shape)
+            self.moment.turned.update(zip(np.arange(len(self.moment.plan.parts))[rows].tolist(), turned, strict=True))
         if world.plain:
             turn = rotation(2, np.asarray(taken.turned))
             put_matrix(world.plain, rows, product(turn, matrices_of_rows(own.plain, here)))

@@ -15,6 +15,7 @@ from jointed_crane.core.evaluate.packing.packed_constraints import Terms, Togeth
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.arc_length import Way
 from jointed_crane.core.geometry.fields import Column
+from jointed_crane.core.shapes.outlines_over_time import outline_over_time
 from jointed_crane.core.shapes.paths import path_of
 
 Floats = npt.NDArray[np.float64]
@@ -58,17 +59,27 @@ class GivenTo:
         return self.moment.linears(self._terms.goals[number], self.world)
 
     def whole_turns(self, number: int) -> Floats:
-        return self.moment.whole_turns(self.group.goals[number])
+        return self.moment.whole_turns(self._terms.goals[number], self.world)
 
     def way(self, part_id: str, contour: int) -> tuple[Way, bool] | None:
         plan = self.moment.plan
         row = plan.row_of[part_id]
-        added = {channel: values for (owner, channel), values in self.moment.added.items() if owner == row}
-        path = path_of(plan.parts[row], contour, self.moment.frames, added)
+        path = path_of(plan.parts[row], contour, self.moment.frames, self._added(row))
         if path is None:
             return None
         linear, origin = self._placed(row, 2)
         return path.on_stage(linear, origin), path.is_closed
+
+    def outline(self, place: int) -> tuple[Floats, Floats] | None:
+        row = int(self.group.rows[place])
+        part = self.moment.plan.parts[row]
+        drawing = self.moment.of(self.moment.drawings, np.array(row))
+        found = outline_over_time(part, drawing, self.moment.frames, self._added(row))
+        return None if found is None else (found.corners, found.reach)
+
+    def _added(self, row: int) -> dict[str, Floats]:
+        """What links add to the channels of a row."""
+        return {channel: values for (owner, channel), values in self.moment.added.items() if owner == row}
 
     def column(self, frame: float) -> int:
         return self.moment.column(frame)

@@ -3,20 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from typing import cast
+from dataclasses import dataclass, field
 
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.evaluate.packing.packed_constraints import GoalRows, Numbered, Together
 from jointed_crane.core.evaluate.packing.plan import Plan
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import Entry, Matrix
+from jointed_crane.core.geometry.plane import angle_of, determinant, length_of
 
 Floats = npt.NDArray[np.float64]
 Rows = npt.NDArray[np.intp]
+#: What is half a turn off to the last digit is rounded up.
+_TO_ONE_SIDE = 1e-9
+#: The sine of the angle between the axes of a part below which it has vanished.
+_VANISHED = 1e-9
 
 
 @dataclass(frozen=True)
@@ -26,18 +29,25 @@ class Moment:
     Attributes
     ----------
     motion : array, shape (curves, frames), the motion value of each of the plan's curves
-    turns : array, shape (parts, frames) or (parts, 1), effective turns about z as hands made them, degrees
+    turns, spins : arrays, shape (parts, frames) or (parts, 1), effective turns about z as hands made them, degrees
+    drawings : array, shape (parts, frames) or (parts, 1), the numbers of the drawings shown
     frames : array, shape (frames,), ascending; the plan's moments are among them
     added : what links add to the numbers of constraints, by row and channel, shape (frames,)
     bare : values of numbers without a curve, by channel and row
+    bent, turned : how far chains have turned joints in their parents, and constraints parts on the stage, by row, as
+        far as they have acted, radians; kept only where somebody counts turns
     """
 
     plan: Plan
     motion: Floats
     turns: Floats
+    spins: Floats
+    drawings: Floats
     frames: Floats
     added: Mapping[tuple[int, str], Floats]
     bare: Mapping[str, Mapping[int, float]]
+    bent: dict[int, Entry] = field(default_factory=dict)
+    turned: dict[int, Entry] = field(default_factory=dict)
 
     @property
     def frame_count(self) -> int:
@@ -62,6 +72,8 @@ class Moment:
                     found[name][place] = self.motion[curve]
                 for place in driven:
                     found[name][place] += self.added[of.names[place]]
+                if of.ends is not None:
+                    found[name] = np.clip(found[name], *of.ends)
         return found
 
     def _with_bare(self, of: Numbered) -> Floats:
@@ -98,18 +110,38 @@ class Moment:
             found[:, :, goals.marks] = np.eye(2)[..., None, None]
         return found
 
-    def whole_turns(self, goals: Sequence[Goal]) -> Floats:
-        """How far what has the goals has been turned about z, whole turns included, radians, shape (goals, frames)."""
-        found = np.zeros((len(goals), self.frame_count))
-        for place, goal in enumerate(goals):
-            row = None if goal.part is None else self.plan.row_of[goal.part]
-            while row is not None:
-                part = self.plan.parts[row]
-                _, _, z, w = part.orientation
-                found[place] += np.deg2rad(self.of(self.turns, np.array(row))) + 2 * np.arctan2(z, w)
-                takes = part.parent is not None and part.inherits.turn
-                row = self.plan.row_of[cast(str, part.parent)] if takes else None
-        return found
+    def whole_turns(self, goals: GoalRows, world: World) -> Floats:
+        """How far what has the goals is turned about z as it is shown, whole turns included, radians, shape (goals,
+        frames).
+        """
+        shown = angle_of(self.linears(goals, world)[:, 0])
+        counted = np.zeros_like(shown)
+        for place, row in enumerate(goals.rows.tolist()):
+            if row >= 0:
+                counted[place] = self._counted(row, world)
+        # A mirrored part is seen half a turn off: that is rounded to one side, whatever the last digit says.
+        return np.asarray(shown + 2 * np.pi * np.round((counted - shown) / (2 * np.pi) + _TO_ONE_SIDE))
+
+    def _counted(self, row: int, world: World) -> Floats:
+        """All turns of a part and of what it takes over from its parents added up, radians, shape (frames,): those in a
+        mirrored parent go the other way round.
+        """
+        part = self.plan.parts[row]
+        _, _, z, w = part.orientation
+        turn, spin = (np.deg2rad(self.of(values, np.array(row))) for values in (self.turns, self.spins))
+        turn = turn + 2 * np.arctan2(z, w) + self.bent.get(row, 0.0)
+        found = spin * self._sense(row, world) + self.turned.get(row, 0.0)
+        if part.parent is None:
+            return np.asarray(found + turn)
+        above = self.plan.row_of[part.parent]
+        found = found + turn * (self._sense(above, world) if part.inherits.scale else 1.0)
+        return np.asarray(found + self._counted(above, world) if part.inherits.turn else found)
+
+    def _sense(self, row: int, world: World) -> Floats:
+        """-1 where a part is seen mirrored, else 1, shape (frames,); one that has vanished is not."""
+        linear = self.matrices(world.linear, np.array(row))
+        least = _VANISHED * length_of(linear[:, 0]) * length_of(linear[:, 1])
+        return np.where(determinant(linear) < -least, -1.0, 1.0)
 
     def of(self, value: Entry, rows: Rows) -> Floats:
         """Some rows of an entry, shape (*rows, frames), or (*rows, 1) where no frame differs."""

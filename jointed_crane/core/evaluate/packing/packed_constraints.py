@@ -15,6 +15,7 @@ from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.evaluate.packing.packed_art import art_of
 from jointed_crane.core.geometry.fields import Column, Rows, in_one_piece
 from jointed_crane.core.hierarchy.dependencies import chain_of
+from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part
 
 Floats = npt.NDArray[np.float64]
@@ -133,11 +134,13 @@ class Numbered:
     rest : array, shape (constraints, 1)
     names : its row and channel for each of them
     curves : their places with those of their curves, where they have some
+    ends : the lowest and the highest value that means something, whatever overshoots; None is without end
     """
 
     rest: Floats
     names: tuple[tuple[int, str], ...]
     curves: tuple[tuple[int, int], ...]
+    ends: tuple[float, float] | None
 
 
 @dataclass(frozen=True)
@@ -199,7 +202,7 @@ def packed_terms(
         names = tuple(zip(group.rows.tolist(), channels, strict=True))
         rest = np.array([[parts[row].rest_value(channel)] for row, channel in names])
         curves = tuple((place, curve_of[pair]) for place, pair in enumerate(names) if pair in curve_of)
-        numbers[name] = Numbered(rest, names, curves)
+        numbers[name] = Numbered(rest, names, curves, channel_kind(names[0][1]).ends)
     goals = tuple(_goal_rows(goals, parts, row_of, marks) for goals in group.goals)
     return Terms(numbers, goals, art_of(group.constraints, [parts[row] for row in group.rows.tolist()]))
 

@@ -126,6 +126,11 @@ class Plan:
         return any(part.constraints for part in self.parts)
 
     @remembered("parts.own")
+    def counts_turns(self) -> bool:
+        """Whether whole turns have a say in where any constraint puts its part."""
+        return any(one.counts_turns() for part in self.parts for one in part.constraints if one.is_on)
+
+    @remembered("parts.own")
     def links(self) -> tuple[tuple[int, Link], ...]:
         """The links that act, in order, each with the row of the part that has it."""
         return tuple((self.row_of[part_id], link) for part_id, link in links_in_order(self.parts))

@@ -1,0 +1,218 @@
+"""What is promised where rules meet over time: settling, cycles, numbers that overshoot, pictures that change."""
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.between import Between
+from jointed_crane.core.constraints.constraint import Goal, number_channel
+from jointed_crane.core.constraints.follow import Follow
+from jointed_crane.core.constraints.span import Span
+from jointed_crane.core.constraints.stay_above import StayAbove
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.constraints.levers_and_links import SetLink
+from jointed_crane.core.edits.placing.settling import Settle
+from jointed_crane.core.edits.time.appearing import ShowFrom
+from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.model.forms import Ellipse, Paint
+from jointed_crane.core.model.levers import Link
+from jointed_crane.core.model.scene import Drawing, Mark, Part, Scene
+from jointed_crane.core.motion.channel import Channel, Key, Sway
+from jointed_crane.core.motion.curves import PackedCurves, values
+from jointed_crane.core.motion.editing import with_key
+from jointed_crane.core.motion.written_out import CYCLES
+from jointed_crane.core.shapes.picture import shape_drawing
+from jointed_crane.core.shapes.reshaping import reshaped
+from tests.constrained_rigs import helper
+from tests.core.test_exactness import ExactnessCase, moments
+from tests.meeting import meeting_scene
+from tests.strategies import examples, seeds
+
+#: Channels that drive and are driven in turn: added, multiplied, numbers of constraints, numbers in a row.
+DRIVING = ("turn.z", "move.x", "scale.x", "spin.z", "drawing")
+
+
+def driven_scene(seed: int) -> Scene:
+    """A scene where everything meets, with links of each sort, by amounts and by curves, one driving the next."""
+    random = np.random.default_rng(seed)
+    scene = meeting_scene(seed, has_links=False)
+    ids = [part.id for part in scene.parts]
+    numbers = [(part.id, number_channel(one.id, "weight")) for part in scene.parts for one in part.constraints]
+    for number in range(6):
+        source, part_id = (str(name) for name in random.choice(ids, 2, replace=False))
+        onto = str(random.choice(["turn.z", "move.x", "scale.x", "opacity", "spin.z"]))
+        if numbers and number == 5:
+            part_id, onto = numbers[0]
+        points = tuple((float(x), float(random.uniform(-0.4, 0.4))) for x in (-50.0, 0.0, 0.5, 40.0))
+        link = Link(
+            id=f"l{number}", source=source, channel=str(random.choice(DRIVING)), onto=onto,
+            amount=float(random.uniform(-0.3, 0.3)), points=points if random.random() < 0.4 else (),
+        )  # fmt: skip
+        try:
+            scene = applied(scene, [SetLink(part_id, link)])
+        except RuleError:
+            continue
+    return scene
+
+
+class SettlingTests(ExactnessCase):
+    @given(seeds, moments)
+    @examples(12)
+    def test_settling_changes_no_frame_of_what_is_driven_swayed_or_exchanged(self, seed, frame):
+        scene = driven_scene(seed)
+        random = np.random.default_rng(seed + 1)
+        for part in scene.parts:
+            for one in part.constraints[:1]:  # a number that sways about its rest alone
+                name = number_channel(one.id, "weight")
+                sway = Channel(sway=Sway(0.2, 17.0))
+                scene = scene.with_parts([scene.part(part.id).with_rest({name: 0.6}).with_channel(name, sway)])
+        picked = () if seed % 2 else tuple(str(one) for one in random.choice([p.id for p in scene.parts], 2))
+        after = self.edited(scene, Settle(frame or 0.0, picked))
+        frames = np.linspace(0.0, 60.0, 61)
+        was, now = evaluate(scene, frames), evaluate(after, frames)
+        # Half of half a turn goes to one side or the other by the last digit: there a nudge says as much as an edit.
+        is_chance = np.zeros(was.world.shape[:2], dtype=bool)
+        for by in (1e-10, -1e-10, 3e-11, -3e-11):
+            nudged = (p.with_rest({"turn.z": p.rest_value("turn.z") + by * n}) for n, p in enumerate(scene.parts))
+            is_chance |= np.abs(evaluate(scene.with_parts(nudged), frames).world - was.world).max(axis=(2, 3)) > 1e-5
+        self.assertLess(is_chance.mean(), 0.1)
+        for row in range(len(scene.parts)):
+            self.assert_same(now.world[row][~is_chance[row]], was.world[row][~is_chance[row]])
+        self.assert_same(now.opacity, was.opacity)
+        np.testing.assert_array_equal(now.drawing, was.drawing)
+
+    def test_a_spinning_shape_that_grew_and_what_follows_its_centre_stay(self):
+        shape = Ellipse((10.0, 0.0), (30.0, 20.0), Paint("#336699"))
+        keys = {name: Channel((Key(0.0, 0.0), Key(20.0, 25.0))) for name in ("form.cx", "form.rx")}
+        spin = Channel((Key(0.0, 0.0), Key(30.0, 200.0)))
+        grown = Part("a", "A", drawings=(shape_drawing("d", "D", shape),), channels={**keys, "spin.z": spin})
+        box = (0.0, 0.0, 40.0, 20.0)
+        pair = tuple(Drawing(f"e{n}", "E", "", b, b) for n, b in enumerate((box, (-90.0, -10.0, 10.0, 60.0))))
+        turned = Part("b", "B", drawings=pair, rest={"spin.z": 30.0})
+        turned = turned.with_channel("drawing", Channel((Key(0.0, 0.0), Key(10.0, 1.0))))
+        follow = Follow(id="c", name="F", goal=Goal(part="b", at="centre"))
+        scene = Scene("s", "S", parts=(grown, turned, helper("h", constraints=(follow,))))
+        self.assert_same_film(self.edited(scene, Settle(18.0)), scene)
+
+
+class CycleTests(unittest.TestCase):
+    OUTSIDE = ("hold", "straight on", "repeat", "back and forth", "repeat onwards")
+
+    @given(seeds, st.sampled_from([0.0, 1.0, 45.0, 60.0, 83.0, 120.0]))
+    @examples(60)
+    def test_a_key_beyond_cycling_keys_changes_nothing_before_it(self, seed, frame):
+        random = np.random.default_rng(seed)
+        frames = np.sort(random.choice(np.arange(3, 40), int(random.integers(2, 6)), replace=False)).tolist()
+        numbers = random.uniform(-50, 50, len(frames)).tolist()
+        if random.random() < 0.5:
+            numbers[-1] = numbers[0]  # a loop that closes
+
+        def handle(side):
+            return None if random.random() < 0.5 else (side * random.uniform(0.5, 8), random.uniform(-30, 30))
+
+        kinds = random.choice(["hold", "straight", "eased"], len(frames)).tolist()
+        keys = tuple(Key(float(f), v, k, handle(-1), handle(1)) for f, v, k in zip(frames, numbers, kinds, strict=True))
+        before, after = random.choice(self.OUTSIDE, 2).tolist()
+        assume((before if frame < keys[0].frame else after) in CYCLES)
+        channel = Channel(keys, before, after, Sway(3.0, 11.0) if random.random() < 0.2 else None)
+        made = with_key(channel, Key(frame, 77.0, "hold"))
+        # Up to the key that stands before the new one.
+        until = max((key.frame for key in made.keys if key.frame < frame), default=0.0)
+        whole = np.arange(0.0, until)
+        was, now = (values(PackedCurves((one,)), whole)[0] for one in (channel, made))
+        np.testing.assert_allclose(now, was, atol=1e-9)
+
+    def test_a_part_that_blinks_goes_on_blinking_up_to_where_it_leaves(self):
+        blink = Channel((Key(0.0, 1.0, "hold"), Key(3.0, 0.0, "hold"), Key(6.0, 1.0, "hold")), after="repeat")
+        scene = Scene("s", "S", parts=(Part("a", "A", channels={"shown": blink}),))
+        after = applied(scene, [ShowFrom(("a",), 20.0, is_shown=False)])
+        was, now = (evaluate(one, range(30)).shown[0] for one in (scene, after))
+        np.testing.assert_array_equal(now[:20], was[:20])
+        self.assertFalse(now[20:].any())
+
+
+class NumbersAndGoalsTests(ExactnessCase):
+    def test_weights_that_overshoot_keep_their_ends(self):
+        weight = Channel((Key(0.0, 0.0, "eased", None, (10.0, 3.0)), Key(20.0, 1.0, "eased", (-10.0, 2.0), None)))
+        follow = Follow(id="c", name="F", goal=Goal(part="g"), turns=False, scales=False)
+        part = Part("a", "A", constraints=(follow,), channels={number_channel("c", "weight"): weight})
+        scene = Scene("s", "S", parts=(helper("g", 100.0), part))
+        places = evaluate(scene, np.linspace(0, 20, 41)).pivot[1, :, 0]
+        self.assertGreaterEqual(places.min(), 0.0)
+        self.assertEqual(places.max(), 100.0)
+
+    def between(self, goals, **more):
+        rest = {number_channel("c", name): value for name, value in more.items()}
+        one = Between(id="c", name="B", goals=tuple(goals), turns=True, is_shortest="share" not in more)
+        return Part("a", "A", constraints=(one,), rest=rest)
+
+    def test_a_goal_without_a_weight_has_no_say(self):
+        lying = (helper("g", turn) for turn in (0.0, 0.0, 0.0))
+        turns = (170.0, -100.0, -60.0)
+        goals = [part.with_rest({"turn.z": turn}) for part, turn in zip(lying, turns, strict=True)]
+        goals = [replace(part, id=f"g{n}") for n, part in enumerate(goals)]
+        part = self.between((Goal(part=one.id) for one in goals), goal1=0.0, goal2=1.0, goal3=1.0)
+        pose = evaluate(Scene("s", "S", parts=(*goals, part)), [0.0])
+        world = pose.world_of("a")
+        self.assertAlmostEqual(np.rad2deg(np.arctan2(world[1, 0], world[0, 0])), -80.0)
+
+    @given(seeds)
+    @examples(30)
+    def test_whole_turns_are_counted_as_they_are_shown(self, seed):
+        random = np.random.default_rng(seed)
+        turns = [float(value) for value in random.uniform(-900, 900, 3)]
+        mirrored = float(random.choice([1.0, -1.0]))
+        base = Part("base", "Base", rest={"turn.z": turns[0], "scale.y": mirrored})
+        first = helper("first", parent="base").with_rest({"turn.z": turns[1]})
+        hub = helper("hub").with_rest({"turn.z": 40.0})
+        follow = Follow(id="f", name="F", goal=Goal(part="hub"), position=False, scales=False)
+        second = helper("second", constraints=(follow,)).with_rest({"turn.z": turns[2]})
+        part = self.between((Goal(part="first"), Goal(part="second")), share=0.25)
+        world = evaluate(Scene("s", "S", parts=(base, first, hub, second, part)), [0.0]).world_of("a")
+        # In a mirrored parent turns go the other way; what follows turns the shortest way from where hands turned it.
+        ends = (turns[0] + mirrored * turns[1], turns[2] + (40.0 - turns[2] + 180) % 360 - 180)
+        off = np.rad2deg(np.arctan2(world[1, 0], world[0, 0])) - (0.75 * ends[0] + 0.25 * ends[1])
+        self.assertAlmostEqual((off + 180) % 360 - 180, 0.0, delta=1e-6)
+
+    def test_a_span_does_not_jump_in_length_where_its_goals_meet(self):
+        one = Span(id="c", name="S", first=Goal(part="g"), second=Goal(part="h"), points=((0, 0, 0), (100.0, 0, 0)))
+        rest = {number_channel("c", name): value for name, value in (("shortest", 0.3), ("thickest", 2.0))}
+        goals = helper("g"), helper("h").with_channel("move.x", Channel((Key(0.0, 30.0, "straight"), Key(10.0, 0.0))))
+        scene = Scene("s", "S", parts=(*goals, Part("a", "A", constraints=(one,), rest=rest)))
+        world = evaluate(scene, [9.0, 9.9999999, 10.0]).world[2]
+        sizes = np.linalg.norm(world[:, :2, :2], axis=1)
+        np.testing.assert_allclose(sizes, np.broadcast_to(sizes[:1], sizes.shape), atol=1e-9)
+        np.testing.assert_allclose(sizes[0], (0.3, 2.0), atol=1e-9)
+
+    @given(seeds)
+    @examples(20)
+    def test_what_stays_above_a_line_goes_by_the_picture_that_is_shown(self, seed):
+        random = np.random.default_rng(seed)
+        shape = Ellipse((0.0, 10.0), (30.0, 20.0), Paint("#336699", "#000000", 6.0))
+        keys = {name: Channel((Key(0.0, 0.0), Key(20.0, 25.0))) for name in ("form.cy", "form.ry", "stroke.width")}
+        box = (-20.0, -10.0, 20.0, 90.0)
+        ring = ((-20.0, -10.0), (20.0, -10.0), (20.0, 90.0), (-20.0, 90.0))
+        drawings = (shape_drawing("d", "D", shape), Drawing("e", "E", "", box, box, outline=(ring,)))
+        rest = {"turn.z": float(random.uniform(-180, 180)), "scale.x": float(random.choice([-1.4, 0.6]))}
+        rule = StayAbove(id="c", name="A", line=Goal(at="mark", named="m"))
+        part = Part("a", "A", drawings=drawings, rest=rest, channels=keys, constraints=(rule,))
+        part = part.with_channel("drawing", Channel((Key(0.0, 0.0), Key(25.0, 1.0))))
+        scene = Scene("s", "S", parts=(part,), marks=(Mark("m", "M", (0.0, -400.0)),))
+        assume(abs(rest["turn.z"]) > 1)
+        for frame in (0.0, 12.0, 20.0, 30.0):
+            pose = evaluate(scene, [frame])
+            if frame < 25:
+                moved = {
+                    name: float(values(PackedCurves((one,)), np.array([frame]))[0, 0]) for name, one in keys.items()
+                }
+                rings = shape_drawing("d", "D", reshaped(shape, moved)).outline
+            else:
+                rings = (ring,)
+            corners = np.concatenate([np.array(each) for each in rings])
+            heights = (pose.world_of("a")[1, :2] @ corners.T) + pose.world_of("a")[1, 3]
+            # The outline is told by corners, which stand off its round parts by a part of a pixel.
+            self.assertAlmostEqual(heights.max(), -400.0, delta=1.0, msg=f"frame {frame}")
