@@ -68,7 +68,7 @@ class MarkerTests(unittest.TestCase):
         (slower,) = applied(scene, [SetRate((12, 1))]).markers
         self.assertEqual((slower.frame, slower.until), (12.0, 18.0))
         (longer,) = applied(scene, [SetLength(97, stretches=True)]).markers
-        self.assertEqual((longer.frame, longer.until), (48.0, 72.0))
+        self.assertEqual((longer.frame, longer.until), (24.0 * 97 / 49, 36.0 * 97 / 49))
         (same,) = applied(scene, [SetLength(97)]).markers
         self.assertEqual((same.frame, same.until), (24.0, 36.0))
 

@@ -9,14 +9,21 @@ from hypothesis import strategies as st
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.between import Between
+from jointed_crane.core.constraints.carry import Carry, Hold
 from jointed_crane.core.constraints.constraint import Goal, number_channel
 from jointed_crane.core.constraints.follow import Follow
 from jointed_crane.core.constraints.span import Span
 from jointed_crane.core.constraints.stay_above import StayAbove
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.levers_and_links import SetLink
+from jointed_crane.core.edits.placing.rolling import Roll
 from jointed_crane.core.edits.placing.settling import Settle
+from jointed_crane.core.edits.scene.parts import AddParts
 from jointed_crane.core.edits.time.appearing import ShowFrom
+from jointed_crane.core.edits.time.keys import DeleteKeys, KeyAt
+from jointed_crane.core.edits.time.repeating import CopiedKeys, PasteKeys
+from jointed_crane.core.edits.time.retiming import MoveKeys, ReverseKeys, Stagger, StretchKeys
+from jointed_crane.core.edits.time.timing import SetLength
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.model.forms import Ellipse, Paint
 from jointed_crane.core.model.levers import Link
@@ -216,3 +223,92 @@ class NumbersAndGoalsTests(ExactnessCase):
             heights = (pose.world_of("a")[1, :2] @ corners.T) + pose.world_of("a")[1, 3]
             # The outline is told by corners, which stand off its round parts by a part of a pixel.
             self.assertAlmostEqual(heights.max(), -400.0, delta=1.0, msg=f"frame {frame}")
+
+
+class RetimedStepsTests(ExactnessCase):
+    """What takes hold of a part from a frame on goes along with its keys."""
+
+    def rolled(self):
+        ring = ((0.0, 0.0), (40.0, 0.0), (40.0, 40.0), (0.0, 40.0))
+        box = (0.0, 0.0, 40.0, 40.0)
+        part = Part("a", "A", drawings=(Drawing("d", "D", "", box, box, outline=(ring,)),), pivot=(20.0, 20.0, 0.0))
+        part = part.with_rest({"move.x": 100.0, "move.y": 180.0})
+        scene = Scene("s", "S", length=120, parts=(part,))
+        return applied(scene, [Roll("a", 10.0, 50.0, 5, "right")])
+
+    def keys(self, scene, frames=None):
+        part = scene.part("a")
+        return tuple(
+            KeyAt("a", name, at)
+            for name in part.channels
+            for at in part.channels[name].frames
+            if not frames or at in frames
+        )
+
+    def floor(self, scene):
+        """How far the lowest corner lies above the floor at many frames."""
+        world = evaluate(scene, np.linspace(0.0, 119.0, 239)).world[0]
+        corners = np.array([[0, 0, 0, 1], [40, 0, 0, 1], [40, 40, 0, 1], [0, 40, 0, 1]], dtype=float)
+        return 200.0 - (world @ corners.T)[:, 1].max(axis=1)
+
+    def test_a_rolled_crate_keeps_to_its_floor_however_its_keys_are_retimed(self):
+        scene = self.rolled()
+        keys = self.keys(scene)
+        np.testing.assert_allclose(self.floor(scene), 0, atol=1e-9)
+        middle = self.keys(scene, scene.part("a").channels["turn.z"].frames[1:-1])
+        copied = (CopiedKeys("A", "turn.z", scene.part("a").channels["turn.z"].keys),)
+        for edit in (
+            MoveKeys(keys, 7.5),
+            MoveKeys(middle, 3.0),
+            MoveKeys((*keys, KeyAt("a", "footholds", 10.0)), 4.0),
+            StretchKeys(keys, 10.0, 1.7),
+            ReverseKeys(keys),
+            Stagger(("b", "a"), 13.0),
+            SetLength(200, stretches=True),
+        ):
+            with self.subTest(edit.kind):
+                known = applied(scene, [AddParts((Part("b", "B"),))]) if edit.kind == "stagger" else scene
+                self.assertNotEqual(applied(known, [edit]), known)
+                np.testing.assert_allclose(self.floor(applied(known, [edit])), 0, atol=1e-9)
+        # Pasted, it rolls on as often as it did from wherever it lies: the same turns on the same corners.
+        pasted = applied(scene, [PasteKeys(copied, 60.0, ("a",))]).part("a")
+        self.assertEqual(
+            [hold.frame for hold in pasted.footholds], [10.0, 18.0, 26.0, 34.0, 42.0, 60.0, 68.0, 76.0, 84.0, 92.0]
+        )
+        self.assertEqual([hold.point for hold in pasted.footholds[:5]], [hold.point for hold in pasted.footholds[5:]])
+
+    def test_backwards_it_rolls_back_over_the_same_corners(self):
+        scene = self.rolled()
+        back = applied(scene, [ReverseKeys(self.keys(scene))])
+        frames = np.linspace(10.0, 50.0, 41)
+        was, now = evaluate(scene, frames).world[0], evaluate(back, frames).world[0][::-1]
+        # It begins where it lies, so that all is seen shifted along the floor by one and the same way.
+        shift = was[0, :3, 3] - now[0, :3, 3]
+        np.testing.assert_allclose(now[:, :2, :2], was[:, :2, :2], atol=1e-9)
+        np.testing.assert_allclose(was[:, :3, 3] - now[:, :3, 3], np.broadcast_to(shift, (41, 3)), atol=1e-9)
+
+    def test_carriers_and_changes_go_along_with_all_that_places_a_part_and_alone(self):
+        carry = Carry(id="c", name="Carry", holds=(Hold(12.0, "b"), Hold(30.0, None)))
+        part = Part("a", "A", constraints=(carry,))
+        part = part.with_channel("move.x", Channel((Key(10.0, 0.0), Key(12.0, 5.0), Key(30.0, 9.0))))
+        part = part.with_channel("turn.z", Channel((Key(12.0, 0.0),)))
+        scene = Scene("s", "S", parts=(part, Part("b", "B")))
+        every = tuple(KeyAt("a", name, at) for name in part.channels for at in part.channels[name].frames)
+
+        def frames(*edits):
+            return [hold.frame for one in applied(scene, edits).part("a").constraints for hold in one.holds]
+
+        self.assertEqual(frames(MoveKeys(every, 5.0)), [17.0, 35.0])
+        self.assertEqual(frames(MoveKeys((KeyAt("a", "turn.z", 12.0),), 5.0)), [12.0, 30.0])  # its move stays there
+        self.assertEqual(frames(MoveKeys((KeyAt("a", "changes.c", 30.0),), 5.0)), [12.0, 35.0])
+        self.assertEqual(frames(DeleteKeys((KeyAt("a", "changes.c", 30.0),))), [12.0])
+        # Nobody carries it any more, so nothing is left to be put down.
+        self.assertEqual(frames(DeleteKeys((KeyAt("a", "changes.c", 12.0),))), [])
+        with self.assertRaisesRegex(RuleError, "nothing that takes hold of it at frame 13"):
+            frames(MoveKeys((KeyAt("a", "changes.c", 13.0),), 5.0))
+
+    def test_a_length_by_share_keeps_the_last_key_on_the_last_frame(self):
+        part = Part("a", "A", channels={"turn.z": Channel((Key(0.0, 0.0), Key(60.0, 9.0), Key(95.0, 1.0)))})
+        scene = Scene("s", "S", length=96, parts=(part,))
+        after = applied(scene, [SetLength(192, stretches=True, is_whole=True)])
+        self.assertEqual(after.part("a").channels["turn.z"].frames, (0.0, 120.0, 191.0))

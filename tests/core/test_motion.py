@@ -290,9 +290,9 @@ class TimeOfTheSceneTests(unittest.TestCase):
 
     def test_a_stretched_scene_ends_as_it_ended(self):
         scene = keyed([Key(0.0, 0.0), Key(48.0, 40.0), Key(96.0, 90.0)], length=97)
-        after = applied(scene, [SetLength(193, stretches=True)])
-        self.assertEqual(after.parts[0].channels["turn.z"].frames, (0.0, 96.0, 192.0))
-        self.assertEqual(applied(scene, [SetLength(193)]).parts, scene.parts)
+        after = applied(scene, [SetLength(194, stretches=True)])
+        self.assertEqual(after.parts[0].channels["turn.z"].frames, (0.0, 96.0, 193.0))
+        self.assertEqual(applied(scene, [SetLength(194)]).parts, scene.parts)
 
 
 class BetweenAndShownTests(unittest.TestCase):

@@ -49,6 +49,9 @@ class Carry(Constraint):
         parts = (hold.part and changed(Goal(part=hold.part)).part for hold in self.holds)
         return replace(self, holds=tuple(Hold(hold.frame, part) for hold, part in zip(self.holds, parts, strict=True)))
 
+    def unchanged(self) -> Hold:
+        return Hold(0.0, None)
+
     def without(self, is_lost: Callable[[Goal], bool]) -> Carry | None:
         """A part that somebody no longer carries stays where it was put down."""
         if not self.loses(is_lost):

@@ -357,6 +357,19 @@ class Constraint:
         found: Any = tuple(by_frame[frame] for frame in sorted(by_frame))
         return replace(self, **dict.fromkeys(self.declared("change"), found))
 
+    def unchanged(self) -> Any:
+        """What holds before its first change, as a change."""
+        return None
+
+    def sensible(self: Self, changes: Sequence[Any]) -> list[Any]:
+        """Changes in order without those that change nothing."""
+        found, last = [], replace(self.unchanged(), frame=0.0) if self.unchanged() is not None else None
+        for change in changes:
+            if last is None or replace(change, frame=0.0) != last:
+                found.append(change)
+            last = replace(change, frame=0.0)
+        return found
+
     def moments(self) -> tuple[float, ...]:
         """The frames that have a say in where it puts its part at later ones."""
         return tuple(change.frame for change in self.every_change())

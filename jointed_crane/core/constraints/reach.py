@@ -61,6 +61,9 @@ class Reach(Constraint):
         Number("stretch", "Longest stretch", 1.0, ends=(1.0, ANY)),
     )
 
+    def unchanged(self) -> ReachChange:
+        return ReachChange(0.0, "reach")
+
     def turned(self) -> tuple[int, bool]:
         return self.joints, self.tip is not None
 

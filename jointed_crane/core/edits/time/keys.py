@@ -9,6 +9,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.shown_values import with_key_here
+from jointed_crane.core.edits.time.going_along import Picked, frames_of_steps, is_step, with_steps_dropped
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Handle, Key, Outside, SegmentKind, Sway
@@ -17,29 +18,42 @@ from jointed_crane.core.motion.editing import without
 
 @dataclass(frozen=True)
 class KeyAt:
-    """Names one key: the part, the channel and the frame it stands on."""
+    """Names one key: the part, the channel and the frame it stands on. In the place of a channel "footholds" names the
+    foothold that begins there, and "changes." with a constraint's id the change that it makes there.
+    """
 
     part: str
     channel: str
     frame: float
 
 
-def with_keys_changed(scene: Scene, keys: Iterable[KeyAt], change: Callable[[Channel, set[float]], Channel]) -> Scene:
-    """The scene with `change` applied to each channel that holds some of the keys; RuleError where one is missing."""
-    by_channel: dict[tuple[str, str], set[float]] = {}
+def with_keys_changed(
+    scene: Scene,
+    keys: Iterable[KeyAt],
+    change: Callable[[Channel, set[float]], Channel],
+    with_steps: Callable[[Part, Picked], Part] = lambda part, _: part,
+) -> Scene:
+    """The scene with `change` applied to each channel that holds some of the keys, and `with_steps` to each part, for
+    what takes hold of it from a frame on; RuleError where one is missing.
+    """
+    by_part: dict[str, Picked] = {}
     for key in keys:
-        by_channel.setdefault((key.part, key.channel), set()).add(key.frame)
-    parts: dict[str, Part] = {part.id: part for part in unlocked(scene, (key.part for key in keys))}
-    for (part_id, name), frames in by_channel.items():
-        part = parts[part_id]
-        channel = part.channels.get(name, Channel())
-        missing = frames.difference(channel.frames)
-        if missing:
-            raise RuleError(
-                f"{part.name} has no key on {channel_kind(name).label} at frame {min(missing):g}. Nothing was changed."
-            )
-        parts[part_id] = part.with_channel(name, change(channel, frames))
-    return scene.with_parts(parts.values())
+        by_part.setdefault(key.part, {}).setdefault(key.channel, set()).add(key.frame)
+    parts = []
+    for part in unlocked(scene, by_part):
+        picked = by_part[part.id]
+        for name, frames in picked.items():
+            known = frames_of_steps(part, name) if is_step(name) else part.channels.get(name, Channel()).frames
+            missing = frames.difference(known)
+            if missing:
+                what = "nothing that takes hold of it" if is_step(name) else f"no key on {channel_kind(name).label}"
+                raise RuleError(f"{part.name} has {what} at frame {min(missing):g}. Nothing was changed.")
+        part = with_steps(part, picked)
+        for name, frames in picked.items():
+            if not is_step(name):
+                part = part.with_channel(name, change(part.channels[name], frames))
+        parts.append(part)
+    return scene.with_parts(parts)
 
 
 @dataclass(frozen=True)
@@ -82,7 +96,7 @@ class RaiseKeys(Edit, kind="raise_keys"):
 
 @dataclass(frozen=True)
 class DeleteKeys(Edit, kind="delete_keys"):
-    """Take keys away."""
+    """Take keys away; footholds and changes where they are named themselves."""
 
     keys: tuple[KeyAt, ...]
 
@@ -90,7 +104,7 @@ class DeleteKeys(Edit, kind="delete_keys"):
         return f"Delete {counted(len(self.keys), 'key')}"
 
     def apply(self, scene: Scene) -> Scene:
-        return with_keys_changed(scene, self.keys, without)
+        return with_keys_changed(scene, self.keys, without, with_steps_dropped)
 
 
 @dataclass(frozen=True)

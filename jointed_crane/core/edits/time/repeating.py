@@ -10,6 +10,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.edits.shared.edit import Edit, chosen, named, unlocked
 from jointed_crane.core.edits.shared.mirroring import reflection_between
+from jointed_crane.core.edits.time.going_along import with_steps_repeated
 from jointed_crane.core.hierarchy.sides import other_side
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part, Scene
@@ -31,7 +32,8 @@ class PasteKeys(Edit, kind="paste_keys"):
     """Put copied keys in so that the first of them all stands at a frame; keys that stand there already give way.
 
     Each part takes the keys that were copied from a part of its name; `parts` empty means all parts that are named.
-    Keys of one part alone fit any part. With `is_hold` what is pasted moves in steps. With `mirrored` each part takes
+    Keys of one part alone fit any part. What takes hold of a part from the frames of its own keys on is repeated with
+    them. With `is_hold` what is pasted moves in steps. With `mirrored` each part takes
     the keys of its other side as their reflection. Fixed channels take nothing.
     """
 
@@ -66,7 +68,9 @@ class PasteKeys(Edit, kind="paste_keys"):
             keys = [replace(key, kind="hold") if self.is_hold or kind.stepped else key for key in one.keys]
             at = self.at + min(key.frame for key in keys) - first
             part = part.with_channel(one.channel, pasted(part.channels.get(one.channel, Channel()), keys, at))
-        return part
+        original = scene.part(part.id)
+        own = {one.channel: {key.frame for key in one.keys} for one in copied if one.part == part.name}
+        return part if self.mirrored or not own else with_steps_repeated(part, original, own, self.at - first)
 
     def _for(self, part: Part) -> list[CopiedKeys]:
         names = {one.part for one in self.copied}

@@ -11,6 +11,7 @@ from typing import Literal
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
+from jointed_crane.core.edits.time.going_along import Retiming, with_all_steps_retimed
 from jointed_crane.core.edits.time.keys import KeyAt, with_keys_changed
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
 from jointed_crane.core.model.scene import Part, Scene
@@ -23,7 +24,9 @@ Succession = Literal["picked", "tree", "across", "down", "shuffled"]
 
 @dataclass(frozen=True)
 class MoveKeys(Edit, kind="move_keys"):
-    """Move keys in time. A key that lands on another of its channel takes its place; handles travel along."""
+    """Move keys in time. A key that lands on another of its channel takes its place; handles travel along, and so does
+    what takes hold of a part from their frames on.
+    """
 
     keys: tuple[KeyAt, ...]
     by: float
@@ -32,7 +35,12 @@ class MoveKeys(Edit, kind="move_keys"):
         return f"Move {counted(len(self.keys), 'key')} by {self.by:+g} frames"
 
     def apply(self, scene: Scene) -> Scene:
-        return with_keys_changed(scene, self.keys, lambda channel, frames: moved(channel, frames, self.by))
+        return with_keys_changed(
+            scene,
+            self.keys,
+            lambda channel, frames: moved(channel, frames, self.by),
+            Retiming(lambda frame: frame + self.by).of,
+        )
 
 
 @dataclass(frozen=True)
@@ -60,6 +68,7 @@ class StretchKeys(Edit, kind="stretch_keys"):
             scene,
             self.keys,
             lambda channel, frames: stretched(channel, frames, self.about, self.factor, self.is_whole),
+            Retiming(lambda frame: rounded(self.about + (frame - self.about) * self.factor, self.is_whole)).of,
         )
 
 
@@ -74,7 +83,12 @@ class ReverseKeys(Edit, kind="reverse_keys"):
 
     def apply(self, scene: Scene) -> Scene:
         ends = _ends(key.frame for key in self.keys)
-        return with_keys_changed(scene, self.keys, lambda channel, frames: turned_round(channel, frames, ends))
+        return with_keys_changed(
+            scene,
+            self.keys,
+            lambda channel, frames: turned_round(channel, frames, ends),
+            Retiming(lambda frame: sum(ends) - frame, ends).of,
+        )
 
 
 @dataclass(frozen=True)
@@ -131,10 +145,13 @@ def _ends(frames: Iterable[float]) -> tuple[float, float]:
 
 
 def _shifted(part: Part, by: float) -> Part:
+    """All keys of a part so much later, with all that takes hold of it from a frame on."""
+    if not by:
+        return part
     for name, channel in part.channels.items():
-        if channel.keys and by:
+        if channel.keys:
             part = part.with_channel(name, moved(channel, channel.frames, by))
-    return part
+    return with_all_steps_retimed(part, lambda frame: frame + by)
 
 
 def _down_the_tree(scene: Scene) -> Iterator[str]:

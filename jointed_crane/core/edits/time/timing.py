@@ -8,9 +8,10 @@ from fractions import Fraction
 from typing import Literal
 
 from jointed_crane.core.edits.shared.edit import Edit
-from jointed_crane.core.model.scene import Foothold, Part, Scene
+from jointed_crane.core.edits.time.going_along import with_all_steps_retimed
+from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel
-from jointed_crane.core.motion.editing import rounded, stretched
+from jointed_crane.core.motion.editing import moved, rounded, stretched
 
 
 @dataclass(frozen=True)
@@ -36,7 +37,9 @@ class SetRate(Edit, kind="set_rate"):
 
 @dataclass(frozen=True)
 class SetLength(Edit, kind="set_length"):
-    """Give the scene another length in frames; with `stretches` everything in it is stretched alike."""
+    """Give the scene another length in frames; with `stretches` everything in it is stretched alike, but what stands on
+    the last frame stays on the last.
+    """
 
     length: int
     stretches: bool = False
@@ -48,30 +51,32 @@ class SetLength(Edit, kind="set_length"):
     def apply(self, scene: Scene) -> Scene:
         if not self.stretches or self.length < 2 or scene.length < 2:
             return replace(scene, length=self.length)
-        # The first and the last frame stay the first and the last.
-        return _stretched(scene, (self.length - 1) / (scene.length - 1), self.length, self.is_whole)
+        return _stretched(scene, self.length / scene.length, self.length, self.is_whole, keeps_last=True)
 
 
-def _stretched(scene: Scene, factor: float, length: int, is_whole: bool) -> Scene:
+def _stretched(scene: Scene, factor: float, length: int, is_whole: bool, keeps_last: bool = False) -> Scene:
+    """The scene with all frames multiplied; what stands on the last one stands on the last one then, if wished."""
+    last = scene.length - 1
+
     def later(frame: float) -> float:
-        return rounded(frame * factor, is_whole)
+        return float(length - 1) if keeps_last and frame == last else rounded(frame * factor, is_whole)
 
     markers = tuple(
         replace(marker, frame=later(marker.frame), until=None if marker.until is None else later(marker.until))
         for marker in scene.markers
     )
-    parts = tuple(_part(part, factor, later, is_whole) for part in scene.parts)
+    parts = tuple(_part(part, factor, later, is_whole, last) for part in scene.parts)
     return replace(scene, length=length, parts=parts, markers=markers)
 
 
-def _part(part: Part, factor: float, later: Callable[[float], float], is_whole: bool) -> Part:
+def _part(part: Part, factor: float, later: Callable[[float], float], is_whole: bool, last: float) -> Part:
     for name, channel in part.channels.items():
-        part = part.with_channel(name, _channel(channel, factor, is_whole))
-    if part.constraints:
-        part = replace(part, constraints=tuple(one.retimed(later) for one in part.constraints))
-    if not part.footholds:
-        return part
-    return part.with_footholds(Foothold(later(hold.frame), hold.point) for hold in part.footholds)
+        found = _channel(channel, factor, is_whole)
+        at = rounded(last * factor, is_whole)
+        if channel.key_at(last) is not None and later(last) != at:
+            found = moved(found, {at}, later(last) - at)
+        part = part.with_channel(name, found)
+    return with_all_steps_retimed(part, later)
 
 
 def _channel(channel: Channel, factor: float, is_whole: bool) -> Channel:

@@ -37,6 +37,15 @@ export function goalEntries(constraint) {
 /** The frames from which a constraint changes hands: {frame, part} of what carries, {frame, to} of what reaches or is turned. */
 export const changesOf = (constraint) => fieldsOf(constraint.kind, "change").flatMap(({ name }) => constraint[name]);
 
+/** What takes hold of a part from a frame on, as keys are picked: its footholds, and what its constraints change. */
+export const stepsOf = (/** @type {Part} */ { footholds, constraints }) => [
+  ...footholds.map(({ frame }) => ({ channel: "footholds", frame })),
+  ...constraints.flatMap((one) => changesOf(one).map(({ frame }) => ({ channel: `changes.${one.id}`, frame }))),
+];
+
+/** Whether what is picked is one of those, and no key. */
+export const isStep = (/** @type {string} */ channel) => channel === "footholds" || channel.startsWith("changes.");
+
 /** The goals of a constraint, of whatever kind; who carries is one too. */
 export const goalsOf = (constraint) => [
   ...goalEntries(constraint).map(({ goal }) => goal),

@@ -1,7 +1,7 @@
 // The scene as the server last gave it, at one state and frame, and a preview laid over it.
 
 import { get } from "../../api.js";
-import { channelKind } from "./facts.js";
+import { channelKind, isStep, stepsOf } from "./facts.js";
 
 /** A part as a preview shows it: fields and channels that differ come over the known ones, null is a channel gone. */
 function laidOver(known, brief) {
@@ -194,7 +194,10 @@ export class SceneCopy extends EventTarget {
    * @param {number} frame
    */
   keyAt(id, channel, frame) {
-    return this.part(id)?.channels[channel]?.keys.find((key) => Math.abs(key.frame - frame) < 1e-6);
+    const part = this.part(id);
+    /** @type {any[]} */
+    const keys = part && isStep(channel) ? stepsOf(part).filter((step) => step.channel === channel) : part?.channels[channel]?.keys;
+    return keys?.find((key) => Math.abs(key.frame - frame) < 1e-6);
   }
 
   /**

@@ -26,8 +26,8 @@ export function mountTime(root, shapes, bench, play, sheets) {
   const field = svg("svg", { x: NAMES, overflow: "hidden" });
   const { isPickedKey, pressKeys, pressStand, pickKeys, retime } = makeKeyDrags({ root, bench, play, picture, field, axis });
   const markers = makeMarkers({ bench, play, picture, field, axis, opened: sheets.marker });
-  const stands = makeStands(bench, picture, field, axis, pressStand);
-  const hands = makeHands(bench, picture, field, axis, pressStand);
+  const stands = makeStands(bench, picture, field, axis, { isPickedKey, pressStand });
+  const hands = makeHands(bench, picture, field, axis, { isPickedKey, pressStand });
   const listed = makeListed(bench, find, { markers, stands, hands }, () => draw());
   const drawRow = makeKeyRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys, fold: listed.fold });
   const { drawRuler, drawNow, moveNow } = makeRuler(root, bench, field, axis);

@@ -1,6 +1,7 @@
 // The menu of shapes: how picked keys are passed, how their handles lie, and what their channels do outside the keys.
 
 import { notice } from "../../../notices.js";
+import { isStep } from "../../state/facts.js";
 import { openAbove } from "../../elements/popovers.js";
 import { mountKeyNumbers } from "../keys/key_numbers.js";
 
@@ -14,7 +15,7 @@ export function mountShapes(root, menu, bench, acts) {
   /** The channels of the picked keys or, where none is picked, all of the picked parts. */
   function channels() {
     const keys = bench.pickedKeys.length
-      ? bench.pickedKeys.map(({ part, channel }) => [part, channel])
+      ? bench.pickedKeys.filter(({ channel }) => !isStep(channel)).map(({ part, channel }) => [part, channel])
       : bench.picked.flatMap((part) => Object.keys(bench.part(part).channels).map((channel) => [part, channel]));
     return [...new Map(keys.map((key) => [key.join(), key])).values()];
   }
@@ -64,8 +65,8 @@ export function mountShapes(root, menu, bench, acts) {
   items("delete-keys")[0].addEventListener("click", () => acts.deleteKeys());
   items("shape-like")[0].addEventListener("click", () =>
     some(() => {
-      const like = bench.pickedKeys.at(-1);
-      const keys = bench.pickedKeys.slice(0, -1);
+      const picked = bench.pickedKeys.filter(({ channel }) => !isStep(channel));
+      const [like, keys] = [picked.at(-1), picked.slice(0, -1)];
       if (!keys.length) return notice("Pick the keys that are to be shaped, and last, with Shift, the key whose shape they are to take.");
       return bench.keep([{ edit: "shape_like", keys, like }]);
     }),

@@ -10,7 +10,7 @@ import { ROW } from "../axis.js";
  * @param {Bench} bench
  * @param {Axis} axis
  */
-export function makeHands(bench, picture, field, axis, pressStand) {
+export function makeHands(bench, picture, field, axis, { isPickedKey, pressStand }) {
   return function drawHands({ id, constraint }, y) {
     const middle = y + ROW / 2;
     const end = bench.stage.length - 1;
@@ -54,7 +54,9 @@ export function makeHands(bench, picture, field, axis, pressStand) {
   function edge(id, constraint, change, middle) {
     const { frame } = change;
     const { pickedStand } = bench;
-    const isPicked = pickedStand?.part === id && pickedStand.constraint === constraint.id && pickedStand.frame === frame;
+    const own = { part: id, channel: `changes.${constraint.id}`, frame };
+    const isOne = pickedStand?.part === id && pickedStand.constraint === constraint.id && pickedStand.frame === frame;
+    const isPicked = isOne || isPickedKey(id, own.channel, frame);
     const words = `${changeWords(bench, change)} from frame ${readable(frame)}`;
     const element = svg("rect", {
       x: axis.xOf(frame) - 3,
@@ -71,7 +73,8 @@ export function makeHands(bench, picture, field, axis, pressStand) {
       "data-place": `change ${id} ${constraint.id} ${frame}`,
     });
     element.append(svg("title", {}, `${words}; a drag moves it in time, Delete takes it away`));
-    element.addEventListener("pointerdown", (event) => pressStand(event, id, frame, constraint.id));
+    element.keys = [own];
+    element.addEventListener("pointerdown", (event) => pressStand(event, own, constraint.id));
     onPressed(element, () => bench.pickStand({ part: id, frame, constraint: constraint.id }));
     return element;
   }

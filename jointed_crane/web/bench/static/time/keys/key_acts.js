@@ -1,6 +1,7 @@
 // What is done to picked keys: set, deleted, stretched, reversed, and how they go on.
 
 import { notice } from "../../../notices.js";
+import { isStep, stepsOf } from "../../state/facts.js";
 import { makeKeyClip } from "./key_clip.js";
 import { keepPicked, makeSome, span } from "./picked_keys.js";
 
@@ -21,7 +22,7 @@ export function makeKeyActs(bench) {
     ...makeKeyClip(bench),
     async setKeys() {
       // The channels of the keys that are picked, else all that move.
-      const channels = new Set(bench.pickedKeys.map(({ channel }) => channel));
+      const channels = new Set(bench.pickedKeys.map(({ channel }) => channel).filter((channel) => !isStep(channel)));
       if (!channels.size) for (const id of bench.picked) for (const name of Object.keys(bench.part(id).channels)) channels.add(name);
       if (!channels.size) channels.add("turn.z");
       if (!bench.picked.length) return;
@@ -40,11 +41,14 @@ export function makeKeyActs(bench) {
     /** The keys on this frame, of the picked parts or, where none is picked, of all. */
     pickHere() {
       const parts = bench.picked.length ? bench.picked : bench.order;
-      const found = parts.flatMap((part) =>
-        Object.keys(bench.part(part).channels).flatMap((channel) =>
-          bench.keyAt(part, channel, bench.frame) ? [{ part, channel, frame: bench.keyAt(part, channel, bench.frame).frame }] : [],
-        ),
-      );
+      const found = parts.flatMap((part) => {
+        const steps = stepsOf(bench.part(part)).map(({ channel }) => channel);
+        const channels = new Set([...Object.keys(bench.part(part).channels), ...steps]);
+        return [...channels].flatMap((channel) => {
+          const key = bench.keyAt(part, channel, bench.frame);
+          return key ? [{ part, channel, frame: key.frame }] : [];
+        });
+      });
       if (!found.length) return notice(`No key stands on frame ${bench.frame}.`);
       bench.pickKeys(found);
     },

@@ -2,6 +2,7 @@
 
 import { notice } from "../../../notices.js";
 import { clip, putClip } from "../../commands/clip.js";
+import { isStep } from "../../state/facts.js";
 import { keepPicked, makeSome, span } from "./picked_keys.js";
 
 const KEY_CLIP = "keys-copied";
@@ -13,7 +14,8 @@ export function makeKeyClip(bench) {
   return {
     copyKeys: some((keys) => {
       const copied = new Map();
-      for (const { part, channel, frame } of keys) {
+      // What takes hold of a part with these keys is repeated with them when they are pasted.
+      for (const { part, channel, frame } of keys.filter((key) => !isStep(key.channel))) {
         const name = `${part} ${channel}`;
         if (!copied.has(name)) copied.set(name, { part: bench.part(part).name, channel, keys: [] });
         copied.get(name).keys.push(bench.keyAt(part, channel, frame));

@@ -22,8 +22,13 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
     retiming(event, { keys: bench.pickedKeys });
   }
 
-  /** Begin to drag a foothold, or with a constraint the frame from which that changes hands. */
-  function pressStand(event, part, frame, constraint) {
+  /**
+   * Begin to drag a foothold, or with a constraint the frame from which that changes hands; among picked keys it goes with
+   * them.
+   */
+  function pressStand(event, own, constraint) {
+    const { part, channel, frame } = own;
+    if (event.shiftKey || isPickedKey(part, channel, frame)) return pressKeys(event, [own]);
     hold(event);
     play.stop();
     const stand = constraint ? { part, frame, constraint } : { part, frame };

@@ -2,6 +2,7 @@
 
 import { arithmetic } from "../../elements/fields.js";
 import { readable } from "../../elements/drawing.js";
+import { isStep } from "../../state/facts.js";
 
 const FIELDS = ["frame", "value", "in-frames", "in-value", "out-frames", "out-value"];
 
@@ -14,7 +15,7 @@ export function mountKeyNumbers(menu, bench, keepPicked) {
 
   function theKey() {
     const [own] = bench.pickedKeys;
-    return bench.pickedKeys.length === 1 ? { own, key: bench.keyAt(own.part, own.channel, own.frame) } : {};
+    return bench.pickedKeys.length === 1 && !isStep(own.channel) ? { own, key: bench.keyAt(own.part, own.channel, own.frame) } : {};
   }
 
   function fill() {

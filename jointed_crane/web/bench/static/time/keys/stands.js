@@ -8,7 +8,7 @@ import { ROW } from "../axis.js";
  * @param {Bench} bench
  * @param {Axis} axis
  */
-export function makeStands(bench, picture, field, axis, pressStand) {
+export function makeStands(bench, picture, field, axis, { isPickedKey, pressStand }) {
   return function drawStands({ id, name }, y) {
     const { footholds } = bench.part(id);
     const middle = y + ROW / 2;
@@ -35,7 +35,9 @@ export function makeStands(bench, picture, field, axis, pressStand) {
   };
 
   function foot(id, name, frame, middle) {
-    const isPicked = bench.pickedStand?.part === id && bench.pickedStand.frame === frame;
+    const own = { part: id, channel: "footholds", frame };
+    const isOne = bench.pickedStand?.part === id && bench.pickedStand.frame === frame;
+    const isPicked = isOne || isPickedKey(id, own.channel, frame);
     const element = svg("path", {
       d: `M${axis.xOf(frame)} ${middle - 9}l7 15h-14z`,
       class: `fill-brass ${isPicked ? "stroke-coral" : "stroke-brass"} cursor-ew-resize`,
@@ -48,7 +50,8 @@ export function makeStands(bench, picture, field, axis, pressStand) {
       "data-place": `stand ${id} ${frame}`,
     });
     element.append(svg("title", {}, `From frame ${readable(frame)}; a drag moves it in time, Delete takes it away`));
-    element.addEventListener("pointerdown", (event) => pressStand(event, id, frame));
+    element.keys = [own];
+    element.addEventListener("pointerdown", (event) => pressStand(event, own));
     onPressed(element, () => bench.pickStand({ part: id, frame }));
     return element;
   }

@@ -1,6 +1,7 @@
 // The row that sums up many channels: all their keys together, each frame one mark that retimes what it shows.
 
 import { readable, svg } from "../../elements/drawing.js";
+import { stepsOf } from "../../state/facts.js";
 
 const CLOSEST = 7; // px between marks that a hand can tell apart
 
@@ -85,7 +86,7 @@ export function makeSummaries(bench, field, axis, { isPickedKey, pressKeys }) {
 }
 
 /**
- * All keys of parts and channels by their frames.
+ * All keys of parts and channels, and what takes hold of the parts from a frame on, by their frames.
  * @param {Bench} bench
  */
 function counted(bench, owners) {
@@ -97,6 +98,10 @@ function counted(bench, owners) {
         if (!found.has(frame)) found.set(frame, []);
         found.get(frame).push({ part: id, channel, frame });
       }
+    for (const { channel, frame } of stepsOf(part)) {
+      if (!found.has(frame)) found.set(frame, []);
+      found.get(frame).push({ part: id, channel, frame });
+    }
   }
   return found;
 }
