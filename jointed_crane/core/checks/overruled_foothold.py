@@ -16,7 +16,7 @@ def find(rig: Rig) -> Iterator[Finding]:
     for part in rig.scene.parts:
         if not part.footholds:
             continue
-        placing = [one.name for one in part.constraints if one.is_on and one.MOVES and not one.turns_joints]
+        placing = [one.name for one in part.constraints if one.is_on and one.says_place() and not one.turns_joints]
         if placing:
             yield Finding(NAME, part.id, f"{placing[-1]} says where {part.name} lies, so its footholds do not hold it.")
         elif part.id in companions:

@@ -39,6 +39,7 @@ class Carry(Constraint):
     kind: Literal["carry"] = "carry"
 
     HAS_POINTS = False
+    TAKES_ALONG = True
 
     def every_goal(self) -> tuple[Goal, ...]:
         """Those who carry."""

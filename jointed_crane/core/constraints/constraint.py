@@ -234,6 +234,8 @@ class Constraint:
     MOVES: ClassVar[bool] = True
     #: Its numbers that bring its part's "place", "turn" and "size" where an edit wants them.
     BACK: ClassVar[Mapping[str, tuple[str, ...]]] = MappingProxyType({})
+    #: Whether it takes its part along from wherever that lies, instead of putting it somewhere.
+    TAKES_ALONG: ClassVar[bool] = False
     #: Whether its goals are points that something is brought to.
     HAS_POINTS: ClassVar[bool] = True
 
@@ -263,6 +265,10 @@ class Constraint:
         its part is the first of them.
         """
         return 0, False
+
+    def says_place(self) -> bool:
+        """Whether it says where its part's pivot lies, whatever the part's own values say."""
+        return not self.TAKES_ALONG and ("place" in self.BACK or bool(self.led(None)))
 
     def counts_turns(self) -> bool:
         """Whether the whole turns of its goals have a say in where it puts its part."""

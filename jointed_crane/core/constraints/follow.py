@@ -37,6 +37,9 @@ class Follow(Constraint):
     BACK = MappingProxyType({"place": ("x", "y"), "turn": ("turn",), "size": ("scalex", "scaley")})
     ACT = "Follow the part picked before"
 
+    def says_place(self) -> bool:
+        return self.position
+
     def on_the_spot(self, spot: Spot) -> dict[str, float]:
         """How the part lies beside the goal."""
         place, there = spot.goal(self.goal)

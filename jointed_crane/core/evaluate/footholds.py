@@ -98,7 +98,7 @@ def _is_shown_otherwise(plan: Plan, row: int) -> bool:
 def steps_as_shown(part: Part) -> bool:
     """Whether something beside its own O R K S, and what reaches, has a say in how a part lies in its parent."""
     takes_part = part.parent is not None and part.inherits != Inherits()
-    return takes_part or any(one.is_on for one in part.constraints)
+    return takes_part or any(one.is_on and not one.TAKES_ALONG for one in part.constraints)
 
 
 def _in_parent(plan: Plan, row: int, world: Floats) -> Floats:
