@@ -15,10 +15,11 @@ from sqlalchemy.exc import IntegrityError
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import Edit, changed_by
+from jointed_crane.core.edits.shared.first_keys import with_what_came_before
 from jointed_crane.core.evaluate.packing.plan import hand_plan_on
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.model.scene_change import SceneChange
-from jointed_crane.core.soundness.whole_scene import ensure_sound
+from jointed_crane.core.soundness.whole_scene import ensure_sound, ensure_sound_after
 from jointed_crane.store import tables
 from jointed_crane.store.assets import Art, AssetStore, put_art, put_made_art
 from jointed_crane.store.database import writing
@@ -113,6 +114,12 @@ class Changed:
         return self.change.after
 
 
+def _summed(said: list[str]) -> list[str]:
+    """Sentences, or where they are many one with their number."""
+    many = f"{len(said)} channels keep what they were before by keys where their parts begin."
+    return said if len(said) <= 2 else [many]
+
+
 class SceneStore:
     """The scenes of one data folder. Safe to share between threads; other processes are noticed by the version."""
 
@@ -160,21 +167,30 @@ class SceneStore:
         edits: Iterable[Edit],
         label: str | None = None,
         art: Iterable[Art] = (),
+        keeps_before: bool = False,
     ) -> Changed:
-        """What edits would write, computed without a lock."""
+        """What edits would write, computed without a lock; with `keeps_before` what was before the first key of a
+        channel is kept by another one.
+        """
         edits = list(edits)
         known = self.load(scene_id)
         _expect(known.version, version)
         change = changed_by(known.scene, edits)
+        said: list[str] = []
+        if keeps_before and all(edit.KEYS_VALUES for edit in edits):
+            after, said = with_what_came_before(known.scene, change.after)
+            if said:
+                change = SceneChange(known.scene, after)
+                ensure_sound_after(change)
         before_rows, after_rows = changed_rows(change)
         if not after_rows:  # made anew, but what they were
             change = SceneChange(known.scene, known.scene)
         hand_plan_on(change)
         held = [*art, *self._assets.held_for(change)]
-        said = label or (edits[0].label(known.scene) if edits else "")
-        remarks = (edit.remark(known.scene) for edit in edits) if after_rows else ()
+        words = label or (edits[0].label(known.scene) if edits else "")
+        remarks = (*(edit.remark(known.scene) for edit in edits), *_summed(said)) if after_rows else ()
         found = tuple(dict.fromkeys(remark for remark in remarks if remark))
-        return Changed(known, change, before_rows, after_rows, said[:200], held, remarks=found)
+        return Changed(known, change, before_rows, after_rows, words[:200], held, remarks=found)
 
     def undone(self, scene_id: str, version: int) -> Changed:
         """What taking the last edit back would write. RuleError where there is none."""

@@ -16,9 +16,11 @@ from jointed_crane.core.constraints.span import Span
 from jointed_crane.core.constraints.stay_above import StayAbove
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.levers_and_links import SetLink
+from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.placing.rolling import Roll
 from jointed_crane.core.edits.placing.settling import Settle
 from jointed_crane.core.edits.scene.parts import AddParts
+from jointed_crane.core.edits.shared.first_keys import with_what_came_before
 from jointed_crane.core.edits.time.appearing import ShowFrom
 from jointed_crane.core.edits.time.keys import DeleteKeys, KeyAt
 from jointed_crane.core.edits.time.repeating import CopiedKeys, PasteKeys
@@ -312,3 +314,31 @@ class RetimedStepsTests(ExactnessCase):
         scene = Scene("s", "S", length=96, parts=(part,))
         after = applied(scene, [SetLength(192, stretches=True, is_whole=True)])
         self.assertEqual(after.part("a").channels["turn.z"].frames, (0.0, 120.0, 191.0))
+
+
+class FirstKeyTests(unittest.TestCase):
+    def kept(self, scene, *edits):
+        return with_what_came_before(scene, applied(scene, edits))
+
+    def test_the_first_key_of_a_channel_keeps_what_came_before(self):
+        keys = Channel((Key(5.0, 0.0), Key(30.0, 9.0)))
+        share = number_channel("c", "share")
+        between = Between(id="c", name="B", goals=(Goal(part="b"), Goal(at="mark", named="m")))
+        part = Part("a", "A", channels={"move.x": keys}, rest={share: 0.3}, constraints=(between,))
+        scene = Scene("s", "S", parts=(part, Part("b", "B")), marks=(Mark("m", "M", (50.0, 0.0)),))
+        for frame, channel, found in (
+            (20.0, "turn.z", [(5.0, 0.0), (20.0, 40.0)]),  # where the keys of its part begin
+            (3.0, "turn.z", [(0.0, 0.0), (3.0, 40.0)]),  # before those, at frame 0
+            (0.0, "turn.z", [(0.0, 40.0)]),
+            (20.0, "scale.x", [(5.0, 1.0), (20.0, 40.0)]),
+            (20.0, share, [(5.0, 0.3), (20.0, 40.0)]),
+            (40.0, "move.x", [(5.0, 0.0), (30.0, 9.0), (40.0, 40.0)]),  # it has had keys
+        ):
+            with self.subTest(channel, frame=frame):
+                after, said = self.kept(scene, SetValues(("a",), {channel: 40.0}, frame))
+                self.assertEqual([(key.frame, key.value) for key in after.part("a").channels[channel].keys], found)
+                self.assertEqual(bool(said), found[0][0] < frame and channel != "move.x")
+        after, said = self.kept(scene, SetValues(("a",), {"turn.z": 0.0}, 20.0))
+        self.assertEqual((len(after.part("a").channels["turn.z"].keys), said), (1, []), "nothing before it changes")
+        after, said = self.kept(scene, SetValues(("a",), {"turn.z": 40.0}))
+        self.assertEqual((after.part("a").channels, said), (part.channels, []))

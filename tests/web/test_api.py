@@ -65,6 +65,21 @@ class EditTests(ApiTestCase):
         found = answer["pose"]["parts"][neck.id]["matrix"]
         np.testing.assert_array_equal(found, world[:2][:, [0, 1, 3]].T.ravel())
 
+    def test_a_first_key_keeps_what_came_before_says_so_and_is_one_row_of_undo(self):
+        kept = self.with_heron()
+        part = next(part for part in kept.scene.parts if not part.channels)
+        edit = {"edit": "set_values", "parts": [part.id], "values": {"turn.z": 10.0}, "frame": 12}
+        request = {"version": kept.version, "frame": 12, "edits": [edit]}
+        answer = self.post(f"{self.path}/edits", request).get_json()
+        self.assertEqual(answer["remarks"], [f"Turn of {part.name} keeps what it was before by a key at frame 0."])
+        self.assertEqual([key["frame"] for key in answer["changed"][0]["channels"]["turn.z"]["keys"]], [0, 12])
+        undone = self.post(f"{self.path}/undo", {"version": answer["version"]}).get_json()
+        self.assertEqual(self.library.scenes.load(kept.scene.id).scene, kept.scene)
+        request = {**request, "version": undone["version"], "keeps_before": False}
+        answer = self.post(f"{self.path}/edits", request).get_json()
+        self.assertNotIn("remarks", answer)
+        self.assertEqual([key["frame"] for key in answer["changed"][0]["channels"]["turn.z"]["keys"]], [12])
+
     def test_a_preview_answers_the_same_and_keeps_nothing(self):
         kept = self.with_heron()
         edit = {"edit": "turn_by", "parts": [kept.scene.parts[5].id], "degrees": 10}

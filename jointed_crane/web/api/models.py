@@ -72,11 +72,14 @@ class NoQuery(Strict):
 
 
 class Edits(Strict):
-    """Edits against a version, shown at a frame."""
+    """Edits against a version, shown at a frame. Where they set the first key of a channel at a later frame, another
+    one keeps what was before, unless that is not wished.
+    """
 
     version: Version
     frame: Frame | None = None
     edits: Annotated[list[dict[str, Any]], Field(min_length=1, max_length=MOST_EDITS)]
+    keeps_before: bool = True
 
 
 class PreviewedEdits(Edits):

@@ -56,7 +56,8 @@ def one(scene_id: str, query: FrameQuery) -> dict[str, Any]:
 @contract(body=Edits, gives=ChangeAnswer)
 def keep(scene_id: str, body: Edits) -> dict[str, Any]:
     """Keep edits made against a version; one request is one row of undo."""
-    return kept_answer(library().scenes.changed(scene_id, body.version, edits_of(body)), body.frame)
+    change = library().scenes.changed(scene_id, body.version, edits_of(body), keeps_before=body.keeps_before)
+    return kept_answer(change, body.frame)
 
 
 @api.post("/scenes/<scene_id>/undo")

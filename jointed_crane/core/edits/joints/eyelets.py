@@ -203,6 +203,8 @@ class Seat(Edit, kind="seat"):
     brought home where the parent is shown now.
     """
 
+    KEYS_VALUES = True
+
     parts: tuple[str, ...] = ()
     eyelet: str | None = None
     pattern: str = "{name}"

@@ -77,6 +77,8 @@ class KeyShape(Edit, kind="key_shape"):
     key, and nothing else. Form, words and how many nodes there are do not move; they are set with `SetShape`.
     """
 
+    KEYS_VALUES = True
+
     part: str
     drawing: str
     shape: Shape

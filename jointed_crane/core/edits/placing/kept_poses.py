@@ -77,6 +77,8 @@ class PutPose(Edit, kind="put_pose"):
     No parts means all that the pose names; a share beyond 0 to 1 goes on along the same way.
     """
 
+    KEYS_VALUES = True
+
     pose: str
     frame: float
     parts: tuple[str, ...] = ()

@@ -28,6 +28,8 @@ class PastePose(Edit, kind="paste_pose"):
     way from how the part lies to the pose, or beyond it.
     """
 
+    KEYS_VALUES = True
+
     pose: PoseValues
     parts: tuple[str, ...] = ()
     mirrored: bool = False

@@ -28,6 +28,8 @@ class Edit(ABC):
     """
 
     kind: ClassVar[str]
+    #: Whether it keys values as they are wanted at a frame, so that what was before a first key may be kept.
+    KEYS_VALUES: ClassVar[bool] = False
 
     def __init_subclass__(cls, kind: str = "", **rest: object) -> None:
         super().__init_subclass__(**rest)

@@ -13,6 +13,7 @@ from jointed_crane.core.model.scene import Part, Scene
 class ValueEdit(Edit):
     """An edit that sets values as they are shown: rest values where its frame is None, keys at the frame in Motion."""
 
+    KEYS_VALUES = True
     frame: float | None
 
     @abstractmethod

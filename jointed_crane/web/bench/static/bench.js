@@ -13,7 +13,7 @@ import { mountHandles } from "./stage/signs/handles.js";
 import { mountFindings } from "./card/findings.js";
 import { mountKeyboard } from "./commands/keyboard.js";
 import { mountPanels } from "./elements/panels.js";
-import { mountPending } from "./state/pending.js";
+import { mountKeepsBefore, mountPending } from "./state/pending.js";
 import { mountArcs } from "./stage/signs/arcs.js";
 import { mountGhosts } from "./stage/signs/ghosts.js";
 import { mountSeeing, Seeing } from "./state/seeing.js";
@@ -148,6 +148,7 @@ const hint = {
 mountTools(stage, over, bench, view, drag, hint, handles);
 const play = mountPlay(find("time"), root.querySelector("#pace"), bench, figures, drag);
 const toggleKeys = mountPending(find("pending"), root.querySelector("[data-time=sets]"), bench);
+const toggleBefore = mountKeepsBefore(root.querySelector("[data-time=before]"), bench);
 const time = mountTime(find("time"), root.querySelector("#shapes"), bench, play, sheets);
 
 /** Choose files and look at their layers before they come in. */
@@ -163,7 +164,7 @@ const commands = makeCommands(bench, acts, {
   time,
   board,
   play,
-  see: { ...see, keys: toggleKeys },
+  see: { ...see, keys: toggleKeys, keepsBefore: toggleBefore },
   drawing,
   sheets: {
     ...sheets,

@@ -17,6 +17,7 @@ export function timeRows(bench, { time, play, see, sheets, step }) {
     ["Time", "time-fit", "See all of time", ["."], () => time.fitTime()],
     ["Time", "set-keys", "Set keys at this frame", ["+"], () => time.setKeys()],
     ["Time", "sets-keys", "Changes set keys, or wait", ["H"], see.keys],
+    ["Time", "keeps-before", "A first key keeps what came before, or not", [], see.keepsBefore],
     [
       "Time",
       "key-pending",

@@ -29,7 +29,9 @@ export const withEdits = (Scene) =>
 
     /** @param {Edit[]} edits */
     keepNow(edits) {
-      return this.#queued(() => post(`${this.path}/edits`, { version: this.version, frame: this.at, edits }));
+      return this.#queued(() =>
+        post(`${this.path}/edits`, { version: this.version, frame: this.at, edits, keeps_before: this.keepsBefore }),
+      );
     }
 
     undo() {

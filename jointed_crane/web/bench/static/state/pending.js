@@ -99,6 +99,25 @@ export class Pending {
 }
 
 /**
+ * The switch in the time panel that says whether the first key of a channel keeps what came before it.
+ * @param {Bench} bench
+ */
+export function mountKeepsBefore(toggle, bench) {
+  const act = () => {
+    bench.setKeepsBefore(!bench.keepsBefore);
+    notice(
+      bench.keepsBefore
+        ? "The first key of a channel keeps what came before it, by one more key."
+        : "The first key of a channel now holds for all frames before it, too.",
+    );
+  };
+  toggle.addEventListener("click", act);
+  bench.on("state", () => toggle.setAttribute("aria-pressed", bench.keepsBefore));
+  toggle.setAttribute("aria-pressed", bench.keepsBefore);
+  return act;
+}
+
+/**
  * The bar over the stage that says what is not kept, and the switch in the time panel.
  * @param {Bench} bench
  */

@@ -25,6 +25,7 @@ export const withPreferences = (Scene) =>
     snapKinds = remembered("snap-kinds", DEFAULT_SNAPS);
     isChequered = remembered("chequered", false);
     setsKeys = remembered("sets-keys", true);
+    keepsBefore = remembered("keeps-before", true);
     isWholeFrames = remembered("whole-frames", true);
 
     forgetGone() {
@@ -75,6 +76,12 @@ export const withPreferences = (Scene) =>
     setSnapKind(kind, isOn) {
       this.snapKinds = isOn ? [...this.snapKinds, kind] : this.snapKinds.filter((other) => other !== kind);
       localStorage.setItem("snap-kinds", JSON.stringify(this.snapKinds));
+      this.tell("state");
+    }
+
+    setKeepsBefore(keepsBefore) {
+      this.keepsBefore = keepsBefore;
+      localStorage.setItem("keeps-before", JSON.stringify(keepsBefore));
       this.tell("state");
     }
 
