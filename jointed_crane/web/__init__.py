@@ -49,7 +49,7 @@ def create_app(
         MAX_FORM_MEMORY_SIZE=1_000_000,
         # A bench stays open all day; its token lasts as long as its session.
         WTF_CSRF_TIME_LIMIT=None,
-        TRUSTED_HOSTS=["localhost", "127.0.0.1", "[::1]"],
+        TRUSTED_HOSTS=["localhost", "127.0.0.1"],
     )
     app.extensions["library"] = Library(folder)
     app.extensions["examples"] = examples

@@ -1,10 +1,13 @@
+import pickle
 import unittest
 from dataclasses import dataclass, replace
 
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
 from jointed_crane.core.basics.frozen import Memory, changed, remembered
+from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.model.scene import Part
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.formats.document import channel_document, channel_from
@@ -49,6 +52,15 @@ class RememberingTests(unittest.TestCase):
         )
         self.assertEqual(changed(self.crate, rest={"scale.x": 2.0}).area, 24.0)
         self.assertEqual(self.kept(replace(self.crate)), [False, False, False, False])
+
+    def test_a_scene_travels_without_what_it_remembers(self):
+        scene = cornered_scene(5)
+        bare = pickle.dumps(scene)
+        evaluate(scene, range(30))
+        self.assertEqual(len(pickle.dumps(scene)), len(bare))
+        there = pickle.loads(bare)
+        self.assertEqual(there, scene)
+        np.testing.assert_array_equal(evaluate(there, [7.0]).world, evaluate(scene, [7.0]).world)
 
     def test_the_oldest_of_some_gives_way(self):
         for key in (1, 2, 3, 2):

@@ -119,6 +119,9 @@ class BroughtWhereRulesMeetTests(MeetingCase):
         self.assert_same(
             shown_pivot(after, "k0", frame)[:2], shown_pivot(scene, part, frame)[:2] + np.array([20.0, 10.0])
         )
+        if not scene.part(part).constraints:  # it keeps its keys and rests elsewhere
+            counts = ([len(channel.keys) for channel in one.channels.values()] for one in map(after.part, (part, "k0")))
+            self.assertEqual(*counts)
 
     @given(seeds, moments, st.sampled_from([30.0, -100.0]))
     @examples(12)

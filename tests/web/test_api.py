@@ -280,8 +280,10 @@ class SafetyTests(ApiTestCase):
             self.assert_problem(self.client.post(path, json={"version": kept.version}), 403, "load it anew")
 
     def test_other_hosts_are_turned_away(self):
-        self.assertEqual(self.client.get("/", headers={"Host": "lock.example"}).status_code, 400)
-        self.assertEqual(self.client.get("/", headers={"Host": "localhost:8420"}).status_code, 200)
+        for host in ("lock.example", "localhost.lock.example", "[::2]:8420", "127.0.0.2", "[::1].lock.example", ""):
+            self.assertEqual(self.client.get("/", headers={"Host": host}).status_code, 400, host)
+        for host in ("localhost:8420", "LOCALHOST", "[::1]", "[::1]:8420", "127.0.0.1:8420"):
+            self.assertEqual(self.client.get("/", headers={"Host": host}).status_code, 200, host)
 
     def test_the_policy_allows_nothing_inline_and_nothing_from_elsewhere(self):
         self.with_heron()

@@ -52,6 +52,14 @@ class Memory(Generic[Found]):
         return self.put(value, compute(), key) if found is None else found
 
 
+class TravelsBare:
+    """A frozen value that goes to other processes with its fields alone: what it remembers is found again there."""
+
+    def __getstate__(self) -> dict[str, Any]:
+        kind: Any = type(self)
+        return {field.name: getattr(self, field.name) for field in fields(kind)}
+
+
 def remembered(*depends: str, but: tuple[str, ...] = ()) -> Callable[[Callable[[Any], Found]], cached_property[Found]]:
     """A property that is computed once, and says what it depends on: `@remembered("pivot", "rest.scale")`."""
     return lambda function: _Remembered(function, (depends, but))

@@ -12,6 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.frozen import TravelsBare
 from jointed_crane.core.basics.limits import LARGEST
 from jointed_crane.core.geometry.coordinates import Point
 
@@ -44,7 +45,7 @@ class Paint:
     width: float = 0.0
 
 
-class Shape:
+class Shape(TravelsBare):
     """What a drawing is made from where the app made it; `form` tells which one it is."""
 
     paint: Paint

@@ -10,7 +10,7 @@ from functools import cached_property
 from typing import Literal
 
 from jointed_crane.core.basics.errors import UnknownPart
-from jointed_crane.core.basics.frozen import changed, remembered
+from jointed_crane.core.basics.frozen import TravelsBare, changed, remembered
 from jointed_crane.core.constraints.constraint import Constraint, Goal, number_channels
 from jointed_crane.core.geometry.coordinates import UPRIGHT, Bounds, Quaternion, Ring, Vector
 from jointed_crane.core.model.channels import CHANNELS, MOVE, SCALE, channel_kind, family_of
@@ -46,7 +46,7 @@ class Source:
 
 
 @dataclass(frozen=True)
-class Drawing:
+class Drawing(TravelsBare):
     """One picture a part can show.
 
     Attributes
@@ -120,7 +120,7 @@ class Inherits:
 
 
 @dataclass(frozen=True)
-class Part:
+class Part(TravelsBare):
     """One thing that moves.
 
     Attributes
@@ -321,7 +321,7 @@ NO_GROUND = "none"
 
 
 @dataclass(frozen=True)
-class Scene:
+class Scene(TravelsBare):
     """A stage and its parts, in painting order from back to front.
 
     Attributes

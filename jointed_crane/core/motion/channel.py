@@ -10,7 +10,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, ClassVar, Literal
 
-from jointed_crane.core.basics.frozen import Memory
+from jointed_crane.core.basics.frozen import Memory, TravelsBare
 from jointed_crane.core.motion.segments import Floats, KeyColumns, KeyRow, frames_of, key_columns, segment_table
 
 SegmentKind = Literal["hold", "straight", "eased"]
@@ -74,7 +74,7 @@ class Sway:
 
 
 @dataclass(frozen=True)
-class Channel:
+class Channel(TravelsBare):
     """One number over time, relative to its rest value. Keys are sorted by frame, at most one a frame.
 
     A channel that was read keeps its keys as they were written until somebody asks for one.

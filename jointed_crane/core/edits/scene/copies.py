@@ -15,9 +15,10 @@ from jointed_crane.core.edits.placing.poses import MoveBy
 from jointed_crane.core.edits.placing.settling import with_motion_changed
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.mirroring import X_MIRROR, sign
-from jointed_crane.core.edits.shared.places import in_art_space, inverse_of
+from jointed_crane.core.edits.shared.places import in_art_space, in_parent, inverse_of
+from jointed_crane.core.edits.shared.way_back import brought, is_placed_by_constraints
 from jointed_crane.core.evaluate.placement import rotation
-from jointed_crane.core.evaluate.pose_at_frame import shown_world
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices
 from jointed_crane.core.geometry.fields import stacked
 from jointed_crane.core.geometry.projection import linear_of
@@ -107,8 +108,23 @@ class Duplicate(Edit, kind="duplicate"):
             return after
         inside = {copy.id for copy in copies.values()}
         roots = [copy.id for copy in copies.values() if copy.parent not in inside]
-        freed = after.with_parts(replace(after.part(root), seat=None, locked=False) for root in roots)
-        return MoveBy(tuple(roots), self.by, self.frame, past_limits=True).apply(freed)
+        after = after.with_parts(replace(after.part(root), seat=None, locked=False) for root in roots)
+        for root in roots:
+            after = self._beside(after, after.part(root))
+        return after
+
+    def _beside(self, scene: Scene, copy: Part) -> Scene:
+        """The scene with a copy resting elsewhere, so that it lies beside its original at the frame and gets no keys;
+        by keys where nothing else brings it there.
+        """
+        if is_placed_by_constraints(copy) or copy.links:
+            place = shown_pivot(scene, copy.id, self.frame)[:2] + np.array(self.by)
+            try:
+                return brought(scene, copy.id, {"place": place}, self.frame, "throughout", may_lead=False)
+            except RuleError:
+                return MoveBy((copy.id,), self.by, self.frame, past_limits=True).apply(scene)
+        step = in_parent(scene, copy, np.array([*self.by, 0.0]), self.frame)
+        return scene.with_parts([copy.with_rest_moved(step.tolist())])
 
 
 @dataclass(frozen=True)

@@ -51,7 +51,18 @@ export function makeCommands(bench, acts, { time, board, play, see, drawing, she
     ["Everywhere", "escape", "Leave a drag, unpick", ["Escape"], leave],
     ["Everywhere", "help", "All shortcuts", ["?"], sheets.help],
   ];
+  refuseTwoOnOneKey(rows);
   return rows.map(([group, id, words, keys, run, isInMenu = false]) => ({ group, id, words, keys, run, isInMenu }));
+}
+
+/** A key that two commands had would run the one that stands last, and nobody would know why. */
+function refuseTwoOnOneKey(rows) {
+  const owners = new Map();
+  for (const [, id, , keys] of rows)
+    for (const key of keys) {
+      if (owners.has(key)) throw new Error(`${owners.get(key)} and ${id} are both on ${key}.`);
+      owners.set(key, id);
+    }
 }
 
 const NAMES = { " ": "Space", Delete: "Del", PageUp: "Page up", PageDown: "Page down" };
