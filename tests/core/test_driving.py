@@ -14,6 +14,7 @@ from jointed_crane.core.constraints.constraint import Goal, number_channel
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.levers_and_links import AddLever, ChangeLever, SetLink, Teach, Unlink
 from jointed_crane.core.edits.joints.joining import Join
+from jointed_crane.core.edits.pictures.drawings import OrderDrawing
 from jointed_crane.core.edits.pictures.making_shapes import AddShape, MoveNode, SetShape
 from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.placing.settling import Settle
@@ -24,7 +25,7 @@ from jointed_crane.core.evaluate.links_as_keys import links_as_keys
 from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_with, shown_pose
 from jointed_crane.core.model.forms import Node, Paint, PenPath, Rectangle
 from jointed_crane.core.model.levers import Axis, Lever, Link
-from jointed_crane.core.model.scene import Foothold, Scene
+from jointed_crane.core.model.scene import Drawing, Foothold, Part, Scene
 from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.formats.document import part_document, part_from
@@ -250,6 +251,30 @@ class ShapeTests(unittest.TestCase):
 
 
 class TeachTests(unittest.TestCase):
+    def test_numbers_of_constraints_and_of_other_levers_are_taught(self):
+        share = number_channel("a", "share")
+        between = Between(id="a", name="B", goals=(Goal(part="left"), Goal(part="right")))
+        boat = replace(helper("boat"), constraints=(between,))
+        other = Part("other", "Other", "lever", lever=Lever())
+        scene = replace(sluice(0), parts=(*sluice(0).parts, boat, other))
+        scene = applied(scene, [SetValues(("lever",), {"lever.x": 1.0}, None)])
+        posed = (SetValues(("boat",), {share: 0.9}, None), SetValues(("other",), {"lever.x": 0.5}, None))
+        taught = applied(scene, [Teach("lever", "t", posed)])
+        was, now = (shown_pose(applied(scene, posed), None), shown_pose(taught, None))
+        np.testing.assert_allclose(now.world_of("boat"), was.world_of("boat"), atol=1e-9)
+        self.assertEqual([link.onto for link in taught.part("other").links], ["lever.x"])
+        self.assertEqual(taught.part("boat").rest, scene.part("boat").rest)
+
+    def test_drawings_that_a_lever_shows_are_not_ordered(self):
+        box = (0.0, 0.0, 4.0, 4.0)
+        mouth = Part("mouth", "Mouth", drawings=tuple(Drawing(f"m{n}", f"M{n}", "", box, box) for n in range(3)))
+        scene = replace(sluice(0), parts=(*sluice(0).parts, mouth))
+        scene = applied(scene, [SetLink("mouth", Link(id="m", source="lever", channel="lever.x", onto="drawing"))])
+        with self.assertRaisesRegex(RuleError, "linked to the drawings of Mouth by their numbers"):
+            applied(scene, [OrderDrawing("mouth", "m2", 0)])
+        freed = applied(scene, [Unlink("mouth", "m"), OrderDrawing("mouth", "m2", 0)])
+        self.assertEqual([drawing.id for drawing in freed.part("mouth").drawings], ["m2", "m0", "m1"])
+
     def test_posing_two_flaps_at_two_values_teaches_them_and_poses_between_follow(self):
         scene = sluice(0)
         for value, left, right in ((1.0, 30.0, -20.0), (-1.0, -10.0, 50.0)):

@@ -187,7 +187,8 @@ class Teach(Edit, kind="teach"):
                 raise RuleError(
                     f"More than values of {old.name} would change, which no lever does. Nothing was changed."
                 )
-            for channel in CHANNELS:
+            # Numbers of constraints and of other levers are values too.
+            for channel in (*CHANNELS, *old.numbers):
                 before, after = (shown_value(part, channel, self.frame) for part in (old, new))
                 if before != after:
                     found[old.id, channel] = (before, after)

@@ -76,6 +76,19 @@ def _free(part: Part, name: str) -> str:
     return free_name(name, (drawing.name for drawing in part.drawings))
 
 
+def _refuse_linked(scene: Scene, part: Part) -> None:
+    """What links add are numbers in the row, which no other row shows alike."""
+    members = {part.id} | {one.id for one in scene.parts if part.shares and one.shares == part.shares}
+    for one in scene.parts:
+        for link in one.links:
+            if (one.id in members and link.onto == "drawing") or (link.source in members and link.channel == "drawing"):
+                other = scene.part(link.source if one.id in members else one.id)
+                raise RuleError(
+                    f"{other.name} is linked to the drawings of {part.name} by their numbers, so that others would "
+                    "be shown. Nothing was changed; take the link off first, and set it again."
+                )
+
+
 def _refuse_helper(part: Part) -> None:
     if part.kind == "helper":
         raise RuleError(
@@ -187,6 +200,7 @@ class OrderDrawing(Edit, kind="order_drawing"):
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
         known = known_drawing(part, self.drawing)
+        _refuse_linked(scene, part)
         others = [drawing for drawing in part.drawings if drawing is not known]
         at = min(max(self.to, 0), len(others))
         return _with_drawings(scene, part, [*others[:at], known, *others[at:]])
