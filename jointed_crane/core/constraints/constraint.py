@@ -126,6 +126,10 @@ class Given(Protocol):
     def frame_count(self) -> int:
         """How many frames there are."""
 
+    @property
+    def stands(self) -> bool:
+        """Whether any of the parts stands on another point than its pivot at some frame."""
+
     def linears(self, number: int) -> Floats:
         """The linear parts of what has the goals of this number, shape (2, 2, parts, frames)."""
 

@@ -50,12 +50,12 @@ class PointAt(Constraint):
 
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
         numbers = given.numbers
-        lever = placed.carried(given.art[1]) - placed.stands_at
+        lever = placed.carried(given.art[1]) - placed.stands_at if given.stands else None
         return pointed(placed, given.art[0], lever, given.points[0], np.deg2rad(numbers["offset"]), numbers["weight"])
 
 
 def pointed(
-    placed: PlacedParts, own: Sequence[Entry], lever: Floats, goal: Floats, offset: Floats, by: Floats
+    placed: PlacedParts, own: Sequence[Entry], lever: Floats | None, goal: Floats, offset: Floats, by: Floats
 ) -> PlacedParts:
     """The parts turned about what they stand on so that a direction of their own, from their pivot, points at a goal;
     one without length gives no direction and turns nothing.
@@ -67,18 +67,19 @@ def pointed(
     Parameters
     ----------
     own : three entries, the direction in art space
-    lever : array, shape (2, parts, frames), px on the stage from what the part stands on to its pivot
+    lever : array, shape (2, parts, frames), px on the stage from what the part stands on to its pivot; None where all
+        stand on their pivots
     goal : array, shape (2, parts, frames), px
     offset, by : arrays, radians beyond the goal's direction; the weight of the constraint
     """
     x, y = placed.along(own)
-    to_goal = goal - placed.stands_at
-    across, along = x * to_goal[1] - y * to_goal[0], x * to_goal[0] + y * to_goal[1]
+    to_x, to_y = goal[0] - placed.place[0], goal[1] - placed.place[1]
+    across, along = x * to_y - y * to_x, x * to_x + y * to_y
     turn = by * shortest(np.arctan2(across, along) + offset)
     has_none = (across == 0) & (along == 0)
-    size = np.hypot(x, y)
-    is_elsewhere = length_of(lever) > _NO_LEVER * (length_of(to_goal) + length_of(placed.stands_at))
-    if is_elsewhere.any():
+    if lever is not None:
+        to_goal, size = goal - placed.stands_at, np.hypot(x, y)
+        is_elsewhere = length_of(lever) > _NO_LEVER * (length_of(to_goal) + length_of(placed.stands_at))
         own_on_stage = np.stack(np.broadcast_arrays(x, y))
         turn = np.where(is_elsewhere, _about_another_point(own_on_stage, lever, to_goal, offset, by), turn)
         has_none &= ~(is_elsewhere & (size > 0))

@@ -43,6 +43,11 @@ class GivenTo:
     def frame_count(self) -> int:
         return self.moment.frame_count
 
+    @property
+    def stands(self) -> bool:
+        standing = self.moment.plan.standing
+        return bool(standing) and not set(standing).isdisjoint(self.group.rows.tolist())
+
     @cached_property
     def numbers(self) -> Mapping[str, Floats]:
         return self.moment.numbers(self.group)
