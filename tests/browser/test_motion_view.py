@@ -176,6 +176,38 @@ class FootholdTests(MotionTestCase):
         self.press("Control+z", "Control+z")
         self.assertEqual(self.stands(), [24, 48])
 
+    def test_footholds_within_a_box_are_picked_with_the_keys_dragged_with_them_and_deleted(self):
+        self.roll(2)
+        left, right = (self.page.locator(f"[data-stand='{frame}']").bounding_box() for frame in (24, 48))
+        last = self.page.locator("[data-key='turn.z@72']").bounding_box()
+        step = (right["x"] - left["x"]) / 24
+        self.drag((left["x"] - 8, left["y"] - 2), (last["x"] + 20, last["y"] + 14))
+        x, y = self.at("[data-stand='24']")
+        self.drag((x, y), (x + 6 * step, y))
+        self.assertEqual(self.stands(), [30, 54])
+        self.assertEqual([key.frame for key in self.part("Crate").channels["turn.z"].keys], [30, 54, 78])
+        self.press("Delete")
+        self.assertEqual((self.stands(), list(self.part("Crate").channels)), ([], ["move.x"]))
+        self.press("Control+z", "Control+z")
+        self.assertEqual(self.stands(), [24, 48])
+
+    def test_a_first_key_keeps_what_came_before_unless_that_is_switched_off(self):
+        self.page.set_viewport_size({"width": 1500, "height": 800})
+        self.go_to(24)
+        self.page.locator('[data-channel="scale.x"] input').fill("1.5")
+        self.page.keyboard.press("Enter")
+        self.settled()
+        self.assertIn("Scale x of Crate keeps what it was before", self.page.inner_text("#notices"))
+        self.assertEqual([key.frame for key in self.part("Crate").channels["scale.x"].keys], [0, 24])
+        self.page.get_by_role("button", name="Undo").click()
+        self.settled()
+        self.assertNotIn("scale.x", self.part("Crate").channels)
+        self.page.get_by_role("button", name="keeps before").click()
+        self.page.locator('[data-channel="scale.x"] input').fill("1.5")
+        self.page.keyboard.press("Enter")
+        self.settled()
+        self.assertEqual([key.frame for key in self.part("Crate").channels["scale.x"].keys], [24])
+
     def test_a_part_stands_on_the_point_that_is_pressed_from_this_frame_on(self):
         self.go_to(24)
         self.press("9")

@@ -99,23 +99,34 @@ export class Pending {
 }
 
 /**
- * The switch in the time panel that says whether the first key of a channel keeps what came before it.
+ * A switch in the time panel; says what it has come to mean whenever it is turned.
  * @param {Bench} bench
+ * @param {{ isOn: () => boolean, set: (isOn: boolean) => void, on: string, off: string }} what
  */
-export function mountKeepsBefore(toggle, bench) {
+function mountSwitch(toggle, bench, what) {
+  const { isOn, set, on, off } = what;
+  const draw = () => toggle.setAttribute("aria-pressed", isOn());
   const act = () => {
-    bench.setKeepsBefore(!bench.keepsBefore);
-    notice(
-      bench.keepsBefore
-        ? "The first key of a channel keeps what came before it, by one more key."
-        : "The first key of a channel now holds for all frames before it, too.",
-    );
+    set(!isOn());
+    notice(isOn() ? on : off);
   };
   toggle.addEventListener("click", act);
-  bench.on("state", () => toggle.setAttribute("aria-pressed", bench.keepsBefore));
-  toggle.setAttribute("aria-pressed", bench.keepsBefore);
+  bench.on("state", draw);
+  draw();
   return act;
 }
+
+/**
+ * The switch that says whether the first key of a channel keeps what came before it.
+ * @param {Bench} bench
+ */
+export const mountKeepsBefore = (toggle, bench) =>
+  mountSwitch(toggle, bench, {
+    isOn: () => bench.keepsBefore,
+    set: (isOn) => bench.setKeepsBefore(isOn),
+    on: "The first key of a channel keeps what came before it, by one more key.",
+    off: "The first key of a channel now holds for all frames before it, too.",
+  });
 
 /**
  * The bar over the stage that says what is not kept, and the switch in the time panel.
@@ -132,20 +143,15 @@ export function mountPending(bar, toggle, bench) {
     find("words").textContent = taught || (count === 1 ? "1 change has no key yet" : `${count} changes have no keys yet`);
     find("key").textContent = lever ? "Keep that" : "Key it";
     find("key").title = lever ? "Make it what the lever does there" : "Set keys for what was changed";
-    toggle.setAttribute("aria-pressed", bench.setsKeys);
   }
   find("key").addEventListener("click", () => bench.pending.key());
   find("drop").addEventListener("click", () => bench.pending.drop());
-  const act = () => {
-    bench.setSetsKeys(!bench.setsKeys);
-    notice(
-      bench.setsKeys
-        ? "Changes in Motion set keys again."
-        : "Changes in Motion set no keys now. They are shown until you key them or drop them.",
-    );
-  };
-  toggle.addEventListener("click", act);
   bench.on("pending state pose", draw);
   draw();
-  return act;
+  return mountSwitch(toggle, bench, {
+    isOn: () => bench.setsKeys,
+    set: (isOn) => bench.setSetsKeys(isOn),
+    on: "Changes in Motion set keys again.",
+    off: "Changes in Motion set no keys now. They are shown until you key them or drop them.",
+  });
 }
