@@ -16,7 +16,7 @@ from jointed_crane.core.edits.constraints.levers_and_links import AddLever, Chan
 from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.pictures.drawings import OrderDrawing
 from jointed_crane.core.edits.pictures.making_shapes import AddShape, MoveNode, SetShape
-from jointed_crane.core.edits.placing.poses import SetValues
+from jointed_crane.core.edits.placing.poses import ScaleToward, SetValues
 from jointed_crane.core.edits.placing.settling import Settle
 from jointed_crane.core.edits.scene.copies import Duplicate, MirroredCopy
 from jointed_crane.core.edits.scene.parts import DeleteParts
@@ -251,6 +251,11 @@ class ShapeTests(unittest.TestCase):
 
 
 class TeachTests(unittest.TestCase):
+    def test_a_link_from_nowhere_is_refused_before_the_next_edit_looks_at_it(self):
+        link = SetLink("left", Link(id="n", source="none", channel="lever.x", onto="turn.z"))
+        with self.assertRaises(RuleError):
+            applied(sluice(0), [link, ScaleToward(("left",), (0.0, 0.0), (1.0, 1.0))])
+
     def test_numbers_of_constraints_and_of_other_levers_are_taught(self):
         share = number_channel("a", "share")
         between = Between(id="a", name="B", goals=(Goal(part="left"), Goal(part="right")))

@@ -19,7 +19,7 @@ from jointed_crane.core.shapes.reshaping import form_numbers, moving_shapes, num
 Floats = npt.NDArray[np.float64]
 
 #: A curve that moves is cut into no fewer pieces than this, at all frames alike: it may come to bend more than it does.
-_MOVING_PIECES = 16
+_MOVING_PIECES = 24
 
 
 @dataclass(frozen=True)

@@ -91,6 +91,7 @@ class SetLink(Edit, kind="link"):
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
+        scene.part(self.link.source)  # the next edit of a list may look at the scene before it is known to be sound
         if self.link.onto in part.fixed:
             raise RuleError(f"{_named(scene, part.id, self.link.onto)} is fixed. Nothing was changed; free it first.")
         known = next((link for link in part.links if link.id == self.link.id), None)
