@@ -55,6 +55,14 @@ def _laid(key: Key, way: str) -> Key:
     )
 
 
+def raised(channel: Channel, by: float, frames: Collection[float] | None = None) -> Channel:
+    """The channel with the keys on some frames, or all of them, higher by an amount; handles travel along."""
+    keys = (
+        replace(key, value=key.value + by) if frames is None or key.frame in frames else key for key in channel.keys
+    )
+    return replace(channel, keys=tuple(keys))
+
+
 def bridged(channel: Channel, first: float, last: float, rise: float, kind: SegmentKind) -> Channel:
     """What lies between keys on two frames given up for one segment, and the second of them raised with all after it.
 

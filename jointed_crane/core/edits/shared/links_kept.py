@@ -15,7 +15,7 @@ from jointed_crane.core.driving.order import links_in_order
 from jointed_crane.core.model.channels import LEVER, channel_kind, family_of
 from jointed_crane.core.model.levers import Link
 from jointed_crane.core.model.scene import Part, Scene
-from jointed_crane.core.motion.channel import Channel
+from jointed_crane.core.motion.editing import raised
 from jointed_crane.core.shapes.picture import with_shapes_changed
 
 #: A channel of a part, by the part's id.
@@ -114,14 +114,10 @@ class _Links:
             self._parts[part_id] = part.with_rest({name: part.rest_value(name) + constant})
             self._shifts[target] = replace(known, less=known.less + constant)
         elif name in part.channels and part.channels[name].at_hand:
-            self._parts[part_id] = part.with_channel(name, _raised(part.channels[name], constant))
+            self._parts[part_id] = part.with_channel(name, raised(part.channels[name], constant))
         else:
             self._parts[part_id] = part.with_rest({name: part.rest_value(name) + constant})
 
 
 def _scaled(link: Link, by: float) -> tuple[tuple[float, float], ...]:
     return tuple((x, y * by) for x, y in link.points)
-
-
-def _raised(channel: Channel, by: float) -> Channel:
-    return channel.with_keys(tuple(replace(key, value=key.value + by) for key in channel.keys))

@@ -9,7 +9,7 @@ carriers, links, mirrors and tilted parents are met by whatever they make of it.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -24,6 +24,7 @@ from jointed_crane.core.geometry.plane import shortest
 from jointed_crane.core.geometry.projection import origin_of, seen_linear_of
 from jointed_crane.core.model.channels import channel_kind, family_of
 from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.motion.editing import raised
 
 Floats = npt.NDArray[np.float64]
 #: What of a part is brought: where its pivot, or its art's zero, lies; its turn; its sizes along its own axes.
@@ -275,6 +276,5 @@ def _stepped(part: Part, channel: str, by: float, frame: float | None, manner: M
         return with_value(part, channel, now * (1 + by) if multiplies else now + by, frame)
     now = part.rest_value(channel)
     if family_of(channel).moves == "number" and channel in part.channels:
-        keys = (replace(key, value=key.value + by) for key in part.channels[channel].keys)
-        part = part.with_channel(channel, part.channels[channel].with_keys(tuple(keys)))
+        part = part.with_channel(channel, raised(part.channels[channel], by))
     return part.with_rest({channel: now * (1 + by) if multiplies else now + by})

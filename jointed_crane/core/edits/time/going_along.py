@@ -8,7 +8,7 @@ places the part there. Between two keys that are retimed it goes along as well, 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from jointed_crane.core.constraints.constraint import Constraint
@@ -23,22 +23,24 @@ FOOTHOLDS, CHANGES = "footholds", "changes."
 Steps = list[tuple[float, Any]]
 
 
-@dataclass(frozen=True)
-class Retiming:
-    """How frames are retimed.
+def steps_retimed(later: Callable[[float], float]) -> Callable[[Part, Picked], Part]:
+    """What retimes the footholds and changes of a part, as far as they are picked or belong to keys that are."""
 
-    Attributes
-    ----------
-    later : the new frame of one
-    ends : the frames between which all is turned round; None where it goes on as it was
-    """
+    def retimed(steps: Steps, going: Steps, _first: Any, _left: set[float]) -> Steps:
+        moved = [(later(frame), what) for frame, what in going]
+        taken = {frame for frame, _ in moved}
+        return [*(step for step in steps if step not in going and step[0] not in taken), *moved]
 
-    later: Callable[[float], float]
-    ends: tuple[float, float] | None = None
+    return lambda part, picked: _with_steps(part, picked, retimed)
 
-    def of(self, part: Part, picked: Picked) -> Part:
-        """The part with its footholds and changes retimed that are picked, or belong to keys that are."""
-        return _with_steps(part, picked, lambda steps, going, first, left: _retimed(steps, going, first, left, self))
+
+def steps_turned_round(ends: tuple[float, float]) -> Callable[[Part, Picked], Part]:
+    """The same backwards between two frames."""
+
+    def turned_round(steps: Steps, going: Steps, first: Any, left: set[float]) -> Steps:
+        return _turned_round(steps, going, first, ends, has_more=any(frame > ends[1] for frame in left))
+
+    return lambda part, picked: _with_steps(part, picked, turned_round)
 
 
 def is_step(name: str) -> bool:
@@ -117,15 +119,6 @@ def with_all_steps_retimed(part: Part, later: Callable[[float], float]) -> Part:
     if not part.footholds:
         return part
     return part.with_footholds(Foothold(later(hold.frame), hold.point) for hold in part.footholds)
-
-
-def _retimed(steps: Steps, going: Steps, first: Any, left: set[float], retiming: Retiming) -> Steps:
-    """The steps with those retimed that go along; `first` is what holds before them."""
-    if retiming.ends is None:
-        moved = [(retiming.later(frame), what) for frame, what in going]
-        taken = {frame for frame, _ in moved}
-        return [*(step for step in steps if step not in going and step[0] not in taken), *moved]
-    return _turned_round(steps, going, first, retiming.ends, has_more=any(frame > retiming.ends[1] for frame in left))
 
 
 def _goes_along(frame: float, picked: set[float], left: set[float]) -> bool:

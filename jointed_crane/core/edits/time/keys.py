@@ -13,7 +13,7 @@ from jointed_crane.core.edits.time.going_along import Picked, frames_of_steps, i
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Handle, Key, Outside, SegmentKind, Sway
-from jointed_crane.core.motion.editing import without
+from jointed_crane.core.motion.editing import raised, without
 
 
 @dataclass(frozen=True)
@@ -87,11 +87,7 @@ class RaiseKeys(Edit, kind="raise_keys"):
         return f"Raise {counted(len(self.keys), 'key')} by {self.by:g}"
 
     def apply(self, scene: Scene) -> Scene:
-        def raised(channel: Channel, frames: set[float]) -> Channel:
-            keys = (replace(key, value=key.value + self.by) if key.frame in frames else key for key in channel.keys)
-            return channel.with_keys(tuple(keys))
-
-        return with_keys_changed(scene, self.keys, raised)
+        return with_keys_changed(scene, self.keys, lambda channel, frames: raised(channel, self.by, frames))
 
 
 @dataclass(frozen=True)

@@ -33,8 +33,8 @@ class PasteKeys(Edit, kind="paste_keys"):
 
     Each part takes the keys that were copied from a part of its name; `parts` empty means all parts that are named.
     Keys of one part alone fit any part. What takes hold of a part from the frames of its own keys on is repeated with
-    them. With `is_hold` what is pasted moves in steps. With `mirrored` each part takes
-    the keys of its other side as their reflection. Fixed channels take nothing.
+    them. With `is_hold` what is pasted moves in steps. With `mirrored` each part takes the keys of its other side as
+    their reflection. Fixed channels take nothing.
     """
 
     copied: tuple[CopiedKeys, ...]

@@ -11,7 +11,7 @@ from typing import Literal
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.time.going_along import Retiming, with_all_steps_retimed
+from jointed_crane.core.edits.time.going_along import steps_retimed, steps_turned_round, with_all_steps_retimed
 from jointed_crane.core.edits.time.keys import KeyAt, with_keys_changed
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
 from jointed_crane.core.model.scene import Part, Scene
@@ -39,7 +39,7 @@ class MoveKeys(Edit, kind="move_keys"):
             scene,
             self.keys,
             lambda channel, frames: moved(channel, frames, self.by),
-            Retiming(lambda frame: frame + self.by).of,
+            steps_retimed(lambda frame: frame + self.by),
         )
 
 
@@ -68,7 +68,7 @@ class StretchKeys(Edit, kind="stretch_keys"):
             scene,
             self.keys,
             lambda channel, frames: stretched(channel, frames, self.about, self.factor, self.is_whole),
-            Retiming(lambda frame: rounded(self.about + (frame - self.about) * self.factor, self.is_whole)).of,
+            steps_retimed(lambda frame: rounded(self.about + (frame - self.about) * self.factor, self.is_whole)),
         )
 
 
@@ -87,7 +87,7 @@ class ReverseKeys(Edit, kind="reverse_keys"):
             scene,
             self.keys,
             lambda channel, frames: turned_round(channel, frames, ends),
-            Retiming(lambda frame: sum(ends) - frame, ends).of,
+            steps_turned_round(ends),
         )
 
 

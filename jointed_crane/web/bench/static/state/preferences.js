@@ -52,6 +52,13 @@ export const withPreferences = (Scene) =>
       return this.about !== "own pivots" && this.picked.length > 0;
     }
 
+    /** Set one of its fields, for this browser from now on. */
+    #remember(field, name, value) {
+      this[field] = value;
+      localStorage.setItem(name, JSON.stringify(value));
+      this.tell("state");
+    }
+
     setTool(tool) {
       this.tool = tool;
       this.tell("state");
@@ -63,9 +70,7 @@ export const withPreferences = (Scene) =>
     }
 
     setChequered(isChequered) {
-      this.isChequered = isChequered;
-      localStorage.setItem("chequered", JSON.stringify(isChequered));
-      this.tell("state");
+      this.#remember("isChequered", "chequered", isChequered);
     }
 
     setSnapping(isSnapping) {
@@ -74,27 +79,19 @@ export const withPreferences = (Scene) =>
     }
 
     setSnapKind(kind, isOn) {
-      this.snapKinds = isOn ? [...this.snapKinds, kind] : this.snapKinds.filter((other) => other !== kind);
-      localStorage.setItem("snap-kinds", JSON.stringify(this.snapKinds));
-      this.tell("state");
+      this.#remember("snapKinds", "snap-kinds", isOn ? [...this.snapKinds, kind] : this.snapKinds.filter((other) => other !== kind));
     }
 
     setKeepsBefore(keepsBefore) {
-      this.keepsBefore = keepsBefore;
-      localStorage.setItem("keeps-before", JSON.stringify(keepsBefore));
-      this.tell("state");
+      this.#remember("keepsBefore", "keeps-before", keepsBefore);
     }
 
     setSetsKeys(setsKeys) {
-      this.setsKeys = setsKeys;
-      localStorage.setItem("sets-keys", JSON.stringify(setsKeys));
-      this.tell("state");
+      this.#remember("setsKeys", "sets-keys", setsKeys);
     }
 
     setWholeFrames(isWhole) {
-      this.isWholeFrames = isWhole;
-      localStorage.setItem("whole-frames", JSON.stringify(isWhole));
-      this.tell("state");
+      this.#remember("isWholeFrames", "whole-frames", isWhole);
     }
 
     setKeeps(keeps) {

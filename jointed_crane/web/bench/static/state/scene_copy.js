@@ -194,10 +194,19 @@ export class SceneCopy extends EventTarget {
    * @param {number} frame
    */
   keyAt(id, channel, frame) {
+    return this.keysOf(id, channel).find((key) => Math.abs(key.frame - frame) < 1e-6);
+  }
+
+  /**
+   * The keys of a channel, or what takes hold of a part by the name under which that is picked.
+   * @param {string} id
+   * @param {string} channel
+   * @returns {any[]}
+   */
+  keysOf(id, channel) {
     const part = this.part(id);
-    /** @type {any[]} */
-    const keys = part && isStep(channel) ? stepsOf(part).filter((step) => step.channel === channel) : part?.channels[channel]?.keys;
-    return keys?.find((key) => Math.abs(key.frame - frame) < 1e-6);
+    if (part && isStep(channel)) return stepsOf(part).filter((step) => step.channel === channel);
+    return part?.channels[channel]?.keys ?? [];
   }
 
   /**

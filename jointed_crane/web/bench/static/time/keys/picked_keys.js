@@ -1,7 +1,6 @@
 // The keys that are picked, as acts take them.
 
 import { notice } from "../../../notices.js";
-import { isStep, stepsOf } from "../../state/facts.js";
 
 /**
  * What runs an act on the keys that are picked, and says so where none is.
@@ -24,9 +23,7 @@ export async function keepPicked(bench, edit, whereTo) {
   bench.pickedKeys = [];
   if (!(await bench.keep([edit]))) return;
   const found = whereTo.flatMap(({ part, channel, frame }) => {
-    const steps = isStep(channel) && bench.part(part) ? stepsOf(bench.part(part)).filter((step) => step.channel === channel) : null;
-    const keys = steps ?? bench.part(part)?.channels[channel]?.keys ?? [];
-    const near = keys.filter((key) => Math.abs(key.frame - frame) < 0.51);
+    const near = bench.keysOf(part, channel).filter((key) => Math.abs(key.frame - frame) < 0.51);
     near.sort((one, other) => Math.abs(one.frame - frame) - Math.abs(other.frame - frame));
     return near.slice(0, 1).map((key) => ({ part, channel, frame: key.frame }));
   });
