@@ -109,6 +109,8 @@ def any_constraint(kind, constraint_id, goal, random):
             made[each.name] = bool(random.integers(2))
         elif role == "side":
             made[each.name] = int(random.choice([-1, 1]))
+        elif role == "bends":
+            made[each.name] = tuple(random.uniform(-40, 90, 3).tolist())
         elif role == "count":
             made[each.name] = each.default
         elif role == "change":

@@ -107,7 +107,7 @@ class KeepAsKeysTests(unittest.TestCase):
         parts = {part.id: part for part in arm(0, (80.0, 70.0), (90.0, 60.0))}
         other = Reach(id="q", name="Other", goal=Goal(part="g0"), joints=1)
         parts["f0"] = replace(parts["f0"], constraints=(other,))
-        with self.assertRaisesRegex(RuleError, "Other of F0 turns U0 too"):
+        with self.assertRaisesRegex(RuleError, "Other of F0 reaches with F0"):
             applied(Scene("s", "S", parts=tuple(parts.values())), [KeepAsKeys("h0", "r")])
 
 

@@ -7,7 +7,8 @@ import numpy as np
 from scipy.optimize import least_squares
 
 from jointed_crane.core.constraints.constraint import number_channel
-from jointed_crane.core.constraints.reaching.chain_turns import ChainPose, turns_to_reach
+from jointed_crane.core.constraints.reaching.chain_pose import ChainPose
+from jointed_crane.core.constraints.reaching.chain_turns import Solver
 from jointed_crane.core.constraints.reaching.two_bones import two_bones
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.plane import applied, length_of, turned
@@ -15,8 +16,14 @@ from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.soundness.whole_scene import ensure_sound
 from tests.constrained_rigs import arm
+from tests.strategies import TIMES
 
 FRAMES = np.arange(0.0, 48.0, 3.5)
+
+
+def turns_to_reach(chain, goal, bends, low, high):
+    """How far joints turn for chains that lie in their given pose."""
+    return Solver(chain, bends, low, high, chain.limb.bends(bends.reshape(-1)).reshape(-1, *goal.shape[1:])).turns(goal)
 
 
 class ReachTests(unittest.TestCase):
@@ -49,45 +56,78 @@ class ReachTests(unittest.TestCase):
             side = float(to_goal[0] * to_elbow[1] - to_goal[1] * to_elbow[0])
             self.assertTrue(side * bends >= 0 or abs(side) < 1e-6, number)
 
-    def test_longer_chains_come_wherever_an_optimiser_finds_a_way_within_the_ranges(self):
+    def test_longer_chains_meet_every_goal_within_their_way_and_an_optimiser_comes_nearer_in_few_cases(self):
         random = np.random.default_rng(3)
+        count_nearer = 0
         for case in range(24):
-            count = int(random.integers(3, 9))
-            chain, length = self._chain(random, count, is_straight=case % 4 == 0)
-            longest = float(np.max(np.linalg.norm(chain.carried, axis=1)))
-            distance, angle = random.uniform(max(0.0, 2 * longest - length), length), random.uniform(0, 6.3)
-            goal = np.array([distance * np.cos(angle), distance * np.sin(angle)])
-            low, high = np.full((count, 1, 1), -np.inf), np.full((count, 1, 1), np.inf)
-            if case % 2:
-                low[1:], high[1:] = -random.uniform(0.2, 1.5, (2, count - 1, 1, 1)) * [[[[1]]], [[[-1]]]]
-            turns = self._turns(chain, goal, low, high)
-            self.assertTrue(((turns >= low) & (turns <= high)).all())
-            miss = float(np.hypot(*(self._end(chain, turns) - goal)))
-            if miss > 0.01:
-                ends = (np.maximum(low, -7).ravel(), np.minimum(high, 7).ravel())
+            solver, length = self._chains(random, int(random.integers(3, 9)), case, 40)
+            away = np.append(random.uniform(0, 1.1 * length, 39), 0.01)
+            angle = random.uniform(-np.pi, np.pi, 40)
+            goal = away * np.array([np.cos(angle), np.sin(angle)])
+            turns = solver.turns(goal)
+            self.assertTrue(((turns >= solver.low - 1e-12) & (turns <= solver.high + 1e-12)).all())
+            miss = np.hypot(*(solver.chain.end(turns)[0] - goal))
+            far, near = solver.long.farthest, solver.long.nearest
+            self.assertLessEqual(float(far.max()), length + 1e-9)
+            np.testing.assert_allclose(miss, np.maximum(np.maximum(away - far, near - away), 0.0), rtol=0, atol=1e-6)
+            one = Solver(
+                solver.chain.of(np.array([39])),
+                np.ones(1),
+                solver.low[:, :1],
+                solver.high[:, :1],
+                solver.through[:, :1],
+            )
+            ends = (np.maximum(one.low, -7).ravel(), np.minimum(one.high, 7).ravel())
 
-                def missed(turns, chain=chain, goal=goal):
-                    return self._end(chain, turns) - goal
+            def missed(turns, one=one, at=goal[:, 39]):
+                return one.chain.end(turns[:, None])[0][:, 0] - at
 
-                found = min(
-                    least_squares(missed, random.uniform(*ends), bounds=ends, max_nfev=60).cost for _ in range(6)
-                )
-                self.assertGreater((2 * found) ** 0.5, 0.01, case)
+            found = min(least_squares(missed, random.uniform(*ends), bounds=ends, max_nfev=40).cost for _ in range(4))
+            count_nearer += miss[39] - (2 * found) ** 0.5 > 0.01 * length
+        # Of 300 such chains 96 could come nearer to their base by more than a hundredth of their length.
+        self.assertLess(count_nearer, 24 * 0.6)
 
-    def test_a_goal_that_moves_a_little_turns_no_bone_far(self):
+    def test_a_goal_that_moves_a_little_moves_no_joint_farther_than_the_root_of_that(self):
         random = np.random.default_rng(4)
-        for case in range(60):
-            count = int(random.integers(2, 6))
-            chain, length = self._chain(random, count, is_straight=case % 3 == 0)
-            longest = float(np.max(np.linalg.norm(chain.carried, axis=1)))
-            distance = random.uniform(max(0.15 * length, 2 * longest - length + 0.1 * length), 0.9 * length)
-            angle = random.uniform(0, 6.3)
-            goal = np.array([distance * np.cos(angle), distance * np.sin(angle)])
-            free = np.full((count, 1, 1), np.inf)
-            before = self._turns(chain, goal, -free, free)
-            step = random.normal(size=2)
-            after = self._turns(chain, goal + 0.01 * step / np.hypot(*step), -free, free)
-            self.assertLess(float(np.abs(after - before).max()), 0.01 * 40 / length, (case, count))
+        for case in range(120 * TIMES):
+            count = int(random.integers(2, 9))
+            solver, length = self._chains(random, count, case, 200)
+            begins, heads = random.uniform(0.1, 1.02, 10) * length, random.uniform(-np.pi, np.pi, (2, 10))
+            along = np.array([np.cos(heads), np.sin(heads)])
+            goal = begins * along[:, 0] + along[:, 1] * 0.01 * np.arange(20)[:, None, None]
+            goal = np.moveaxis(goal, 0, 2).reshape(2, -1)
+            turns = solver.turns(goal)
+            joints = np.cumsum(solver.chain.turned(turns, np.ones(1)).bones, axis=0).reshape(count, 2, 10, 20)
+            steps = np.linalg.norm(np.diff(joints, axis=3), axis=1)
+            self.assertLess(float(steps.max()), 4 * (0.01 * length) ** 0.5, case)
+
+    def test_a_pose_that_a_way_leads_through_is_taken_again_however_hands_turn_the_joints(self):
+        random = np.random.default_rng(5)
+        for case in range(40):
+            solver, _ = self._chains(random, int(random.integers(3, 7)), case, 2)
+            end, _ = solver.chain.end(np.zeros(solver.low.shape))
+            np.testing.assert_allclose(solver.turns(end), 0.0, rtol=0, atol=1e-6)
+            by = random.uniform(-3, 3, solver.low.shape)
+            other = replace(
+                solver, chain=solver.chain.turned(by, np.ones(1)), low=solver.low - by, high=solver.high - by
+            )
+            whole = (other.turns(end) + by) / (2 * np.pi)
+            np.testing.assert_allclose(whole, np.round(whole), rtol=0, atol=1e-6)
+
+    @staticmethod
+    def _chains(random, count, case, points):
+        """A chain at many points, led through how it lies: straight, bent one way or anyhow, half of them in ranges."""
+        lengths, angles = random.uniform(20, 100, count), random.uniform(-np.pi, np.pi, count)
+        angles[1:] = (0.0, random.uniform(0.1, 1.2, count - 1), angles[1:])[case % 3] if case % 3 < 2 else angles[1:]
+        cosine, sine = np.cos(angles), np.sin(angles)
+        linear = np.repeat(np.moveaxis(np.array([[cosine, -sine], [sine, cosine]]), 2, 0)[..., None], points, axis=-1)
+        carried = np.repeat(np.stack([lengths, 0 * lengths], -1)[..., None], points, axis=-1)
+        chain = ChainPose(np.zeros((2, points)), linear, None, carried)
+        ends = np.full((2, count, points), np.inf)
+        if case % 2:
+            ends[:, 1:] = random.uniform(0.2, 1.5, (2, count - 1, 1))
+        sides = np.ones(points)
+        return Solver(chain, sides, -ends[0], ends[1], chain.limb.bends(sides)), float(lengths.sum())
 
     def test_a_soft_approach_never_straightens_and_reaches_exactly_before_it(self):
         soft = number_channel("r", "soft")
@@ -125,26 +165,6 @@ class ReachTests(unittest.TestCase):
         parts[1] = parts[1].with_rest({"scale.y": 0.6, "shear.xy": 0.4})
         pose = evaluate(Scene("s", "S", parts=tuple(parts)), [0.0])
         self.assertLess(float(np.hypot(*(pose.pivot_of("h0")[:2] - (70.0, 60.0)))), 1e-8)
-
-    @staticmethod
-    def _chain(random, count, is_straight):
-        lengths = random.uniform(20, 100, count)
-        angles = random.uniform(-np.pi, np.pi, count)
-        if is_straight:
-            angles[1:] = 0.0
-        cosine, sine = np.cos(angles), np.sin(angles)
-        linear = np.moveaxis(np.array([[cosine, -sine], [sine, cosine]]), 2, 0)[..., None, None]
-        carried, spin = np.stack([lengths, 0 * lengths], -1)[..., None, None], np.eye(2)[..., None, None]
-        return ChainPose(np.zeros((2, 1, 1)), linear, np.broadcast_to(spin, linear.shape), carried), lengths.sum()
-
-    @staticmethod
-    def _turns(chain, goal, low, high):
-        one = np.ones((1, 1))
-        return turns_to_reach(chain, goal.reshape(2, 1, 1), one, low, high)
-
-    @staticmethod
-    def _end(chain, turns):
-        return chain.end(np.reshape(turns, (-1, 1, 1)))[0][:, 0, 0]
 
 
 class UnevenBonesTests(unittest.TestCase):

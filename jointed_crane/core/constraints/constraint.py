@@ -206,6 +206,11 @@ def count_field(words: str, least: int, most: int, default: int, label: str, fir
     return _declared("count", default, words=(words,), label=label, least=least, most=most, first=first)
 
 
+def bends_field(default: Any = MISSING) -> Any:
+    """The bends of a pose that its joints had, degrees."""
+    return _declared("bends", default)
+
+
 def changes_field(default: Any = MISSING) -> Any:
     """A row of what takes hold from frames on."""
     return _declared("change", default)

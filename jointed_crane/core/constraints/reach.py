@@ -10,6 +10,7 @@ from jointed_crane.core.constraints.constraint import (
     Constraint,
     Goal,
     Number,
+    bends_field,
     changes_field,
     choice_field,
     count_field,
@@ -21,6 +22,8 @@ from jointed_crane.core.geometry.coordinates import Vector
 
 #: The longest chain that reaches.
 MOST_JOINTS = 32
+#: How far a joint is bent at most, degrees.
+HALF_TURN = 180.0
 
 
 @dataclass(frozen=True)
@@ -42,6 +45,8 @@ class Reach(Constraint):
     tip : px in art space; None is the pivot, which turns nothing by itself
     keeps_turn : whether the part lies on the stage as it would without reaching, like a foot that stays flat
     keeps_area : whether bones that stretch become thinner
+    through : how the joints but the first were bent when the chain began to reach, degrees from straight towards that
+        side: one of three and more joints takes that pose again where its goal is as near as then; empty is even bends
     changes : frames from which hands turn the joints, or the chain reaches again; the pose never jumps at one
     """
 
@@ -53,6 +58,7 @@ class Reach(Constraint):
     )
     keeps_turn: bool = choice_field("keeps its own turn", False)
     keeps_area: bool = choice_field("stretches by area", False)
+    through: tuple[float, ...] = bends_field(())
     changes: tuple[ReachChange, ...] = changes_field(())
     kind: Literal["reach"] = "reach"
 
@@ -72,4 +78,8 @@ class Reach(Constraint):
         return () if before and before[-1] == "turn" else (self.goal,)
 
     def fault(self) -> str | None:
-        return None if 1 <= self.joints <= MOST_JOINTS else f"turns 1 to {MOST_JOINTS} joints"
+        if not 1 <= self.joints <= MOST_JOINTS:
+            return f"turns 1 to {MOST_JOINTS} joints"
+        if len(self.through) >= MOST_JOINTS or not all(abs(bend) <= HALF_TURN for bend in self.through):
+            return f"remembers up to {MOST_JOINTS - 1} bends from -180 to 180 degrees"
+        return None

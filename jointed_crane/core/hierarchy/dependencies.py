@@ -12,8 +12,8 @@ from typing import NoReturn
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.frozen import Memory
-from jointed_crane.core.constraints.constraint import Constraint
-from jointed_crane.core.model.scene import Inherits, Part, Scene
+from jointed_crane.core.hierarchy.chains import chains_of, whole_chain
+from jointed_crane.core.model.scene import Part, Scene
 
 
 def sources_of(parts: Iterable[Part]) -> dict[str, tuple[str, ...]]:
@@ -23,38 +23,25 @@ def sources_of(parts: Iterable[Part]) -> dict[str, tuple[str, ...]]:
     """
     by_id = {part.id: part for part in parts}
     found = {part.id: {part.parent: None} if part.parent is not None else {} for part in by_id.values()}
+    chains = chains_of(by_id.values())
     for part in by_id.values():
         for constraint in part.constraints:
             goals = {goal.part: None for goal in constraint.every_goal() if goal.part is not None}
             found[part.id] |= goals
-            for joint in chain_of(by_id, part, constraint)[:1]:
+            for joint in chains.get((part.id, constraint.id), ())[:1]:
                 found[joint] |= goals
     return {part_id: tuple(sources) for part_id, sources in found.items()}
 
 
-def chain_of(by_id: Mapping[str, Part], part: Part, constraint: Constraint) -> list[str]:
-    """Ids of the joints that a constraint turns, from the first down; fewer where the stage comes before, or a part
-    that takes over its parent's placement only partly.
-    """
-    count, is_own = constraint.turned()
-    found = [part.id] if is_own else []
-    below = part
-    while len(found) < count and below.inherits == Inherits():
-        above = by_id.get(below.parent or "")
-        if above is None or above.inherits != Inherits() or above.id in found:
-            break
-        found.append(above.id)
-        below = above
-    return found[::-1]
-
-
 def companions_of(parts: Iterable[Part]) -> dict[str, tuple[str, ...]]:
-    """The chains that parts belong to, by id: where one of a chain lies is said by all of it."""
+    """The chains that parts belong to, by id: where one of a chain lies is said by all of it, and which joints a chain
+    has by the others that would turn them.
+    """
     by_id = {part.id: part for part in parts}
     found: dict[str, set[str]] = {}
     for part in by_id.values():
         for constraint in part.constraints:
-            joints = chain_of(by_id, part, constraint)
+            joints = whole_chain(by_id, part, constraint) if constraint.turns_joints else ()
             for joint in (*joints, part.id) if joints else ():
                 found.setdefault(joint, set()).update((*joints, part.id))
     return {part_id: tuple(sorted(chain)) for part_id, chain in found.items()}

@@ -1,9 +1,7 @@
 """Reach: how far the joints of a chain turn so that its end comes to a goal.
 
-Everything lies in the space of the first joint's parent, which may itself be mirrored or skewed on the stage. Joint k
-turns by d_k before its own linear part A_k, and what hangs on it is carried to v_k in its art:
-
-    end = q + M_0 v_0 + ... + M_n v_n,   M_k = M_(k-1) S_(k-1) R(d_k) A_k
+Two bones by the law of cosines or the one angle that is left, longer chains along their way. What cannot be met comes
+as near as it can, as the stage shows it.
 """
 
 from __future__ import annotations
@@ -12,126 +10,26 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
-import numpy.typing as npt
 
-from jointed_crane.core.constraints.reaching.ranged_bones import ranged_bones
-from jointed_crane.core.constraints.reaching.two_bones import two_bones
+from jointed_crane.core.constraints.reaching.chain_pose import ChainPose
+from jointed_crane.core.constraints.reaching.long_chains import LongChains
+from jointed_crane.core.constraints.reaching.nearest_on_stage import nearest_turn
+from jointed_crane.core.constraints.reaching.ranged_bones import ranged_bones, within
+from jointed_crane.core.constraints.reaching.small_steps import NEAR, stepped
+from jointed_crane.core.constraints.reaching.two_bones import is_even, two_bones
 from jointed_crane.core.geometry.plane import (
     Floats,
     angle_of,
     applied,
     determinant,
     length_of,
-    product,
     shortest,
     solved,
-    square_to,
     turned,
 )
 
-#: An end this near its goal has arrived, as a share of the length of the chain; and the steps it takes at most.
-NEAR = 1e-12
-_STEPS = 100
-#: Where joints with ranges are stuck, the search begins anew: from joints bent alike, and to and fro, radians.
-_OTHER_STARTS = ((1.0, 1.0), (-1.0, -1.0), (1.0, -1.0), (-1.0, 1.0), (2.2, 2.2), (-2.2, -2.2))
-#: No step turns a joint farther than this, radians.
-_FARTHEST_STEP = 0.5
-#: An end stays short after so many steps none of which brought it nearer than this share of what it missed before.
-_NEARER, _VAIN_STEPS = 0.97, 5
-#: A chain that is straight on its way to the goal is bent by so much first, radians: straight bones give no direction.
-_BIAS = 0.05
-
-
-@dataclass(frozen=True)
-class ChainPose:
-    """Chains of equally many joints as hands turned them. Axes after the components are (chains, frames).
-
-    Attributes
-    ----------
-    begins : array, shape (2, ...), q, where the first joint lies
-    linear : array, shape (joints, 2, 2, ...), A_k
-    spin : array, shape (joints, 2, 2, ...), S_k; None where nothing spins
-    carried : array, shape (joints, 2, ...), v_k
-    """
-
-    begins: Floats
-    linear: Floats
-    spin: Floats | None
-    carried: Floats
-
-    def in_a_row(self) -> ChainPose:
-        """The same with one axis after the components, (points,)."""
-        joints = len(self.linear)
-        return ChainPose(
-            self.begins.reshape(2, -1),
-            self.linear.reshape(joints, 2, 2, -1),
-            None if self.spin is None else self.spin.reshape(joints, 2, 2, -1),
-            self.carried.reshape(joints, 2, -1),
-        )
-
-    def of(self, points: int | npt.NDArray[np.intp]) -> ChainPose:
-        """One of the chains, or some of the points in a row."""
-        spin = None if self.spin is None else self.spin[:, :, :, points]
-        return ChainPose(self.begins[:, points], self.linear[:, :, :, points], spin, self.carried[:, :, points])
-
-    def turned(self, turns: Floats, stretch: Floats) -> ChainPose:
-        """The chains with their joints turned, radians, shape (joints, ...), and their bones longer by a factor."""
-        linear = np.stack([turned(own, turn) for own, turn in zip(self.linear, turns, strict=True)])
-        return replace(self, linear=linear, carried=self.carried * stretch)
-
-    def along(self, joint: int, stretch: Floats, keeps_area: bool) -> Floats:
-        """What stretches the art of a joint along its bone, and makes it thinner if wished, shape (2, 2, ...)."""
-        bone = self.carried[joint]
-        length = length_of(bone)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            unit = np.where(length > 0, bone / length, 0.0)
-        square = square_to(unit)
-        found = np.eye(2)[..., None] + (stretch - 1) * unit[:, None] * unit[None]
-        if keeps_area:
-            found = found + (1 / stretch - 1) * square[:, None] * square[None]
-        return np.asarray(found, dtype=np.float64)
-
-    @cached_property
-    def above(self) -> list[Floats]:
-        """M_(k-1) S_(k-1), what lies above each joint but the first, arrays of shape (2, 2, ...)."""
-        found: list[Floats] = []
-        for joint, linear in enumerate(self.linear[:-1]):
-            own = product(found[-1], linear) if found else linear
-            found.append(own if self.spin is None else product(own, self.spin[joint]))
-        return found
-
-    @cached_property
-    def bones(self) -> list[Floats]:
-        """The bones as they lie, M_k v_k, arrays of shape (2, ...), px."""
-        below = [applied(*pair) for pair in zip(self.linear, self.carried, strict=True)]
-        return [below[0], *(applied(*pair) for pair in zip(self.above, below[1:], strict=True))]
-
-    @property
-    def length(self) -> Floats:
-        """How long the chains are when they are straight, px."""
-        return np.asarray(sum(map(length_of, self.bones)))
-
-    @property
-    def senses(self) -> Floats:
-        """In which sense a joint's turn turns its bone: -1 below what is mirrored; shape (joints, ...)."""
-        first = np.ones(self.begins.shape[1:])
-        return np.stack([first, *(np.where(determinant(above) < 0, -1.0, 1.0) for above in self.above)])
-
-    def end(self, turns: Floats) -> tuple[Floats, Floats]:
-        """Where the end lies from the first joint, shape (2, ...), and how fast a turn of each joint moves it, px a
-        radian, shape (joints, 2, ...).
-
-        Seen from where joint k turns, e_k = R(d_k) A_k (v_k + S_k e_(k+1)); a turn moves it square to itself.
-        """
-        turning = self.turned(turns, np.ones(1)) if turns.any() else self
-        rates: list[Floats] = []
-        beyond = np.zeros(self.begins.shape)
-        for k in reversed(range(len(turns))):
-            held = beyond if self.spin is None else applied(self.spin[k], beyond)
-            beyond = applied(turning.linear[k], self.carried[k] + held)
-            square = square_to(beyond)
-            rates.append(applied(turning.above[k - 1], square) if k else square)
-        return beyond, np.stack(rates[::-1])
+#: How far a goal lies for which bones are as straight as they can, as a share of the length of the chain.
+_FAR = 1e3
 
 
 @dataclass(frozen=True)
@@ -148,6 +46,7 @@ class Aim:
     stretch : array, how many times their length bones may become
     weight : array, by which share the joints turn
     low, high : arrays, shape (joints, ...), how far each joint may turn, radians
+    through : array, shape (joints - 1, ...), the bends of a pose that longer chains can take, radians towards the side
     """
 
     linear: Floats
@@ -159,13 +58,19 @@ class Aim:
     weight: Floats
     low: Floats
     high: Floats
+    through: Floats
 
     def of(self, place: int) -> Aim:
         """What one chain is to reach."""
         return Aim(
             self.linear[:, :, place], self.origin[:, place], self.goals[:, place], self.bends[place],
             self.soft[place], self.stretch[place], self.weight[place], self.low[:, place], self.high[:, place],
+            self.through[:, place],
         )  # fmt: skip
+
+    def side(self) -> Floats:
+        """On which side joints lie in the space of the first one's parent: 1 is clockwise of the line to the goal."""
+        return self.bends * np.copysign(1.0, determinant(self.linear))
 
 
 @dataclass(frozen=True)
@@ -185,8 +90,7 @@ def reached(chain: ChainPose, aim: Aim, held: float = 1.0) -> Reached:
 
     Two bones are solved by the law of cosines, bending on the side that is asked for, or, where the second turns below
     an unevenly scaled part, by finding the one angle that is left; within ranges by the nearest way there is. Longer
-    chains step by damped least squares (C. Wampler 1986, from memory) from the pose of the hands. An end out of reach
-    comes as near as it can.
+    chains go along their way. An end out of reach comes as near as it can, as the stage shows it.
 
     Parameters
     ----------
@@ -194,71 +98,170 @@ def reached(chain: ChainPose, aim: Aim, held: float = 1.0) -> Reached:
     """
     sense = determinant(aim.linear)
     goal = solved(aim.linear, aim.goals - aim.origin)
-    bends = aim.bends * np.copysign(1.0, sense)
     weight = aim.weight if sense.all() else np.where(sense == 0, 0.0, aim.weight)
-    goal, stretch = _approached(chain, goal, aim, held)
+    solver = Solver(chain, aim.side(), aim.low, aim.high, aim.through, _uneven(aim.linear))
+    goal, stretch = _approached(solver, goal, aim, held)
     stretch = (1 + weight * (stretch - 1)) / held
-    if not (stretch == 1).all():
-        chain = replace(chain, carried=chain.carried * stretch)
-    turns = turns_to_reach(chain, goal, bends, aim.low, aim.high)
-    return Reached(weight * turns, stretch)
+    # What is stretched comes where it came before, so many times as far.
+    goal = goal if (stretch == 1).all() else chain.begins + (goal - chain.begins) / stretch
+    return Reached(weight * solver.turns(goal), stretch)
 
 
-def turns_to_reach(chain: ChainPose, goal: Floats, bends: Floats, low: Floats, high: Floats) -> Floats:
-    """How far each joint turns, radians, shape (joints, ...), for an end to come to its goal.
+def _uneven(linear: Floats) -> Floats | None:
+    """What makes the stage uneven, as large as 1; None where nothing does."""
+    if is_even(linear).all():
+        return None
+    size = np.abs(linear).max(axis=(0, 1))
+    return linear / np.where(size > 0, size, 1.0)
 
-    Parameters
+
+@dataclass(frozen=True, eq=False)
+class Solver:
+    """Chains and what they are to keep to while they reach.
+
+    Attributes
     ----------
-    goal : array, shape (2, ...), px in the space of the first joint's parent
-    bends : array, 1 where the joint lies clockwise of the line to the goal in that space, else -1
+    sides : array, 1 where the joint lies clockwise of the line to the goal in the space of the first joint's parent,
+        else -1
     low, high : arrays, shape (joints, ...), how far each joint may turn, radians
+    through : array, shape (joints - 1, ...), the bends of a pose that longer chains can take, radians towards the side
+    seen : array, shape (2, 2, ...), what makes the stage uneven, about as large as 1; None where it is even
     """
-    count = len(chain.linear)
-    is_ranged = bool(np.isfinite(low).any() or np.isfinite(high).any())
-    if count == 2:
-        return _two_bones(chain, goal, bends, (low, high) if is_ranged else None)
-    start = _bent(chain, goal, bends)
-    if count == 1 and not is_ranged:
-        return start
-    turns = np.clip(start, low, high).reshape(count, -1)
-    left = np.arange(turns.shape[1]) if count > 2 else np.flatnonzero((turns != start.reshape(count, -1)).any(axis=0))
-    if len(left):
-        of = [_in_a_row(ends, start.shape)[:, left] for ends in (low, high)]
-        turns[:, left] = _searched(chain.in_a_row().of(left), turns[:, left], goal.reshape(2, -1)[:, left], *of)
-    return turns.reshape(start.shape)
+
+    chain: ChainPose
+    sides: Floats
+    low: Floats
+    high: Floats
+    through: Floats
+    seen: Floats | None = None
+
+    @property
+    def _count(self) -> int:
+        return len(self.chain.linear)
+
+    @cached_property
+    def _shape(self) -> tuple[int, ...]:
+        return self.chain.begins.shape[1:]
+
+    @cached_property
+    def _is_ranged(self) -> bool:
+        return bool(np.isfinite(self.low).any() or np.isfinite(self.high).any())
+
+    def _row(self, values: Floats, *components: int) -> Floats:
+        """Values with one axis after their components, (points,)."""
+        return np.broadcast_to(values, (*components, *self._shape)).reshape(*components, -1)
+
+    @cached_property
+    def _ranges(self) -> tuple[Floats, Floats]:
+        return self._row(self.low, self._count), self._row(self.high, self._count)
+
+    @cached_property
+    def _seen(self) -> Floats | None:
+        return None if self.seen is None else self._row(self.seen, 2, 2)
+
+    @cached_property
+    def _bones(self) -> tuple[Floats, Floats, Floats]:
+        """a, M and b of two bones, as `two_bones` takes them."""
+        pairs = zip(self.chain.linear, self.chain.carried, strict=True)
+        first, second = (self._row(applied(*pair), 2) for pair in pairs)
+        return first, self._row(self.chain.above[0], 2, 2), second
+
+    @cached_property
+    def long(self) -> LongChains:
+        """The chains of three and more joints."""
+        through = self._row(self.through, self._count - 1)
+        return LongChains(self.chain.limb, self._row(self.sides), through, *self._ranges)
+
+    @property
+    def farthest(self) -> Floats:
+        """How far ends come from their first joints, px, whatever ranges those have."""
+        if self._count == 1:
+            return length_of(self.chain.bones[0])
+        if self._count > 2:
+            return self.long.farthest.reshape(self._shape)
+        first, above, second = self._bones
+        far = np.zeros_like(first)
+        far[0] = _FAR * (length_of(first) + length_of(second) * np.abs(above).sum(axis=(0, 1)))
+        free = replace(self, low=_with_first(self.low, -np.inf), high=_with_first(self.high, np.inf), seen=None)
+        turns = free._turns_of_two(far)
+        return length_of(first + applied(above, turned(second, turns[1]))).reshape(self._shape)
+
+    def turns(self, goal: Floats) -> Floats:
+        """How far each joint turns, radians, shape (joints, ...), for an end to come to its goal, or as near as it can.
+
+        Parameters
+        ----------
+        goal : array, shape (2, ...), px in the space of the first joint's parent
+        """
+        towards = self._row(goal - self.chain.begins, 2)
+        if self._count == 2:
+            found = self._turns_of_two(towards)
+        else:
+            found = self._turns_of_one(towards) if self._count == 1 else self.long.turns(towards)
+        found = self._looked_at(found, towards)
+        return found.reshape(self._count, *self._shape)
+
+    def _turns_of_one(self, towards: Floats) -> Floats:
+        heading = shortest(angle_of(towards) - angle_of(self._row(self.chain.bones[0], 2)))[None]
+        return within(heading, *self._ranges)[0] if self._is_ranged else heading
+
+    def _turns_of_two(self, towards: Floats) -> Floats:
+        """Turns of two joints, those that lie beyond their ranges by the nearest way within them."""
+        bones = (*self._bones, towards, self._row(self.sides))
+        turns = two_bones(*bones)
+        if self._is_ranged:
+            low, high = self._ranges
+            beyond = np.flatnonzero(((turns < low) | (turns > high)).any(axis=0))
+            if self._seen is not None:
+                beyond = np.arange(turns.shape[1])
+            if len(beyond):
+                a, m, b, to, side = (of[..., beyond] for of in bones)
+                seen = None if self._seen is None else self._seen[:, :, beyond]
+                turns[:, beyond] = ranged_bones((a, m, b, to, side), low[:, beyond], high[:, beyond], seen)
+        return turns
+
+    def _looked_at(self, turns: Floats, towards: Floats) -> Floats:
+        """Turns of ends that do not come to their goals: the first joint points each where the stage shows it nearest,
+        and where its range does not let it, the others step off from there.
+        """
+        is_held = self._is_ranged and np.isfinite(np.stack([self.low[0], self.high[0]])).any()
+        if self._seen is None and not (is_held and self._count > 2):
+            return turns
+        row = self.chain.in_a_row()
+        end, _ = row.end(turns)
+        short = np.flatnonzero(length_of(end - towards) > NEAR * row.length)
+        if not len(short):
+            return turns
+        low, high = (ends[:, short] for ends in self._ranges)
+        some, goal, found = row.of(short), towards[:, short], turns[:, short]
+        if self._seen is not None and not (self._is_ranged and self._count == 2):
+            seen = self._seen[:, :, short]
+            more = nearest_turn(seen, end[:, short], applied(seen, goal))
+            found[0] = within(found[0] + more, low[0], high[0])[0]
+        if is_held and self._count > 2:
+            seen = np.broadcast_to(np.eye(2)[..., None], (2, 2, len(short))) if self._seen is None else seen
+            found = stepped(some, found, goal, low, high, seen)
+        turns[:, short] = found
+        return turns
 
 
-def _in_a_row(ends: Floats, shape: tuple[int, ...]) -> Floats:
-    """Ends of ranges of joints, one for each of the points in a row, shape (joints, points)."""
-    return np.broadcast_to(ends, shape).reshape(shape[0], -1)
+def _with_first(ends: Floats, end: float) -> Floats:
+    found = ends.copy()
+    found[0] = end
+    return found
 
 
-def _searched(chain: ChainPose, start: Floats, goal: Floats, low: Floats, high: Floats) -> Floats:
-    """Turns found by steps, begun anew where joints with ranges are stuck; axes (joints, points)."""
-    is_ranged = (np.isfinite(low) | np.isfinite(high)).any(axis=0)
-    turns, miss = _stepped(chain, start, goal, low, high)
-    for even, odd in _OTHER_STARTS:
-        stuck = np.flatnonzero((miss > 0) & is_ranged)
-        if not len(stuck):
-            break
-        other = np.where((np.arange(len(start)) % 2 == 0)[:, None], even, odd)
-        at, of = chain.of(stuck), (low[:, stuck], high[:, stuck])
-        found, left = _stepped(at, np.clip(np.broadcast_to(other, (len(start), len(stuck))), *of), goal[:, stuck], *of)
-        is_nearer = left < miss[stuck]
-        turns[:, stuck[is_nearer]], miss[stuck[is_nearer]] = found[:, is_nearer], left[is_nearer]
-    return turns
-
-
-def _approached(chain: ChainPose, goal: Floats, aim: Aim, held: float) -> tuple[Floats, Floats]:
+def _approached(solver: Solver, goal: Floats, aim: Aim, held: float) -> tuple[Floats, Floats]:
     """Where the end goes, and how far bones stretch to come to the goal.
 
     In the last share of the length the end lags behind: its distance nears the whole length without ever coming to it,
     d' = L - s exp(-(d - (L - s)) / s); common practice, no source. Bones stretch by d / d', so that the end is on its
-    goal all the same as long as they may.
+    goal all the same as long as they may. The length is how far the end comes.
     """
     if not aim.soft.any() and (aim.stretch <= 1).all():
         return goal, np.ones(goal.shape[1:])
-    length, towards = chain.length / held, goal - chain.begins
+    begins = solver.chain.begins
+    length, towards = solver.farthest / held, goal - begins
     distance, zone = length_of(towards), aim.soft * length
     with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         drawn = length - zone * np.exp(-(distance - (length - zone)) / zone)
@@ -268,84 +271,4 @@ def _approached(chain: ChainPose, goal: Floats, aim: Aim, held: float) -> tuple[
         factor = np.where(is_soft, stretch * drawn / distance, 1.0)
     # A bone that is stretched to its goal is straight, whatever the last digit says.
     factor = np.where(~is_soft & (stretch > 1), 1 + 1e-12, factor)
-    return chain.begins + towards * factor, stretch
-
-
-def _two_bones(chain: ChainPose, goal: Floats, bends: Floats, ranges: tuple[Floats, Floats] | None) -> Floats:
-    """Turns of two joints, those that lie beyond their ranges by the nearest way within them."""
-    first, second = (applied(*pair).reshape(2, -1) for pair in zip(chain.linear, chain.carried, strict=True))
-    above, towards = chain.above[0].reshape(2, 2, -1), (goal - chain.begins).reshape(2, -1)
-    bones, shape = (first, above, second, towards, bends.reshape(-1)), (2, *goal.shape[1:])
-    turns = two_bones(*bones)
-    if ranges is not None:
-        low, high = (_in_a_row(ends, shape) for ends in ranges)
-        beyond = np.flatnonzero(((turns < low) | (turns > high)).any(axis=0))
-        if len(beyond):
-            a, m, b, to, side = (of[..., beyond] for of in bones)
-            turns[:, beyond] = ranged_bones((a, m, b, to, side), low[:, beyond], high[:, beyond])
-    return turns.reshape(shape)
-
-
-def _bent(chain: ChainPose, goal: Floats, bends: Floats) -> Floats:
-    """Turns to begin with: none, but a straight chain turns to its goal, and is bent a little where that is nearer."""
-    turns, bones, senses = np.zeros((len(chain.linear), *goal.shape[1:])), np.stack(chain.bones), chain.senses
-    whole, towards, length = bones.sum(axis=0), goal - chain.begins, chain.length
-    if len(turns) == 1:
-        turns[0] = shortest(angle_of(towards) - angle_of(whole))
-        return turns
-    is_straight = length_of(whole) > (1 - 1e-4) * length
-    is_out = length_of(towards) >= length
-    heading = shortest(angle_of(towards) - angle_of(whole))
-    turns[0] = np.where(is_straight & ~is_out, heading + bends * _BIAS * (len(turns) - 1) / 2, 0.0)
-    turns[1:] = np.where(is_straight & ~is_out, -senses[1:] * bends * _BIAS, 0.0)
-    # Out of reach every bone points at the goal.
-    pointing = shortest(angle_of(towards) - np.arctan2(bones[:, 1], bones[:, 0]))
-    single = np.diff(pointing, axis=0, prepend=0.0) * senses
-    return np.where(is_out, shortest(single), turns)
-
-
-def _stepped(chain: ChainPose, start: Floats, goal: Floats, low: Floats, high: Floats) -> tuple[Floats, Floats]:
-    """Steps of damped least squares within the ranges, until every end has arrived or the steps have run out.
-
-    Returns
-    -------
-    turns, miss : arrays, shapes (joints, points) and (points,); how far each end is from where it could be at best, 0
-        where it has arrived
-    """
-    length = chain.turned(start, np.ones(1)).length
-    beyond = np.maximum(length_of(goal - chain.begins) - length, 0.0)  # by so much a goal is out of reach
-    best, best_miss = start.copy(), np.full(goal.shape[1], np.inf)
-    turns, left, in_vain = start, np.arange(goal.shape[1]), np.zeros(goal.shape[1], dtype=int)
-    for _ in range(_STEPS):
-        end, rates = chain.end(turns)
-        miss = goal - chain.begins - end
-        distance = length_of(miss)
-        short = np.where(distance <= NEAR * length + beyond, 0.0, distance)
-        is_better = short < best_miss[left]
-        in_vain = np.where(short < _NEARER * best_miss[left], 0, in_vain + 1)
-        best[:, left[is_better]] = turns[:, is_better]
-        best_miss[left[is_better]] = short[is_better]
-        after = _step(turns, rates, miss, length, low, high)
-        on = np.flatnonzero((short > 0) & (in_vain < _VAIN_STEPS))
-        if not len(on):
-            break
-        turns, left, in_vain = after[:, on], left[on], in_vain[on]
-        chain, goal, low, high = chain.of(on), goal[:, on], low[:, on], high[:, on]
-        length, beyond = length[on], beyond[on]
-    return best, best_miss
-
-
-def _step(turns: Floats, rates: Floats, miss: Floats, length: Floats, low: Floats, high: Floats) -> Floats:
-    """One step of turns; a joint at the end of its range turns back alone."""
-    pull = rates[:, 0] * miss[0] + rates[:, 1] * miss[1]
-    is_free = ~(((turns <= low) & (pull < 0)) | ((turns >= high) & (pull > 0)))
-    columns = rates * is_free[:, None]
-    normal = (columns[:, :, None] * columns[:, None]).sum(axis=0)
-    normal += (1e-2 * length_of(miss) * length + 1e-300) * np.eye(2)[..., None]
-    by = solved(normal, miss)
-    step = columns[:, 0] * by[0] + columns[:, 1] * by[1]
-    largest = np.abs(step).max(axis=0)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        step = step * np.where(largest > _FARTHEST_STEP, _FARTHEST_STEP / largest, 1.0)
-    found: Floats = np.clip(turns + step, low, high)
-    return found
+    return begins + towards * factor, stretch

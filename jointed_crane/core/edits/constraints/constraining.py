@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal, TypeVar
 
@@ -14,13 +14,15 @@ from jointed_crane.core.constraints.constraint import Constraint, Goal, number_c
 from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import all_but, exchanged_for, the_one
+from jointed_crane.core.edits.shared.shown_bends import led_through
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
 from jointed_crane.core.geometry.arc_length import Way
 from jointed_crane.core.geometry.projection import carried, origin_of, seen_linear_of
-from jointed_crane.core.hierarchy.tree import ancestors, free_name
+from jointed_crane.core.hierarchy.chains import chains_of, whole_chain
+from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.model.channels import channel_kind, family_of
 from jointed_crane.core.model.levers import Link
-from jointed_crane.core.model.scene import Inherits, Part, Scene
+from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.paths import path_of
 
 Floats = npt.NDArray[np.float64]
@@ -48,8 +50,8 @@ class Constrain(Edit, kind="constrain"):
         name = free_name(self.constraint.name, (other.name for other in part.constraints))
         made = replace(self.constraint, name=name)
         numbers = {**made.on_the_spot(_Spot(scene, part.id, self.frame)), **self.numbers}
-        after = replace(part, constraints=(*part.constraints, made))
-        return scene.with_parts([_with_numbers(after, made, numbers)])
+        after = scene.with_parts([_with_numbers(replace(part, constraints=(*part.constraints, made)), made, numbers)])
+        return led_through(after, part.id, made, scene, self.frame)
 
 
 @dataclass(frozen=True)
@@ -69,12 +71,6 @@ class MakeReach(Edit, kind="make_reach"):
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
-        above = ancestors(scene, part.id)[: self.joints]
-        if not above or part.inherits != Inherits():
-            raise RuleError(
-                f"{part.name} hangs on no part that could turn for it. Nothing was changed; join it to its limb first, "
-                "inheriting all."
-            )
         x, y, _ = shown_pivot(scene, part.id, self.frame)
         name = free_name(f"{part.name} goal", (other.name for other in scene.parts))
         helper = Part(f"{self.id}-goal", name, "helper", rest={"move.x": float(x), "move.y": float(y)}, form="cross")
@@ -83,14 +79,32 @@ class MakeReach(Edit, kind="make_reach"):
             name=free_name("Reach", (other.name for other in part.constraints)),
             goal=Goal(part=helper.id),
             joints=self.joints,
-            bends=self._bends(scene, part, above),
             keeps_turn=self.keeps_turn,
         )
         changed = replace(part, constraints=(*part.constraints, made))
-        return replace(scene, parts=(*scene.with_parts([changed]).parts, helper))
+        joints = chains_of(scene.with_parts([changed]).parts)[part.id, made.id]
+        if not joints:
+            raise RuleError(self._why_none(scene, part, made))
+        made = replace(made, bends=self._bends(scene, part, joints))
+        changed = replace(part, constraints=(*part.constraints, made))
+        after = replace(scene, parts=(*scene.with_parts([changed]).parts, helper))
+        return led_through(after, part.id, made, scene, self.frame)
 
-    def _bends(self, scene: Scene, part: Part, above: list[str]) -> Literal[-1, 1]:
-        first, second = (shown_pivot(scene, part_id, self.frame)[:2] for part_id in (above[-1], above[0]))
+    @staticmethod
+    def _why_none(scene: Scene, part: Part, made: Reach) -> str:
+        joints = whole_chain({other.id: other for other in scene.parts}, part, made)
+        if joints:
+            above = scene.part(joints[-1]).name
+            return f"{above} turns for another part that reaches already. Nothing was changed; reach with that one."
+        return (
+            f"{part.name} hangs on no part that could turn for it. Nothing was changed; join it to its limb first, "
+            "inheriting all."
+        )
+
+    def _bends(self, scene: Scene, part: Part, joints: Sequence[str]) -> Literal[-1, 1]:
+        if len(joints) < 2:
+            return 1
+        first, second = (shown_pivot(scene, part_id, self.frame)[:2] for part_id in joints[:2])
         end = shown_pivot(scene, part.id, self.frame)[:2]
         (tx, ty), (ex, ey) = end - first, second - first
         return -1 if tx * ey - ty * ex < 0 else 1
@@ -110,7 +124,10 @@ class ChangeConstraint(Edit, kind="change_constraint"):
         (part,) = unlocked(scene, [self.part])
         known = constraint_of(part, self.constraint.id)
         constraints = exchanged_for(part.constraints, known, self.constraint)
-        return scene.with_parts([without_stray_numbers(replace(part, constraints=constraints))])
+        after = scene.with_parts([without_stray_numbers(replace(part, constraints=constraints))])
+        if known.turned() == self.constraint.turned():
+            return after
+        return led_through(after, part.id, self.constraint, scene, None)
 
 
 @dataclass(frozen=True)

@@ -19,7 +19,8 @@ from jointed_crane.core.evaluate.pose_at_frame import narrowed
 from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.geometry.nine_points import box_corners
 from jointed_crane.core.geometry.projection import on_stage
-from jointed_crane.core.hierarchy.dependencies import chain_of, dependencies_of
+from jointed_crane.core.hierarchy.chains import chains_of
+from jointed_crane.core.hierarchy.dependencies import dependencies_of
 from jointed_crane.core.model.channels import countable
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel
@@ -54,8 +55,7 @@ class KeepAsKeys(Edit, kind="keep_as_keys"):
         if not self.tolerance > 0:
             raise RuleError("The tolerance is a length above 0 px. Nothing was changed.")
         if known.turns_joints:
-            by_id = {other.id: other for other in scene.parts}
-            names = list(dict.fromkeys((*chain_of(by_id, part, known), part.id)))
+            names = list(dict.fromkeys((*chains_of(scene.parts)[part.id, known.id], part.id)))
             for reach in of_kind([known], Reach):
                 _refuse_placed_joints(scene, reach, names[:-1])
             kept = {name: [one for one in scene.part(name).constraints if one is not known] for name in names}
@@ -190,15 +190,16 @@ def _with(scene: Scene, constraints: dict[str, list[Constraint]]) -> Scene:
 
 
 def _refuse_other_chains(scene: Scene, known: Constraint, names: list[str]) -> None:
-    by_id = {part.id: part for part in scene.parts}
+    chains = chains_of(scene.parts)
     for part in scene.parts:
         for one in part.constraints:
             if one.turns_joints and one is not known and one.is_on:
-                shared = [name for name in (*chain_of(by_id, part, one), part.id) if name in names]
-                if shared:
+                shared = [scene.part(joint).name for joint in chains[part.id, one.id] if joint in names]
+                turned = f"turns {shared[0]} too" if shared else ""
+                if turned or part.id in names:
                     raise RuleError(
-                        f"{one.name} of {part.name} turns {by_id[shared[0]].name} too. Nothing was changed; keep that "
-                        "as keys first, or take it off."
+                        f"{one.name} of {part.name} {turned or f'reaches with {part.name}'}. Nothing was changed; keep "
+                        "that as keys first, or take it off."
                     )
 
 

@@ -7,9 +7,10 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.reaching.chain_turns import Aim, ChainPose, reached
+from jointed_crane.core.constraints.reaching.chain_pose import ChainPose
+from jointed_crane.core.constraints.reaching.chain_turns import Aim, reached
 from jointed_crane.core.evaluate.acting.goals import Moment
-from jointed_crane.core.evaluate.acting.turn_changes import EndPose, with_changes
+from jointed_crane.core.evaluate.acting.turn_changes import EndPose, Level, with_changes
 from jointed_crane.core.evaluate.packing.packed_constraints import Chain, Places, Reaching
 from jointed_crane.core.evaluate.packing.plan import Wave
 from jointed_crane.core.evaluate.placement import Local
@@ -30,14 +31,14 @@ class Chains:
     stretches : by how much each joint is stretched along its bone, by its row, shape (2, 2, frames)
     loosened : what keeps parts of a chain from being stretched with the joints above them, before their own linear
         parts, by row, shape (2, 2, frames)
-    level : the linear parts that ends keep whatever turns above them, by their rows, shape (2, 2, frames)
+    level : how ends lie that keep their turn whatever turns above them, by their rows
     """
 
     moment: Moment
     turns: Floats = field(init=False)
     stretches: dict[int, Floats] = field(default_factory=dict)
     loosened: dict[int, Floats] = field(default_factory=dict)
-    level: dict[int, Floats] = field(default_factory=dict)
+    level: dict[int, Level] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         """Before anything reaches nothing is turned."""
@@ -52,7 +53,8 @@ class Chains:
         goals = self.moment.points(self.moment.plan.terms_of(group).goals[0], world)
         numbers = self.moment.numbers(group)
         soft, stretch, weight = (numbers[name] for name in ("soft", "stretch", "weight"))
-        aim = Aim(linear, origin, goals, group.bends, soft, stretch, weight, *self._ranges(group, so_far))
+        low, high = self._ranges(group, so_far)
+        aim = Aim(linear, origin, goals, group.bends, soft, stretch, weight, low, high, group.through)
         found = reached(pose, aim)
         turns = found.turns
         stretches = not (found.stretch == 1).all()
@@ -62,7 +64,7 @@ class Chains:
             own, level = found.of(place), None
             end = self._end_below(chain, local)
             if chain.reach.keeps_turn:
-                level = end.below(linear[:, :, place], np.zeros_like(own.turns))
+                level = Level(end.below(linear[:, :, place], np.zeros_like(own.turns)), -own.turns.sum(axis=0))
             if chain.reach.changes:
                 columns = [self.moment.column(change.frame) for change in chain.reach.changes]
                 own, level = with_changes(pose.of(place), aim.of(place), own, end, level, chain.reach, columns)

@@ -18,7 +18,6 @@ from jointed_crane.core.evaluate.packing.plan import Wave
 from jointed_crane.core.evaluate.placement import Local
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.fields import matrices_of_rows, product, put_column, put_matrix, rotation
-from jointed_crane.core.geometry.plane import angle_of
 
 Floats = npt.NDArray[np.float64]
 
@@ -62,8 +61,8 @@ class Constraints:
 
     def _levelled(self, placed: PlacedParts, rows: Sequence[int]) -> PlacedParts:
         """Ends of chains that keep their linear parts whatever turns above them."""
-        level = np.stack([self.chains.level[row] for row in rows], axis=2)
-        (a, b), (c, d) = level
-        (own_a, _, depth_x), (own_c, _, depth_y), last = placed.linear
-        turned = angle_of(level[:, 0]) - np.arctan2(own_c, own_a)
+        level = [self.chains.level[row] for row in rows]
+        (a, b), (c, d) = np.stack([one.linear for one in level], axis=2)
+        (_, _, depth_x), (_, _, depth_y), last = placed.linear
+        turned = np.stack([one.turned for one in level])
         return replace(placed, linear=[[a, b, depth_x], [c, d, depth_y], last], turned=turned)

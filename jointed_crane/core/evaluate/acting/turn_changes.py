@@ -13,7 +13,8 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.constraints.reach import Reach
-from jointed_crane.core.constraints.reaching.chain_turns import Aim, ChainPose, Reached, reached
+from jointed_crane.core.constraints.reaching.chain_pose import ChainPose
+from jointed_crane.core.constraints.reaching.chain_turns import Aim, Reached, reached
 from jointed_crane.core.geometry.plane import product, turned
 
 Floats = npt.NDArray[np.float64]
@@ -38,50 +39,70 @@ class EndPose:
         return found
 
 
+@dataclass(frozen=True)
+class Level:
+    """The end of a chain as it lies whatever turns above it.
+
+    Attributes
+    ----------
+    linear : array, shape (2, 2, frames), its linear part on the stage
+    turned : array, shape (frames,), how far it turns for that from where it would lie, radians
+    """
+
+    linear: Floats
+    turned: Floats
+
+
 def with_changes(
     pose: ChainPose,
     aim: Aim,
     reaching: Reached,
     end: EndPose,
-    level: Floats | None,
+    level: Level | None,
     reach: Reach,
     columns: Sequence[int],
-) -> tuple[Reached, Floats | None]:
+) -> tuple[Reached, Level | None]:
     """One chain over all frames: from each change on it goes on from the pose that it has there.
 
     Where hands turn the joints they keep what reaching had turned and stretched them by. Where the chain reaches again,
-    its goal is taken with the offset at which the end is met, and it bends on the side on which it is bent there.
+    its goal is taken with the offset at which the end is met, and it bends on the side on which it is bent there, in
+    longer chains by the way that leads through that pose.
 
     Parameters
     ----------
     reaching : the chain as it reaches before the first change
-    level : the linear part that the end keeps on the stage, shape (2, 2, frames); None where it goes with the chain
+    level : how its end keeps lying on the stage; None where it goes with the chain
     columns : the place among the frames of each change
     """
     turns, stretch = reaching.turns.copy(), reaching.stretch.copy()
-    flat, level = level, None if level is None else level.copy()
+    flat, lies = level, None if level is None else level.linear.copy()
+    back = np.zeros(turns.shape[1]) if level is None else level.turned.copy()
     for change, at in zip(reach.changes, columns, strict=True):
         held, length = turns[:, at].copy(), stretch[at]
         if change.to == "turn":
             turns[:, at:], stretch[at:] = held[:, None], length
         else:
             base = pose.turned(np.broadcast_to(held[:, None], turns.shape), length)
-            found = reached(base, _met(aim, base, at, float(reach.bends)), held=float(length))
+            found = reached(base, _met(aim, base, held, at, float(reach.bends)), held=float(length))
             turns[:, at:] = (held[:, None] + found.turns - found.turns[:, at, None])[:, at:]
             stretch[at:] = (length * found.stretch / found.stretch[at])[at:]
-        if level is not None and flat is not None:
-            going = end.below(aim.linear, turns) if change.to == "turn" else flat
-            kept = level[..., at].copy()
+        if lies is not None and flat is not None:
+            going = end.below(aim.linear, turns) if change.to == "turn" else flat.linear
+            kept = lies[..., at].copy()
             if np.linalg.det(going[..., at]):
                 follows = np.linalg.inv(going[..., at]) @ kept
-                level[..., at:] = product(going[..., at:], follows[..., None])
-            level[..., at] = kept
+                lies[..., at:] = product(going[..., at:], follows[..., None])
+            lies[..., at] = kept
+            # A turn of the joints takes the end along, or does not.
+            back[at:] = back[at] + (0.0 if change.to == "turn" else held.sum() - turns[:, at:].sum(axis=0))
         turns[:, at], stretch[at] = held, length
-    return Reached(turns, stretch), level
+    return Reached(turns, stretch), None if lies is None else Level(lies, back)
 
 
-def _met(aim: Aim, base: ChainPose, at: int, bends: float) -> Aim:
-    """The aim of a chain whose goal is taken with the offset at which the end lies from it at one frame."""
+def _met(aim: Aim, base: ChainPose, held: Floats, at: int, bends: float) -> Aim:
+    """The aim of a chain whose goal is taken with the offset at which the end lies from it at one frame, its joints
+    turned as they are held there already.
+    """
     end, _ = base.end(np.zeros(base.linear[:, 0, 0].shape))
     above = aim.linear[..., at]
     place = above @ (base.begins + end)[:, at] + aim.origin[:, at]
@@ -89,4 +110,7 @@ def _met(aim: Aim, base: ChainPose, at: int, bends: float) -> Aim:
     across = (tx * ey - ty * ex) * np.linalg.det(above)
     size = np.hypot(tx, ty) * np.hypot(ex, ey) * abs(np.linalg.det(above))
     side = bends if abs(across) <= 1e-9 * size else float(np.sign(across))
-    return replace(aim, goals=aim.goals + (place - aim.goals[:, at])[:, None], bends=np.array([side]))
+    low, high = np.minimum(aim.low - held[:, None], 0.0), np.maximum(aim.high - held[:, None], 0.0)
+    aim = replace(aim, low=low, high=high, bends=np.array([side]))
+    through = base.limb.bends(aim.side())[:, at, None] if len(held) > 2 else aim.through
+    return replace(aim, goals=aim.goals + (place - aim.goals[:, at])[:, None], through=through)

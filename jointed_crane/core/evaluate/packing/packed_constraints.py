@@ -14,7 +14,7 @@ from jointed_crane.core.constraints.constraint import Constraint, Goal, number_c
 from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.evaluate.packing.packed_art import art_of
 from jointed_crane.core.geometry.fields import Column, Rows, in_one_piece
-from jointed_crane.core.hierarchy.dependencies import chain_of
+from jointed_crane.core.hierarchy.chains import Chains
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part
 
@@ -100,6 +100,17 @@ class Reaching(Together):
         """The sides on which they bend, shape (chains, 1)."""
         return np.array([[float(chain.reach.bends)] for chain in self.chains])
 
+    @cached_property
+    def through(self) -> Floats:
+        """The bends of the poses that their ways lead through, radians towards those sides, shape (joints - 1, chains,
+        1); straight where a pose has fewer.
+        """
+        found = np.zeros((len(self.joints) - 1, len(self.chains), 1))
+        for place, chain in enumerate(self.chains):
+            bends = chain.reach.through[-len(found) :] if len(found) else ()
+            found[len(found) - len(bends) :, place, 0] = np.deg2rad(bends)
+        return found
+
 
 @dataclass(frozen=True)
 class PackedConstraints:
@@ -174,9 +185,11 @@ class Terms:
     art: tuple[Column, ...]
 
 
-def packed_constraints(parts: Sequence[Part], begun: Sequence[int], row_of: Mapping[str, int]) -> PackedConstraints:
+def packed_constraints(
+    parts: Sequence[Part], begun: Sequence[int], row_of: Mapping[str, int], chains_by_end: Chains
+) -> PackedConstraints:
     """What acts on parts by their rows; `begun` are the first rows of their waves."""
-    reaching = _reaching(parts, begun, row_of)
+    reaching = _reaching(parts, begun, row_of, chains_by_end)
     chains = [chain for groups in reaching for group in groups for chain in group.chains]
     level = sorted({chain.row for chain in chains if chain.reach.keeps_turn})
     waves = [range(*ends) for ends in zip(begun, [*begun[1:], len(parts)], strict=True)]
@@ -231,14 +244,13 @@ def _goal_rows(
 
 
 def _reaching(
-    parts: Sequence[Part], begun: Sequence[int], row_of: Mapping[str, int]
+    parts: Sequence[Part], begun: Sequence[int], row_of: Mapping[str, int], chains_by_end: Chains
 ) -> tuple[tuple[Reaching, ...], ...]:
-    by_id = {part.id: part for part in parts}
     found: dict[tuple[int, int], list[Chain]] = {}
     for row, part in enumerate(parts):
         for one in of_kind(part.constraints, Reach):
             if one.is_on:
-                joints = tuple(row_of[joint] for joint in chain_of(by_id, part, one))
+                joints = tuple(row_of[joint] for joint in chains_by_end[part.id, one.id])
                 if joints:
                     number = bisect_right(begun, joints[0]) - 1
                     found.setdefault((number, len(joints)), []).append(Chain(row, one, joints))

@@ -19,6 +19,7 @@ from jointed_crane.core.evaluate.packing.packed_constraints import (
 from jointed_crane.core.geometry.coordinates import UPRIGHT
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Column, Entry, Matrix, entry, unstacked
+from jointed_crane.core.hierarchy.chains import chains_of
 from jointed_crane.core.hierarchy.dependencies import waves
 from jointed_crane.core.model.channels import CHANNELS, countable, family_of
 from jointed_crane.core.model.levers import Link
@@ -141,10 +142,11 @@ class Plan:
         found = (one.moments() for part in self.parts for one in part.constraints if one.is_on)
         return np.array(sorted({frame for frames in found for frame in frames}), dtype=np.float64)
 
-    @remembered("parts.own")
+    @remembered("parts.own", "places")
     def constraints(self) -> PackedConstraints:
         """Its constraints."""
-        return packed_constraints(self.parts, [wave.rows.start for wave in self.waves], self.row_of)
+        chains = chains_of(self.parts[row] for row in self.back)
+        return packed_constraints(self.parts, [wave.rows.start for wave in self.waves], self.row_of, chains)
 
     def terms_of(self, group: Together) -> Terms:
         """What constraints that act together refer to."""
