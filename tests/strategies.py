@@ -30,7 +30,7 @@ from jointed_crane.core.edits.placing import (
     whole_turns,
 )
 from jointed_crane.core.edits.placing import pivot_throughout as throughout
-from jointed_crane.core.edits.scene import bench_state, copies, naming, parts, stage
+from jointed_crane.core.edits.scene import bench_state, copies, mirrored_copies, naming, parts, stage
 from jointed_crane.core.edits.time import appearing, curving, inbetween, keys, repeating, retiming, timing
 from jointed_crane.core.edits.time import time_markers as markers
 from jointed_crane.core.model.channels import CHANNELS
@@ -280,7 +280,7 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
                 turning.SetMark(mark, (y, x), None, 9.0, ("pivots", "grid"), frame),
                 turning.TurnAbout((part, other), x, "shared centre", frame),
                 copies.Duplicate((part,), fresh, shares=x > 0, by=(x, y), frame=frame),
-                copies.MirroredCopy((part,), fresh, draw(st.sampled_from(["upright", "level"])), frame=frame),
+                mirrored_copies.MirroredCopy((part,), fresh, draw(st.sampled_from(["upright", "level"])), frame=frame),
                 copies.Paste((scene.part(part), scene.part(other)), fresh),
                 drawings.CopyDrawing(part, drawing, fresh, frame=frame),
                 drawings.OrderDrawing(part, drawing, 0),

@@ -29,7 +29,8 @@ from jointed_crane.core.edits.constraints.constraining import (
 from jointed_crane.core.edits.pictures.registering import MoveRegistration
 from jointed_crane.core.edits.placing.leading import Lead
 from jointed_crane.core.edits.placing.poses import SetValues
-from jointed_crane.core.edits.scene.copies import Duplicate, MirroredCopy
+from jointed_crane.core.edits.scene.copies import Duplicate
+from jointed_crane.core.edits.scene.mirrored_copies import MirroredCopy
 from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.edits.time.keys import SetSway
 from jointed_crane.core.evaluate import evaluate
@@ -270,7 +271,7 @@ class GraphTests(unittest.TestCase):
 
     def test_copies_refer_to_copies_and_what_is_outside_stays(self):
         scene = self.limb()
-        scene = applied(scene, [Duplicate(("s0", "g0"), "c"), Duplicate(("h0",), "d", with_children=False)])
+        scene = applied(scene, [Duplicate(("s0", "g0"), "c"), Duplicate(("s0",), "d")])
         copies = {part.name: part for part in scene.parts}
         self.assertEqual(copies["Hand 2"].constraints[0].goal.part, copies["Goal 2"].id)
         self.assertEqual(copies["Hand 3"].constraints[0].goal.part, "g0")

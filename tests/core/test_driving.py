@@ -18,7 +18,8 @@ from jointed_crane.core.edits.pictures.drawings import OrderDrawing
 from jointed_crane.core.edits.pictures.making_shapes import AddShape, MoveNode, SetShape
 from jointed_crane.core.edits.placing.poses import ScaleToward, SetValues
 from jointed_crane.core.edits.placing.settling import Settle
-from jointed_crane.core.edits.scene.copies import Duplicate, MirroredCopy
+from jointed_crane.core.edits.scene.copies import Duplicate
+from jointed_crane.core.edits.scene.mirrored_copies import MirroredCopy
 from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.links_as_keys import links_as_keys

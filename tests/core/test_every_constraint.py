@@ -117,8 +117,7 @@ class EveryKindTests(unittest.TestCase):
             self.assertEqual([x - 1.0 for x, _, _ in moved.own_points()], [x for x, _, _ in one.own_points()])
             self.assertEqual(one.retimed(lambda frame: frame + 2).moments(), tuple(at + 2 for at in one.moments()))
             self.assertEqual(one.resting().moments(), ())
-            every = {part.id for part in scene.parts}
-            self.assertEqual(one.mirrored(every).mirrored(every), one)
+            self.assertEqual(one.mirrored().mirrored(), one)
 
     def test_every_number_is_a_channel_with_the_words_it_declares(self):
         for scene, _ in self.each(range(1)):

@@ -19,7 +19,7 @@ from jointed_crane.core.edits.placing.pasting import PastePose
 from jointed_crane.core.edits.placing.pivots import MovePivot, SetFoothold
 from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.placing.settling import Settle
-from jointed_crane.core.edits.scene.copies import MirroredCopy
+from jointed_crane.core.edits.scene.mirrored_copies import MirroredCopy
 from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.edits.shared.places import art_point, parent_linear
 from jointed_crane.core.edits.time.keys import SetKeys, SetSway

@@ -25,7 +25,8 @@ from jointed_crane.core.edits.placing.poses import MoveBy, ScaleBy, SetValues, T
 from jointed_crane.core.edits.placing.settling import Settle
 from jointed_crane.core.edits.placing.turning import AddMark, SetMark, TurnAbout
 from jointed_crane.core.edits.scene.bench_state import Isolate, SetTag, SilenceFinding
-from jointed_crane.core.edits.scene.copies import Duplicate, MirroredCopy, Paste
+from jointed_crane.core.edits.scene.copies import Duplicate, Paste
+from jointed_crane.core.edits.scene.mirrored_copies import MirroredCopy
 from jointed_crane.core.edits.scene.naming import NameByPattern
 from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.evaluate import evaluate

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.placing.whole_turns import TurnRound
-from jointed_crane.core.edits.scene.copies import MirroredCopy
+from jointed_crane.core.edits.scene.mirrored_copies import MirroredCopy
 from jointed_crane.core.edits.time.keys import KeyAt
 from jointed_crane.core.edits.time.repeating import CopiedKeys, HoldUntil, PasteKeys
 from jointed_crane.core.edits.time.retiming import ReverseKeys, Stagger, StretchKeys

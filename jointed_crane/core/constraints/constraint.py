@@ -8,7 +8,7 @@ with which nothing moves when it sets in; `fault`, what it refuses.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import MISSING, dataclass, field, fields, replace
 from functools import cache
 from types import MappingProxyType
@@ -64,6 +64,7 @@ class Number:
     ends : lowest and highest value that means something; None is without end
     is_row : whether there is one for each goal, counted from 1 behind the name
     goals : of how many goals, fewest and most, a constraint has it; None is of any
+    is_on_stage : whether it is a direction on the stage, which a mirror takes from twice that of its axis
     """
 
     name: str
@@ -74,6 +75,7 @@ class Number:
     ends: tuple[float, float] | None = None
     is_row: bool = False
     goals: tuple[int, int] | None = None
+    is_on_stage: bool = False
 
 
 WEIGHT = Number("weight", "Weight", 1.0, ends=(0.0, 1.0))
@@ -245,6 +247,8 @@ class Constraint:
     BACK: ClassVar[Mapping[str, tuple[str, ...]]] = MappingProxyType({})
     #: Whether it takes its part along from wherever that lies, instead of putting it somewhere.
     TAKES_ALONG: ClassVar[bool] = False
+    #: Whether goals outside a limb that is copied mirrored are mirrored too: it brings the limb to them.
+    MIRRORS_GOALS: ClassVar[bool] = False
     #: Whether its goals are points that something is brought to.
     HAS_POINTS: ClassVar[bool] = True
 
@@ -357,8 +361,8 @@ class Constraint:
         """It on a part whose art lies elsewhere in its space: its own points moved along."""
         return _with_each(self, "point", tuple, moved)
 
-    def mirrored(self: Self, copied: Collection[str]) -> Self:
-        """It on a mirrored copy, with its sides exchanged; `copied` are the parts that were mirrored too."""
+    def mirrored(self: Self) -> Self:
+        """It on a mirrored copy, with its sides exchanged."""
         sides: Any = {name: -getattr(self, name) for name in self.declared("side")}
         return replace(self, **sides)
 

@@ -67,6 +67,8 @@ class Reach(Constraint):
         Number("stretch", "Longest stretch", 1.0, ends=(1.0, ANY)),
     )
 
+    MIRRORS_GOALS = True
+
     def unchanged(self) -> ReachChange:
         return ReachChange(0.0, "reach")
 

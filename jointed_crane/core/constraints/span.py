@@ -35,6 +35,7 @@ class Span(Constraint):
     )
     kind: Literal["span"] = "span"
 
+    MIRRORS_GOALS = True
     NUMBERS = (
         Number("area", "Area kept", 1.0, ends=(0.0, 1.0)),
         Number("shortest", "Shortest", 0.8, ends=(0.0, ANY)),

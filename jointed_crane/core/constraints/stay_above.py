@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -43,7 +43,8 @@ class StayAbove(Constraint):
     side: Literal[-1, 1] = side_field("Other side")
     kind: Literal["stay above"] = "stay above"
 
-    NUMBERS = (Number("direction", "Direction", unit="deg"),)
+    NUMBERS = (Number("direction", "Direction", unit="deg", mirror=-1, is_on_stage=True),)
+    MIRRORS_GOALS = True
 
     ACT = "Stay above the part or mark picked before"
 
@@ -52,10 +53,6 @@ class StayAbove(Constraint):
         if self.point is not None:
             return (self.point,)
         return [(x, y, 0.0) for ring in body.outline for x, y in ring] or [body.pivot]
-
-    def mirrored(self, copied: Collection[str]) -> StayAbove:
-        """On the other side of a line that was mirrored too."""
-        return replace(self, side=-self.side) if self.line.part in copied else self
 
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
         direction = np.deg2rad(given.numbers["direction"])

@@ -11,6 +11,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.evaluate.evaluation import evaluate
 from jointed_crane.core.evaluate.footholds import stands_of
 from jointed_crane.core.evaluate.values import motion_values
+from jointed_crane.core.geometry.decomposition import angle_about_z
 from jointed_crane.core.model.scene import Part, Scene
 
 Floats = npt.NDArray[np.float64]
@@ -49,12 +50,12 @@ def placing_values(scene: Scene, part: Part, frames: Floats) -> dict[str, Floats
     linear = np.linalg.inv(taken[:, :2, :2]) @ on_stage
     off = np.einsum("fij,fj->fi", on_stage, np.array(part.pivot[:2]) - _standing(part, frames))
     place = np.einsum("fij,fj->fi", inverse, pivot[:, :2] + off - above[:, :2, 3])
-    _, _, z, w = part.orientation
-    rest_turn = 2 * np.arctan2(z, w) + np.deg2rad(part.rest_value("turn.z"))
+    own_axes = angle_about_z(part.orientation)
+    rest_turn = own_axes + np.deg2rad(part.rest_value("turn.z"))
     slide = np.stack(
         [part.rest_value(name) + motion_values(part, name, frames) for name in ("slide.x", "slide.y")], axis=-1
     )
-    shift = slide @ _rotations(np.array([2 * np.arctan2(z, w)]))[0].T
+    shift = slide @ _rotations(np.array([own_axes]))[0].T
     sign = -1.0 if part.rest_value("scale.x") < 0 else 1.0
     angle = np.arctan2(sign * linear[:, 1, 0], sign * linear[:, 0, 0])
     upper = _rotations(-angle) @ linear

@@ -73,6 +73,14 @@ def quaternion(rotation: Floats) -> Quaternion:
     return (x, y, z, w)
 
 
+def angle_about_z(orientation: Quaternion) -> float:
+    """How far an orientation turns about z, radians, above -2 pi up to 2 pi: a quaternion and its negative lie alike a
+    whole turn apart. Exact where it turns about z alone.
+    """
+    _, _, z, w = orientation
+    return float(2 * np.arctan2(z, w))
+
+
 def rotation_matrices(quaternions: Floats) -> Floats:
     """Unit quaternions of shape (..., 4) as rotation matrices of shape (..., 3, 3)."""
     x, y, z, w = np.moveaxis(quaternions / np.linalg.norm(quaternions, axis=-1, keepdims=True), -1, 0)

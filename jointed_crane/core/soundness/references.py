@@ -31,7 +31,7 @@ def ensure_constraints(scene: Scene, part: Part) -> None:
         ensure_numbers(part, moments)
         ensure_numbers(part, (number for point in one.own_points() for number in point))
         for goal in goals:
-            if not _is_there(scene, goal):
+            if not is_there(scene, goal):
                 raise RuleError(f"{one.name} of {part.name} would lose its goal. Nothing was changed.")
             ensure_numbers(part, goal.point or ())
 
@@ -103,7 +103,7 @@ def _is_of_shape(part: Part, channel: str) -> bool:
     return any(channel in numbers_of_shape(drawing.shape) for drawing in part.drawings if drawing.shape is not None)
 
 
-def _is_there(scene: Scene, goal: Goal) -> bool:
+def is_there(scene: Scene, goal: Goal) -> bool:
     """Whether what a goal names is in the scene."""
     if goal.at == "mark":
         return goal.part is None and any(mark.id == goal.named for mark in scene.marks)

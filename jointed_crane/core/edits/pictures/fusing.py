@@ -12,6 +12,10 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.wording import listed
+from jointed_crane.core.constraints.constraint import of_kind
+from jointed_crane.core.constraints.reach import Reach
+from jointed_crane.core.edits.constraints.constraining import without_stray_numbers
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.kept_in_place import rejoined
 from jointed_crane.core.edits.shared.places import inverse_of
@@ -112,6 +116,12 @@ def _ensure_fusible(part: Part, stays: bool, is_shown: bool) -> None:
             f"{part.name} has keys of its own; fused, it could no longer move by itself. Nothing was fused; leave it "
             "out, or delete its keys and footholds first."
         )
+    placed = next((one.name for one in part.constraints if one.is_on), None)
+    if not stays and (placed or part.links):
+        raise RuleError(
+            f"{placed or 'A link'} moves {part.name}; fused, it could no longer move by itself. Nothing was fused; "
+            "leave it out, or take that off first."
+        )
 
 
 def _refuse_moving_shape(part: Part, done: str) -> None:
@@ -126,11 +136,10 @@ def _refuse_between(scene: Scene, painting: list[str], picked: set[str]) -> None
     between = [scene.part(part_id) for part_id in painting[places[0] : places[-1]] if part_id not in picked]
     names = [part.name for part in between if part.is_sent]
     if names:
-        said = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
         first, last = (scene.part(painting[place]).name for place in (places[0], places[-1]))
         raise RuleError(
-            f"Between {first} and {last} lies {said} in the painting order. Nothing was fused; pick that too, or "
-            "change the painting order first."
+            f"Between {first} and {last} lies {listed(names)} in the painting order. Nothing was fused; pick that too, "
+            "or change the painting order first."
         )
 
 
@@ -229,7 +238,7 @@ class Split(Edit, kind="split"):
         for number, piece in enumerate(self.pieces):
             own = replace(_turning_where_it_did(part), kind="drawing", drawings=(piece,), shares=None)
             if number != largest:
-                own = replace(own, id=f"{self.id_prefix}{number}", eyelets=())
+                own = _without_chains(replace(own, id=f"{self.id_prefix}{number}", eyelets=()))
                 if own.id in scene.index:
                     raise RuleError(f"There is a part with the id {own.id!r} already. Nothing was changed.")
             if number != largest or not keeps_name:
@@ -248,11 +257,23 @@ def ensure_splittable(part: Part) -> None:
     if not part.is_sent or not part.drawings:
         raise RuleError(f"{part.name} has no picture that is sent out. Nothing was split.")
     _refuse_moving_shape(part, "split")
+    for reach in of_kind(part.constraints, Reach):
+        if reach.is_on and (reach.keeps_turn or reach.tip is not None):
+            raise RuleError(
+                f"{reach.name} turns {part.name} itself, and would turn no other piece. Nothing was split; keep it as "
+                "keys first, or have it reach with the pivot and not keep its turn."
+            )
     if len(part.drawings) > 1:
         raise RuleError(
             f"{part.name} has {len(part.drawings)} drawings; only one picture can be split. Nothing was changed; "
             "delete all of its drawings but one first."
         )
+
+
+def _without_chains(part: Part) -> Part:
+    """A piece beside the part: of one joint turns one end."""
+    others = tuple(one for one in part.constraints if not one.turns_joints)
+    return without_stray_numbers(replace(part, constraints=others))
 
 
 def one_piece(part: Part) -> RuleError:

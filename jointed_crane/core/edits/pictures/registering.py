@@ -16,8 +16,8 @@ from jointed_crane.core.edits.shared.kept_in_place import Staying
 from jointed_crane.core.edits.shared.places import PointUnit, parent_linear
 from jointed_crane.core.edits.shared.points import PointEdit
 from jointed_crane.core.evaluate.pose_at_frame import shown_world
-from jointed_crane.core.geometry.coordinates import Quaternion, Vector
-from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices
+from jointed_crane.core.geometry.coordinates import Vector
+from jointed_crane.core.geometry.decomposition import angle_about_z, quaternion, rotation_matrices
 from jointed_crane.core.geometry.nine_points import at_fraction
 from jointed_crane.core.geometry.outlines import feet_on_sides
 from jointed_crane.core.geometry.projection import seen_linear_of
@@ -137,7 +137,7 @@ class AlignAxes(Edit, kind="align_axes"):
         turned = replace(part, orientation=quaternion(own @ turn))
         if not (abs(part.orientation[0]) > 1e-12 or abs(part.orientation[1]) > 1e-12):
             # As the axes' turns are counted: what counts whole turns of this part must not see one more or less.
-            by = _turn_of(turned.orientation) - _turn_of(part.orientation)
+            by = float(np.degrees(angle_about_z(turned.orientation) - angle_about_z(part.orientation)))
         turned = turned.with_rest({"turn.z": part.rest_value("turn.z") - by})
         return scene.with_parts([_with_slide_turned(turned, turn.T)])
 
@@ -155,12 +155,6 @@ class AlignAxes(Edit, kind="align_axes"):
         if not np.hypot(*way) > 1e-9:
             raise RuleError("The line has no length, so it points nowhere. Nothing was changed.")
         return np.asarray(way, dtype=np.float64)
-
-
-def _turn_of(orientation: Quaternion) -> float:
-    """How far axes in the plane are turned about z, degrees."""
-    _, _, z, w = orientation
-    return float(np.degrees(2 * np.arctan2(z, w)))
 
 
 def _with_slide_turned(part: Part, turn: np.ndarray) -> Part:

@@ -2,37 +2,53 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.driving.changing import between_copies, turned_round
+from jointed_crane.core.basics.wording import listed
+from jointed_crane.core.constraints.constraint import Constraint, Goal
+from jointed_crane.core.constraints.reach import Reach
+from jointed_crane.core.driving.changing import between_copies
+from jointed_crane.core.edits.constraints.constraining import (
+    without_constraints,
+    without_links,
+    without_stray_numbers,
+)
 from jointed_crane.core.edits.placing.poses import MoveBy
-from jointed_crane.core.edits.placing.settling import with_motion_changed
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.mirroring import X_MIRROR, sign
-from jointed_crane.core.edits.shared.places import in_art_space, in_parent, inverse_of
+from jointed_crane.core.edits.shared.named_things import exchanged_for
+from jointed_crane.core.edits.shared.places import in_parent
+from jointed_crane.core.edits.shared.shown_bends import led_through
 from jointed_crane.core.edits.shared.way_back import brought, is_placed_by_constraints
-from jointed_crane.core.evaluate.placement import rotation
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
-from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices
-from jointed_crane.core.geometry.fields import stacked
-from jointed_crane.core.geometry.projection import linear_of
+from jointed_crane.core.geometry.projection import carried
+from jointed_crane.core.hierarchy.chains import whole_chain
 from jointed_crane.core.hierarchy.sides import other_side
-from jointed_crane.core.hierarchy.tree import ancestors, free_name, limbs, uppermost
-from jointed_crane.core.model.channels import MOVE, SHEAR, SLIDE, SPIN, TURN, family_of
-from jointed_crane.core.model.scene import Eyelet, Inherits, Part, Scene
+from jointed_crane.core.hierarchy.tree import free_name, limbs
+from jointed_crane.core.model.channels import channel_kind
+from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.soundness.references import is_there
 
 Floats = npt.NDArray[np.float64]
 
 
-def _copied(scene: Scene, originals: Iterable[Part], id_prefix: str, mirrors_names: bool = False) -> dict[str, Part]:
-    """Copies of parts by the ids of the originals, hung on each other as those are; names are made unique."""
+def copies_of(
+    scene: Scene,
+    originals: Iterable[Part],
+    id_prefix: str,
+    mirrors_names: bool = False,
+    known: Mapping[str, Part] | None = None,
+) -> dict[str, Part]:
+    """Copies of parts by the ids of the originals, hung on each other as those are; names are made unique.
+
+    `known` are the parts among which the originals hung on what they hang on; by default those of the scene.
+    """
     originals = list(originals)
+    known = known or {part.id: part for part in scene.parts}
     ids = {part.id: f"{id_prefix}{number}" for number, part in enumerate(originals)}
     taken = {part.name for part in scene.parts}
     found = {}
@@ -46,12 +62,32 @@ def _copied(scene: Scene, originals: Iterable[Part], id_prefix: str, mirrors_nam
         if mirrors_names:
             eyelets = tuple(replace(eyelet, name=other_side(eyelet.name)) for eyelet in eyelets)
         parent = ids.get(part.parent, part.parent) if part.parent else None
-        constraints = tuple(one.with_parts(ids) for one in part.constraints)
+        kept = (one for one in part.constraints if not _lacks_joints(known, part, one, ids))
+        constraints = tuple(one.with_parts(ids) for one in kept)
         links = tuple(between_copies(link, ids) for link in part.links)
         copy = replace(part, id=ids[part.id], name=name, parent=parent, eyelets=eyelets)
-        copy = replace(copy, constraints=constraints, links=links)
+        copy = without_stray_numbers(replace(copy, constraints=constraints, links=links))
         found[part.id] = copy if copy.shares else with_drawings_of_its_own(copy)
     return found
+
+
+def _lacks_joints(known: Mapping[str, Part], part: Part, one: Constraint, copied: Collection[str]) -> bool:
+    """Whether a constraint turns joints that are not copied with its part, or has lost what more could turn."""
+    if not one.turns_joints:
+        return False
+    chain = whole_chain(known, part, one)
+    above = known[chain[0]].parent if chain else part.parent
+    has_lost = len(chain) < one.turned()[0] and above is not None and above not in known
+    return not chain or has_lost or not set(chain) <= set(copied)
+
+
+def said_of_chains(known: Mapping[str, Part], originals: Sequence[Part]) -> str | None:
+    """Which copies take no reach along, to be told; None where all do."""
+    ids = {part.id for part in originals}
+    without = [part.name for part in originals if any(_lacks_joints(known, part, one, ids) for one in part.constraints)]
+    if not without:
+        return None
+    return f"The copy of {listed(without)} takes no reach along: its joints were not copied with it."
 
 
 def with_drawings_of_its_own(part: Part) -> Part:
@@ -64,7 +100,7 @@ def with_drawings_of_its_own(part: Part) -> Part:
     )
 
 
-def _with_copies(scene: Scene, originals: set[str], copies: Iterable[Part]) -> Scene:
+def with_copies(scene: Scene, originals: set[str], copies: Iterable[Part]) -> Scene:
     """The copies painted directly in front of the foremost original."""
     at = max(scene.index[part_id] for part_id in originals) + 1
     return replace(scene, parts=(*scene.parts[:at], *copies, *scene.parts[at:]))
@@ -88,12 +124,17 @@ class Duplicate(Edit, kind="duplicate"):
     def label(self, scene: Scene) -> str:
         return f"Duplicate {named(scene.part(part_id) for part_id in self.parts)}"
 
-    def apply(self, scene: Scene) -> Scene:
+    def remark(self, scene: Scene) -> str | None:
+        return said_of_chains({part.id: part for part in scene.parts}, self._originals(scene))
+
+    def _originals(self, scene: Scene) -> list[Part]:
         originals = unlocked(scene, self.parts)
         if self.with_children:
-            originals = limbs(scene, (part.id for part in originals))
-        else:
-            originals.sort(key=lambda part: scene.index[part.id])
+            return limbs(scene, (part.id for part in originals))
+        return sorted(originals, key=lambda part: scene.index[part.id])
+
+    def apply(self, scene: Scene) -> Scene:
+        originals = self._originals(scene)
         if self.shares:
             groups = {
                 part.id: part.shares or f"{self.id_prefix}{n}" for n, part in enumerate(originals) if part.drawings
@@ -102,8 +143,8 @@ class Duplicate(Edit, kind="duplicate"):
             scene = scene.with_parts(originals)
         else:
             originals = [replace(part, shares=None) for part in originals]
-        copies = _copied(scene, originals, self.id_prefix)
-        after = _with_copies(scene, {part.id for part in originals}, copies.values())
+        copies = copies_of(scene, originals, self.id_prefix)
+        after = with_copies(scene, {part.id for part in originals}, copies.values())
         if not any(self.by):
             return after
         inside = {copy.id for copy in copies.values()}
@@ -131,7 +172,9 @@ class Duplicate(Edit, kind="duplicate"):
 class Paste(Edit, kind="paste"):
     """Put copied parts into the scene, from this one or another; their art must be stored here.
 
-    Each hangs on the copy of its parent, or on its parent where the scene has it, else on the stage.
+    Each hangs on the copy of its parent, or on its parent where the scene has it, else on the stage. A limb that
+    reaches for what is not here gets a helper in its place, where its end rests, so that it rests as drawn; other
+    constraints and links that refer to what is not here are left out.
     """
 
     parts: tuple[Part, ...]
@@ -140,9 +183,41 @@ class Paste(Edit, kind="paste"):
     def label(self, scene: Scene) -> str:
         return f"Paste {named(self.parts)}"
 
+    def remark(self, scene: Scene) -> str | None:
+        after = self._copies(scene)
+        lost = [f"{one.name} of {part.name}" for part, one in _that_lose(after) if not isinstance(one, Reach)]
+        links = ((part, link) for part in after.parts for link in part.links if link.source not in after.index)
+        lost += [f"the link onto {channel_kind(link.onto).label} of {part.name}" for part, link in links]
+        made = [part.name for part, one in _that_lose(after) if isinstance(one, Reach)]
+        said = [said_of_chains(self._known(scene), self.parts) or ""]
+        if lost:
+            said.append(f"Left out is what refers to nothing in this scene: {listed(lost)}.")
+        if made:
+            said.append(f"{listed(made)} reaches for a helper of its own: the goal is not in this scene.")
+        return " ".join(filter(None, said)) or None
+
     def apply(self, scene: Scene) -> Scene:
         if not self.parts:
             raise RuleError("Nothing was copied yet. Pick parts and copy them first.")
+        after = self._copies(scene)
+        bare = _without_lost(after)
+        made = []
+        for number, (part, one) in enumerate(_that_lose(after)):
+            if isinstance(one, Reach):
+                helper = self._helper(bare, part, one, f"{self.id_prefix}goal{number}")
+                reach = replace(one, goal=Goal(part=helper.id))
+                changed = replace(part, constraints=exchanged_for(after.part(part.id).constraints, one, reach))
+                after = replace(after, parts=(*after.with_parts([changed]).parts, helper))
+                made.append((part.id, reach))
+        after = _without_lost(after)
+        for part_id, reach in made:
+            after = led_through(after, part_id, reach, bare, None)
+        return after
+
+    def _known(self, scene: Scene) -> dict[str, Part]:
+        return {part.id: part for part in (*scene.parts, *self.parts)}
+
+    def _copies(self, scene: Scene) -> Scene:
         copied = {part.id for part in self.parts}
         here = [
             part
@@ -150,199 +225,27 @@ class Paste(Edit, kind="paste"):
             else replace(part, parent=None, seat=None)
             for part in self.parts
         ]
-        copies = _copied(scene, (replace(part, shares=None) for part in here), self.id_prefix)
+        originals = (replace(part, shares=None) for part in here)
+        copies = copies_of(scene, originals, self.id_prefix, known=self._known(scene))
         return replace(scene, parts=(*scene.parts, *copies.values()))
 
-
-@dataclass(frozen=True)
-class MirroredCopy(Edit, kind="mirrored_copy"):
-    """Copy limbs with everything below them, mirrored: at every frame each copy lies as the reflection of its original.
-
-    The axis is upright or level. It runs through `about` (px on the stage; without it through the middle of the
-    parent's art, or of the stage) and is carried by the parent, along the parent's own axes, or with `along` "stage"
-    along those of the stage as they lie now. Turning sense, limits, names and eyelets are mirrored. A limb that is
-    seated gets an eyelet of the mirrored name on the parent.
-    """
-
-    parts: tuple[str, ...]
-    id_prefix: str
-    axis: Literal["upright", "level"] = "upright"
-    along: Literal["parent", "stage"] = "parent"
-    about: tuple[float, float] | None = None
-    frame: float | None = None
-
-    def label(self, scene: Scene) -> str:
-        return f"Mirror {named(scene.part(part_id) for part_id in self.parts)}"
-
-    def apply(self, scene: Scene) -> Scene:
-        roots = uppermost(scene, [part.id for part in unlocked(scene, self.parts)])
-        originals = [replace(part, shares=None) for part in limbs(scene, roots)]
-        copies = _copied(scene, originals, self.id_prefix, mirrors_names=True)
-        inside = {copy.id for copy in copies.values()}
-        copies = {original: _with_sides_swapped(copy, inside) for original, copy in copies.items()}
-        parents: dict[str, Part] = {}
-        turned = {copy.id: {name for name in copy.numbers if sign(name) < 0} for copy in copies.values()}
-        turned_back: dict[str, Floats | None] = {}
-        for part in sorted(originals, key=lambda found: len(ancestors(scene, found.id))):
-            if part.id in roots:
-                mirror = self._mirror(scene, part)
-                copy = _mirrored(copies[part.id], mirror[:3, :3], mirror)
-                copies[part.id] = self._seated(scene, part, copy, mirror, parents)
-                turned[copy.id].update(_turning(mirror[:3, :3], is_placed=True))
-                turned_back[part.id] = _carried_mirror(X_MIRROR, part, below_turn=True)
-                continue
-            assert part.parent is not None
-            above = turned_back[part.parent]
-            if part.inherits == Inherits():
-                turned_back[part.id] = _carried_mirror(above, part, below_turn=False)
-            else:
-                copies[part.id] = self._below_the_root(scene, copies[part.id], part, above)
-                turned[copies[part.id].id].update(_turning(X_MIRROR, is_placed=False))
-                turned_back[part.id] = _carried_mirror(X_MIRROR, part, below_turn=True)
-        made = [_with_sources_turned_round(copy, turned) for copy in copies.values()]
-        return _with_copies(scene.with_parts(parents.values()), {part.id for part in originals}, made)
-
-    def _mirror(self, scene: Scene, part: Part) -> Floats:
-        """The reflection in the parent's art space, shape (4, 4)."""
-        if part.inherits != Inherits():
-            raise RuleError(
-                f"{part.name} inherits only some of its parent's placement, so no axis on the parent mirrors it at "
-                "every frame. Nothing was changed; let it inherit all, or mirror its parent."
-            )
-        flip = np.diag([-1.0, 1.0, 1.0] if self.axis == "upright" else [1.0, -1.0, 1.0])
-        world = shown_world(scene, part.parent, self.frame)
-        to_parent = inverse_of(linear_of(world), part)
-        if self.about is not None:
-            through = in_art_space(world, np.array([*self.about, 0.0]), part)
-        elif part.parent is not None:
-            through = np.array(scene.part(part.parent).centre)
-        else:
-            through = np.array([scene.width / 2, scene.height / 2, 0.0])
-        if self.along == "stage":
-            flip = to_parent @ flip @ linear_of(world)
-            if not np.allclose(flip @ flip.T, np.eye(3), atol=1e-9):
-                raise RuleError(
-                    f"The parent of {part.name} is scaled unequally or sheared, so a mirror along the stage would bend "
-                    "the copy. Nothing was changed; mirror along the parent's axes."
-                )
-        is_straight = np.allclose(np.abs(flip), np.eye(3), atol=1e-12)
-        if not is_straight and any(f"move.{axis}" in part.channels for axis in "xyz"):
-            raise RuleError(
-                f"{part.name} has keys on its moves, which cannot be mirrored across an axis that is slanted in "
-                "its parent. Nothing was changed; mirror along the parent's axes."
-            )
-        mirror = np.eye(4)
-        mirror[:3, :3] = flip
-        mirror[:3, 3] = through - flip @ through
-        return mirror
-
-    def _seated(self, scene: Scene, part: Part, copy: Part, mirror: Floats, parents: dict[str, Part]) -> Part:
-        if part.seat is None or part.parent is None:
-            return copy
-        parent = parents.get(part.parent, scene.part(part.parent))
-        eyelet = parent.eyelet(part.seat)
-        if eyelet is None:
-            return replace(copy, seat=None)
-        x, y, z = (mirror @ np.array([*eyelet.point, 1.0]))[:3]
-        wanted = copy.name if eyelet.name == part.name else other_side(eyelet.name)
-        name = free_name(wanted, (other.name for other in parent.eyelets))
-        made = Eyelet(f"{copy.id}-seat", name, (float(x), float(y), float(z)))
-        parents[parent.id] = replace(parent, eyelets=(*parent.eyelets, made))
-        return replace(copy, seat=made.id)
-
     @staticmethod
-    def _below_the_root(scene: Scene, copy: Part, part: Part, above: Floats | None) -> Part:
-        """A part that takes only the plain rotation of its mirrored parent gets the mirror itself, which no longer
-        reaches it: `above`, the mirror as that rotation carries it, shape (3, 3), or None where it changes in time.
-        """
-        if not part.inherits.position or not part.inherits.turn:
-            raise RuleError(
-                f"{part.name} does not inherit position and turn, so it does not follow a mirrored limb. "
-                "Nothing was changed; let it inherit them."
-            )
-        if part.footholds or any(family_of(name) is SLIDE for name in part.channels):
-            raise RuleError(
-                f"{part.name} does not inherit its parent's scale and has footholds or keys on its slide, which no "
-                "mirror carries. Nothing was changed; let it inherit the scale."
-            )
-        if above is None:
-            raise RuleError(
-                f"{part.name} does not inherit its parent's scale, and a part above it turns or spins in time below "
-                "the mirror, so no copy follows it. Nothing was changed; let it inherit the scale."
-            )
-        made = _mirrored(copy, above)
-        # Its place already lies mirrored in the parent; only what the turned axes do to the slide is taken back.
-        return made.with_rest_moved(_slide(part) - _slide(made))
+    def _helper(bare: Scene, part: Part, reach: Reach, helper_id: str) -> Part:
+        """What a reach goes for instead of a goal that is not here: its end as it rests by itself."""
+        x, y, _ = shown_pivot(bare, part.id, None)
+        if reach.tip is not None:
+            x, y, _ = carried(shown_world(bare, part.id, None), np.array(reach.tip))
+        name = free_name(f"{part.name} goal", (other.name for other in bare.parts))
+        return Part(helper_id, name, "helper", rest={"move.x": float(x), "move.y": float(y)}, form="cross")
 
 
-def _with_sides_swapped(part: Part, copied: set[str]) -> Part:
-    """A copy whose constraints turn the other way round."""
-    part = replace(part, constraints=tuple(one.mirrored(copied) for one in part.constraints))
-    for name in part.numbers:
-        if sign(name) < 0:
-            part = part.with_rest({name: -part.rest[name]}) if name in part.rest else part
-            part = with_motion_changed(part, name, over=-1.0)
-            part = _with_links_onto(part, name)
-    return part
+def _that_lose(scene: Scene) -> list[tuple[Part, Constraint]]:
+    """The constraints that refer to what is not in the scene, with their parts."""
+    every = ((part, one) for part in scene.parts for one in part.constraints)
+    return [(part, one) for part, one in every if one.loses(lambda goal: not is_there(scene, goal))]
 
 
-def _with_links_onto(part: Part, name: str) -> Part:
-    """The part with what links add to a channel turned round."""
-    links = tuple(turned_round(link, source=False, target=link.onto == name) for link in part.links)
-    return replace(part, links=links) if links else part
-
-
-def _with_sources_turned_round(copy: Part, turned: dict[str, set[str]]) -> Part:
-    """A copy whose links heed which channels of what drives them have values of the other sign, by part."""
-    if not copy.links:
-        return copy
-    links = (turned_round(link, link.channel in turned.get(link.source, ()), target=False) for link in copy.links)
-    return replace(copy, links=tuple(links))
-
-
-def _carried_mirror(mirror: Floats | None, part: Part, below_turn: bool) -> Floats | None:
-    """A mirror G as a part's own plain rotation M hands it down, inverse(M) G M, shape (3, 3); None where that changes
-    in time.
-
-    `below_turn` says that the mirror lies between the part's turn and its spin, so that only the spin carries it.
-    """
-    families = (SPIN,) if below_turn else (TURN, SPIN)
-    if mirror is None or any(family_of(name) in families for name in part.channels):
-        return None
-    values = {name: part.rest_value(name) for name in (*TURN.names, *SPIN.names)}
-    plain = stacked(rotation(values, "spin", part.turn_order), ())
-    if not below_turn:
-        orientation = rotation_matrices(np.array(part.orientation))
-        plain = orientation @ stacked(rotation(values, "turn", part.turn_order), ()) @ plain
-    return np.asarray(plain.T @ mirror @ plain, dtype=np.float64)
-
-
-def _slide(part: Part) -> Floats:
-    """O slide at rest, px in parent space, shape (3,)."""
-    slide = [part.rest_value(f"slide.{axis}") for axis in "xyz"]
-    return np.asarray(rotation_matrices(np.array(part.orientation)) @ slide, dtype=np.float64)
-
-
-def _turning(flip: Floats, is_placed: bool) -> list[str]:
-    """The channels whose values change their sign behind a reflection of the parent space, shape (3, 3)."""
-    found = [name for name in (*TURN.names, *SLIDE.names, *SHEAR.names) if sign(name) < 0]
-    return found + [f"move.{axis}" for i, axis in enumerate("xyz") if is_placed and flip[i, i] < 0]
-
-
-def _mirrored(part: Part, flip: Floats, place: Floats | None = None) -> Part:
-    """A part behind a reflection of its parent space, as `mirroring` takes it apart; the art is shared unchanged,
-    and with it what acts on the art itself, the spin.
-
-    `flip` is the reflection, shape (3, 3); `place`, shape (4, 4), reflects where the part rests too.
-    """
-    orientation = flip @ rotation_matrices(np.array(part.orientation)) @ X_MIRROR
-    turning = _turning(flip, place is not None)
-    rest = {name: -part.rest[name] for name in turning if name in part.rest and family_of(name) is not MOVE}
-    rest["scale.x"] = -part.rest_value("scale.x")
-    made = replace(part, orientation=quaternion(orientation)).with_rest(rest)
-    if place is not None:
-        x, y, z = (place @ np.array([*(part.rest_value(f"move.{axis}") for axis in "xyz"), 1.0]))[:3]
-        made = made.with_rest({"move.x": x, "move.y": y, "move.z": z})
-    for name in turning:
-        made = _with_links_onto(with_motion_changed(made, name, over=-1.0), name)
-    return made
+def _without_lost(scene: Scene) -> Scene:
+    """The scene without constraints and links that refer to what is not in it."""
+    scene = without_links(scene, lambda link: link.source not in scene.index)
+    return without_constraints(scene, lambda goal: not is_there(scene, goal))

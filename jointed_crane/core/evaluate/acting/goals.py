@@ -11,6 +11,7 @@ import numpy.typing as npt
 from jointed_crane.core.evaluate.packing.packed_constraints import GoalRows, Numbered, Together
 from jointed_crane.core.evaluate.packing.plan import Plan
 from jointed_crane.core.evaluate.world import World
+from jointed_crane.core.geometry.decomposition import angle_about_z
 from jointed_crane.core.geometry.fields import Entry, Matrix
 from jointed_crane.core.geometry.plane import angle_of, determinant, length_of
 
@@ -127,9 +128,8 @@ class Moment:
         mirrored parent go the other way round.
         """
         part = self.plan.parts[row]
-        _, _, z, w = part.orientation
         turn, spin = (np.deg2rad(self.of(values, np.array(row))) for values in (self.turns, self.spins))
-        turn = turn + 2 * np.arctan2(z, w) + self.bent.get(row, 0.0)
+        turn = turn + angle_about_z(part.orientation) + self.bent.get(row, 0.0)
         found = spin * self._sense(row, world) + self.turned.get(row, 0.0)
         if part.parent is None:
             return np.asarray(found + turn)
