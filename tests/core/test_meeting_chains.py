@@ -14,8 +14,10 @@ from jointed_crane.core.constraints.reach import Reach, ReachChange
 from jointed_crane.core.constraints.span import Span
 from jointed_crane.core.constraints.stay_above import StayAbove
 from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.constraints.changing_hands import MatchReach
 from jointed_crane.core.edits.constraints.constraining import Constrain, MakeReach
 from jointed_crane.core.edits.pictures.fusing import Split, layers
+from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.placing.settling import Settle
 from jointed_crane.core.edits.scene.copies import Duplicate, Paste
 from jointed_crane.core.edits.scene.mirrored_copies import MirroredCopy
@@ -79,6 +81,25 @@ class MadeChainTests(unittest.TestCase):
             np.testing.assert_allclose(pose.pivot[pose.index[part]], alone.pivot[alone.index[part]], rtol=0, atol=1e-9)
         with self.assertRaisesRegex(RuleError, "turns for another part that reaches already"):
             applied(both, [MakeReach("p3", "c", 2)])
+
+    def test_hands_take_over_with_keys_that_change_nothing_and_what_is_turned_later_moves_nothing_before(self):
+        parts = arm(0, (60.0, 50.0), (70.0, 30.0), turns=(10.0, 40.0))
+        parts[4] = moving(parts[4], x=(70.0, 20.0, 60.0, 0.0))
+        parts[1] = moving(parts[1], turn=(0, 30, -20, 10))
+        parts[3] = replace(parts[3], constraints=(replace(parts[3].constraints[0], keeps_turn=True),))
+        scene = ensure_sound(Scene("s", "S", parts=tuple(parts)))
+        edit = MatchReach("h0", "r", "turn", 13.0)
+        after = applied(scene, [edit])
+        self.assertEqual(
+            edit.remark(scene), "Turn of U0 and F0: a key at frame 13 from which hands go on; nothing moves by it."
+        )
+        turned = applied(after, [SetValues(("f0",), {"turn.z": 25.0}, 25.0)])
+        frames = np.array([0.0, 6.0, 12.0, 13.0])
+        was = evaluate(scene, frames).world
+        for known in (after, turned):
+            np.testing.assert_allclose(evaluate(known, frames).world, was, rtol=0, atol=1e-9)
+        before, now = (evaluate(known, [19.0, 25.0]).pivot_of("h0", 1) for known in (after, turned))
+        self.assertGreater(float(np.hypot(*(now - before)[:2])), 5.0)
 
     def test_children_of_a_hand_that_keeps_its_turn_lie_as_they_would_without_reaching(self):
         for changes in ((), (ReachChange(6.0, "turn"), ReachChange(17.0, "reach"))):

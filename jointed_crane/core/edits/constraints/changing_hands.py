@@ -6,14 +6,18 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.wording import listed
 from jointed_crane.core.constraints.carry import Carry, Hold
 from jointed_crane.core.constraints.constraint import Constraint, of_kind
 from jointed_crane.core.constraints.reach import ReachChange
 from jointed_crane.core.edits.constraints.constraining import RemoveConstraint, constraint_of
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import exchanged_for
+from jointed_crane.core.edits.shared.shown_values import with_key_here
+from jointed_crane.core.hierarchy.chains import chains_of
 from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.motion.channel import BARE
 from jointed_crane.core.motion.editing import rounded
 
 
@@ -49,7 +53,8 @@ class CarryFrom(Edit, kind="carry_from"):
 class MatchReach(Edit, kind="match_reach"):
     """From a frame on have a chain reach again, or have its joints turned by hand, from the pose that it has there.
 
-    The pose at that frame is matched whatever is edited before it.
+    The pose at that frame is matched whatever is edited before it. Where hands take over, the turns of the joints get
+    keys there that change nothing, so that what is turned later turns from that pose on and nothing before it moves.
     """
 
     part: str
@@ -70,7 +75,25 @@ class MatchReach(Edit, kind="match_reach"):
         if (before[-1] if before else "reach") == self.to:
             what = "reaches" if self.to == "reach" else "is turned by hand"
             raise RuleError(f"{part.name} {what} there already. Nothing was changed.")
-        return _with(scene, part, known, known.changing_by((*known.every_change(), ReachChange(self.frame, self.to))))
+        after = _with(scene, part, known, known.changing_by((*known.every_change(), ReachChange(self.frame, self.to))))
+        joints = self._without_key(scene) if self.to == "turn" else []
+        return after.with_parts(with_key_here(after.part(joint), "turn.z", self.frame) for joint in joints)
+
+    def remark(self, scene: Scene) -> str | None:
+        names = [scene.part(joint).name for joint in self._without_key(scene)] if self.to == "turn" else []
+        if not names:
+            return None
+        return f"Turn of {listed(names)}: a key at frame {self.frame:g} from which hands go on; nothing moves by it."
+
+    def _without_key(self, scene: Scene) -> list[str]:
+        """The joints of the chain that have no key on their turn at the frame; locked ones get none."""
+        joints = chains_of(scene.parts).get((self.part, self.constraint), ())
+        parts = (scene.part(joint) for joint in joints)
+        return [
+            part.id
+            for part in parts
+            if not part.locked and part.channels.get("turn.z", BARE).key_at(self.frame) is None
+        ]
 
 
 @dataclass(frozen=True)
