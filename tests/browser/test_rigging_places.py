@@ -214,7 +214,7 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
 
     def test_parts_are_joined_by_a_line_on_the_stage(self):
         kept = self.served.library.scenes.load(self.heron)
-        boxes = {"post": (80.0, 80.0, 140.0, 140.0), "sign": (200.0, 80.0, 260.0, 140.0)}
+        boxes = {"post": (80.0, 80.0, 140.0, 140.0), "sign": (200.0, 60.0, 360.0, 320.0)}
         edits = [AddShape(name, Rectangle(box), name) for name, box in boxes.items()]
         self.served.library.scenes.keep(self.heron, kept.version, [*edits, AddEyelet("post", "e", (130.0, 90.0))])
         self.open_bench(self.heron)
@@ -225,10 +225,12 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
         self.page.keyboard.up("Control")
         self.assertEqual(self.part("sign").parent, "post")
         np.testing.assert_allclose(shown_pivot(self.scene(), "sign", None), before, atol=1e-9)
-        # Back on the stage, and joined again with Shift: now it comes into the eyelet.
+        # Back on the stage, and joined again with Shift, from under its ring: now it comes into the eyelet.
         self.press("d")
+        knob = self.page.locator('circle[data-ring="sign"]').last.bounding_box()
         self.page.keyboard.down("Control")
-        self.drag(self.on_screen(230, 110), self.on_screen(110, 110), release=False)
+        begin = (knob["x"] + knob["width"] / 2, knob["y"] + knob["height"] / 2)
+        self.drag(begin, self.on_screen(110, 110), release=False)
         self.page.keyboard.down("Shift")
         self.page.mouse.up()
         self.page.keyboard.up("Shift")

@@ -2,6 +2,12 @@
 
 import { readable } from "../elements/drawing.js";
 
+/** The part whose picture lies under the pointer, also under rings and handles; null where there is none. */
+export function partUnder(event) {
+  const pictures = document.elementsFromPoint(event.clientX, event.clientY).filter((element) => /** @type {any} */ (element).dataset?.pick);
+  return /** @type {any} */ (pictures[0])?.dataset.pick ?? null;
+}
+
 /**
  * @param {Bench} bench
  * @param {View} view
@@ -28,7 +34,6 @@ export function makeHovering(root, bench, view, hint) {
         ? `${name}: click lets it stand on this point from frame ${bench.frame} on`
         : "Click the point that a part is to stand on",
     };
-    if (event.ctrlKey && target.dataset?.pick) words[bench.tool] = `${name}: drag the line to its parent; Shift snaps it there`;
     let text = words[bench.tool];
     if (target.dataset?.ring) text = `Drag turns ${bench.part(target.dataset.ring).name}; Shift in steps of 15°, Alt finely`;
     if (target.dataset?.pathNode)
@@ -38,6 +43,8 @@ export function makeHovering(root, bench, view, hint) {
         bench.keeps === "art" ? "Registration: drag moves the zero, the art stays" : "Registration: drag slides the art, the zero stays";
     if (target.dataset?.scale)
       text = { x: "Drag scales along x", y: "Drag scales along y", both: "Drag scales along both" }[target.dataset.scale];
+    const under = event.ctrlKey ? partUnder(event) : null;
+    if (under) text = `${bench.part(under).name}: drag the line to its parent; Shift snaps it there`;
     said = text || "";
     pointer = at;
     sayPlace();

@@ -2,7 +2,7 @@
 
 import { following } from "../elements/following.js";
 import { makeDrags } from "./drags/drags.js";
-import { makeHovering } from "./hovering.js";
+import { makeHovering, partUnder } from "./hovering.js";
 
 const SLACK = 3;
 
@@ -24,6 +24,8 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
     if (event.button === 1) return begin(event, panDrag(at));
     if (event.button !== 0) return;
     const target = event.target;
+    const under = event.ctrlKey ? partUnder(event) : null;
+    if (under) return begin(event, joinDrag(under, at));
     if (target.dataset.ring) return begin(event, turnDrag(at));
     if (target.dataset.scale) return begin(event, scaling(bench, hint, { scaleDrag, sizeDrag }, at, target.dataset.scale));
     if (target.dataset.pathNode) return begin(event, nodeDrag(target.dataset));
@@ -43,7 +45,6 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
     if (bench.tool === "helper") return addHelper(at);
     if (bench.tool === "mark") return hint.addMark(view.toStage(at));
     if (bench.tool === "draw") return begin(event, hint.drawDrag(at, event));
-    if (event.ctrlKey && target.dataset.pick) return begin(event, joinDrag(target.dataset.pick, at));
     pressPart(event, at, target.dataset.pick ?? null);
   });
 

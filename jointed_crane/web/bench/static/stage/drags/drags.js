@@ -1,5 +1,6 @@
 // The kinds of drags on the stage: each gives the edits for where the pointer is, and says its number in the tag.
 
+import { partUnder } from "../hovering.js";
 import { readable, svg } from "../../elements/drawing.js";
 import { makePointDrags } from "./point_drags.js";
 import { makeSpotDrags } from "./spot_drags.js";
@@ -47,12 +48,11 @@ export function makeDrags({ bench, view, handles, over, drag }) {
       "pointer-events": "none",
     });
     over.append(line);
-    const under = (event) => document.elementFromPoint(event.clientX, event.clientY)?.dataset?.pick ?? null;
     return {
       undo: () => line.remove(),
       move([x, y], event) {
         line.setAttribute("d", `M${start.join(" ")}L${x} ${y}`);
-        const parent = under(event);
+        const parent = partUnder(event);
         bench.hover(parent);
         drag.text =
           parent && !parts.includes(parent) ? `on ${bench.part(parent).name}${event.shiftKey ? ", snapped" : ""}` : "on the stage";
@@ -61,7 +61,7 @@ export function makeDrags({ bench, view, handles, over, drag }) {
       },
       drop(event, hasMoved) {
         if (!hasMoved) return bench.togglePick(id);
-        const parent = under(event);
+        const parent = partUnder(event);
         if (parent && parts.includes(parent)) return;
         bench.keep([{ edit: "join", parts, parent, place: event.shiftKey ? "snapped" : "kept", frame: bench.at }]);
       },
