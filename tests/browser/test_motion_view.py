@@ -173,6 +173,15 @@ class FootholdTests(MotionTestCase):
         self.assertEqual(self.stands(), [24, 52])
         self.press("Delete")
         self.assertEqual(self.stands(), [24])
+        self.press("Control+z")
+        # Off its turns the crate sinks; the sheet says so and puts the footholds back onto them.
+        self.press("Shift+D")
+        said = self.page.locator("dialog[open] [data-sheet=list]")
+        expect(said).to_contain_text("below its level")
+        self.page.get_by_role("button", name="Footholds on its turns").click()
+        expect(said).to_contain_text("on its level")
+        self.press("Escape")
+        self.assertEqual(self.stands(), [24, 48])
         self.press("Control+z", "Control+z")
         self.assertEqual(self.stands(), [24, 48])
 

@@ -155,10 +155,9 @@ class CheckTests(unittest.TestCase):
     def test_every_check_has_a_name_of_its_own(self):
         names = [check.NAME for check in CHECKS]
         self.assertEqual(len(set(names)), len(names))
-        modules = {name for _, name, _ in pkgutil.iter_modules(checks.__path__)} - {"finding"}
-        self.assertEqual(
-            {check.__name__.rpartition(".")[2] for check in CHECKS}, modules, "every module is in the list"
-        )
+        found = pkgutil.walk_packages(checks.__path__, f"{checks.__name__}.")
+        modules = {module.name for module in found if not module.ispkg} - {f"{checks.__name__}.finding"}
+        self.assertEqual({check.__name__ for check in CHECKS}, modules, "every module is in the list")
 
     def test_a_shape_of_the_apps_own_is_sound(self):
         rig = applied(Scene("s", "S"), [AddShape("r", Rectangle((0.0, 0.0, 100.0, 40.0)), "Crate", (50.0, 60.0))])

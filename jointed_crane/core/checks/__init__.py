@@ -12,13 +12,13 @@ from jointed_crane.core.checks import (
     off_stage,
     open_joint,
     out_of_range,
-    overruled_foothold,
     round_ends,
     same_name,
     scaled_helper,
     skew,
 )
 from jointed_crane.core.checks.finding import Check, Finding, Rig
+from jointed_crane.core.checks.footholds import off_level, overruled_foothold
 from jointed_crane.core.model.scene import Scene
 
 #: In the order in which their findings are read.
@@ -30,6 +30,7 @@ CHECKS: tuple[Check, ...] = (
     out_of_range,
     missed_goal,
     overruled_foothold,
+    off_level,
     idle_rule,
     round_ends,
     same_name,

@@ -9,8 +9,9 @@ import numpy.typing as npt
 
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
-from jointed_crane.core.geometry.projection import carried, on_stage
-from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.geometry.projection import on_stage
+from jointed_crane.core.measures.standing import standing
+from jointed_crane.core.model.scene import Scene
 
 Floats = npt.NDArray[np.float64]
 
@@ -41,26 +42,14 @@ def course_of(scene: Scene, part_id: str, point: tuple[float, float], frames: Fl
 
 def contact_speeds(scene: Scene, part_id: str, frames: Floats) -> Floats:
     """Drift of the point that a part stands on, in px a frame, shape (frames,): how far the foothold that held at the
-    frame before has gone since. Before the first foothold nothing stands, so it is 0.
+    frame before has gone on its ground since. Before the first foothold nothing stands, so it is 0.
     """
-    part = scene.part(part_id)
-    world = _world_of(scene, part_id, frames)
-    speeds = np.zeros(len(frames))
-    for begin, end, point in stands(part):
-        inside = np.flatnonzero((frames >= begin) & (frames <= end))
-        speeds[inside[1:]] = _gone(carried(world[inside], np.array(point))[:, :2])
-    return speeds
+    return standing(scene, part_id, frames).slips
 
 
 def _gone(path: Floats) -> Floats:
     """How far it is from each place of a path to the next, px, shape (places - 1,)."""
     return np.asarray(np.hypot(*np.diff(path, axis=0).T), dtype=np.float64)
-
-
-def stands(part: Part) -> list[tuple[float, float, tuple[float, float, float]]]:
-    """From which frame to which a part stands on which point, px in art space; the last stand has no end."""
-    ends = (*(foothold.frame for foothold in part.footholds[1:]), np.inf)
-    return [(hold.frame, end, hold.point) for hold, end in zip(part.footholds, ends, strict=False)]
 
 
 def _world_of(scene: Scene, part_id: str, frames: Floats) -> Floats:

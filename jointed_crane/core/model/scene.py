@@ -132,6 +132,7 @@ class Part(TravelsBare):
     rest : rest values by channel name; a channel that is absent rests at neutral
     channels : motion by channel name; a channel that is absent is neutral
     spin_centre : px in art space; None is the centre of the art's bounds
+    level : id of the mark that says how high the part stands, None for the line that it first stood on
     seat : id of the parent's eyelet that the pivot is kept in, None where it is free
     constraints : what places the part from others, acting in order after its own placement
     lever : what the part is drawn as on the board, where it is a lever
@@ -158,6 +159,7 @@ class Part(TravelsBare):
     footholds: tuple[Foothold, ...] = ()
     eyelets: tuple[Eyelet, ...] = ()
     seat: str | None = None
+    level: str | None = None
     spin_centre: Vector | None = None
     inherits: Inherits = Inherits()
     constraints: tuple[Constraint, ...] = ()

@@ -66,6 +66,8 @@ def ensure_sound_after(change: SceneChange) -> None:
             ensure_constraints(scene, part)
         if part.links:
             ensure_links(scene, part)
+        if part.level is not None and all(mark.id != part.level for mark in scene.marks):
+            raise RuleError(f"{part.name} would lose the mark that is its level. Nothing was changed.")
     if any(part.links and (old is None or old.links != part.links) for part, old in change.parts):
         links_in_order(scene.parts)
     is_same_tree = not change.removed and all(

@@ -148,9 +148,16 @@ class SeamAnswer(Answer):
     seams: list[Seam]
 
 
+class OffLevel(Answer):
+    """From which frame on a part stands off its level, and how high at its worst, px; below it less than 0."""
+
+    frame: float
+    height: float
+
+
 class DriftAnswer(Answer):
-    """Where a point is at each frame from the first on, how far it has gone since the frame before, and the frames in
-    which it slips.
+    """Where a point is at each frame from the first on, how far it has gone since the frame before, the frames in which
+    it slips, and how it stands off its level, where it does.
     """
 
     version: int
@@ -158,6 +165,7 @@ class DriftAnswer(Answer):
     path: list[tuple[float, float]]
     speeds: list[float]
     slips: list[float]
+    off: OffLevel | None = _left_out()
 
 
 class NamedPose(Answer):

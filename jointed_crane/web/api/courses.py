@@ -14,6 +14,7 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
 from jointed_crane.core.measures.drift import contact_speeds, course_of
 from jointed_crane.core.measures.seam import seams
+from jointed_crane.core.measures.standing import standing
 from jointed_crane.core.model.channels import countable
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.motion.drawn import drawn
@@ -64,7 +65,8 @@ def arcs(scene_id: str, query: ArcsQuery) -> dict[str, Any]:
 @contract(query=DriftQuery, gives=DriftAnswer)
 def drift(scene_id: str, query: DriftQuery) -> dict[str, Any]:
     """The way of a point of a part (?x= ?y=, px in its art), its speed in px a frame, and the frames in which it slips
-    by more than ?limit=. Without a point it is the foothold that holds, which should stand.
+    by more than ?limit=. Without a point it is the foothold that holds, which should stand on its ground. Where the
+    part stands off its level, from which frame on and how high, px, below it less than 0.
     """
     kept = library().scenes.load(scene_id)
     part = kept.scene.part(query.part)
@@ -74,8 +76,11 @@ def drift(scene_id: str, query: DriftQuery) -> dict[str, Any]:
     else:
         course = course_of(kept.scene, part.id, (query.x, query.y), frames)
         path, speeds = course.path.tolist(), course.speeds
-    slips = frames[speeds > query.limit].tolist()
-    return {"version": kept.version, "first": query.first, "path": path, "speeds": speeds.tolist(), "slips": slips}
+    answer = {"version": kept.version, "first": query.first, "path": path, "speeds": speeds.tolist()}
+    off = standing(kept.scene, part.id, frames).off_level() if part.footholds else None
+    if off is not None:
+        answer["off"] = {"frame": off[0], "height": off[1]}
+    return {**answer, "slips": frames[speeds > query.limit].tolist()}
 
 
 @api.get("/scenes/<scene_id>/seam")

@@ -10,6 +10,7 @@ from jointed_crane.core.edits.placing import (
     poses,
     rolling,
     settling,
+    standing_on_keys,
     turning,
     whole_turns,
 )
@@ -24,6 +25,7 @@ __all__ = [
     "poses",
     "rolling",
     "settling",
+    "standing_on_keys",
     "turning",
     "whole_turns",
 ]

@@ -199,6 +199,7 @@ class DeleteMark(Edit, kind="delete_mark"):
 
     def apply(self, scene: Scene) -> Scene:
         left = all_but(scene.marks, _mark(scene, self.mark))
+        scene = scene.with_parts(replace(part, level=None) for part in scene.parts if part.level == self.mark)
         return replace(
             without_constraints(scene, lambda goal: goal.at == "mark" and goal.named == self.mark), marks=left
         )

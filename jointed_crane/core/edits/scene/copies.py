@@ -225,7 +225,8 @@ class Paste(Edit, kind="paste"):
             else replace(part, parent=None, seat=None)
             for part in self.parts
         ]
-        originals = (replace(part, shares=None) for part in here)
+        marks = {mark.id for mark in scene.marks}
+        originals = (replace(part, shares=None, level=part.level if part.level in marks else None) for part in here)
         copies = copies_of(scene, originals, self.id_prefix, known=self._known(scene))
         return replace(scene, parts=(*scene.parts, *copies.values()))
 

@@ -26,12 +26,15 @@ export function mountSeam(dialog, bench) {
 }
 
 /**
- * Where a point of the last picked part goes, how fast, and where it slips while it should stand.
+ * Where a point of the last picked part goes, how fast, where it slips while it should stand, and whether the part stands
+ * on its level.
  * @param {Bench} bench
  */
 export function mountWatch(dialog, bench) {
-  const { point, first, last, limit } = dialog.querySelector("form").elements;
+  const { point, level, first, last, limit } = dialog.querySelector("form").elements;
   const list = dialog.querySelector("[data-sheet=list]");
+  const levels = dialog.querySelector("[data-watch=level]");
+  const stand = dialog.querySelector("[data-watch=stand]");
   /** @type {{ words: string, at?: number[] }[]} */
   let places = [];
 
@@ -47,12 +50,20 @@ export function mountWatch(dialog, bench) {
     if (!answer || !dialog.open) return;
     const fastest = answer.speeds.indexOf(Math.max(...answer.speeds));
     const gone = answer.speeds.reduce((sum, speed) => sum + speed, 0);
+    const stands = bench.part(bench.lead).footholds.length > 0;
+    stand.hidden = !answer.off;
     listed(list, [
       ["Fastest", `${readable(answer.speeds[fastest], 3)} px a frame, at frame ${from + fastest}`],
       ["All its way", `${readable(gone, 1)} px`],
       ["Slips", answer.slips.length ? `in ${answer.slips.length} frames: ${runs(answer.slips)}` : "nowhere"],
+      ...(stands ? [["Stands", height(answer.off)]] : []),
     ]);
   }
+
+  const height = (off) =>
+    off
+      ? `from frame ${off.frame} on up to ${readable(Math.abs(off.height), 1)} px ${off.height > 0 ? "above" : "below"} its level`
+      : "on its level";
 
   function runs(frames) {
     const found = [];
@@ -63,7 +74,14 @@ export function mountWatch(dialog, bench) {
     return found.map(([a, b]) => (a === b ? a : `${a} to ${b}`)).join(", ");
   }
 
-  dialog.querySelector("form").addEventListener("input", measure);
+  dialog.querySelector("form").addEventListener("input", async ({ target }) => {
+    if (target === level) await bench.keep([{ edit: "set_level", part: bench.lead, mark: level.value || null }]);
+    await measure();
+  });
+  stand.addEventListener("click", async () => {
+    await bench.keep([{ edit: "stand_on_keys", part: bench.lead }]);
+    await measure();
+  });
   return async () => {
     if (!bench.lead) return notice("No part is picked. Pick the part whose point is to be watched first.");
     await bench.work;
@@ -71,6 +89,10 @@ export function mountWatch(dialog, bench) {
     places = [{ words: "pivot", at: part.pivot }, ...part.eyelets.map(({ name, point: at }) => ({ words: `eyelet ${name}`, at }))];
     if (part.footholds.length) places.unshift({ words: "the point it stands on" });
     point.replaceChildren(...places.map(({ words }) => new Option(words)));
+    const marks = bench.marks.map(({ id, name }) => new Option(`mark ${name}`, id));
+    level.replaceChildren(new Option("the line it first stood on", ""), ...marks);
+    level.value = part.level ?? "";
+    levels.hidden = !part.footholds.length;
     first.value = 0;
     last.value = bench.stage.length - 1;
     dialog.showModal();
