@@ -74,7 +74,7 @@ class SeatTests(unittest.TestCase):
         after = applied(after, [Seat(frame=frame)])
         self.assertLess(widest(after, frame), 1e-6)
 
-    @examples(12)
+    @examples(6)
     @given(seeds)
     def test_seat_all_among_constraints_and_links(self, seed):
         scene = linked(constrained(random_scene(seed), seed), seed)

@@ -6,7 +6,9 @@ changes its side or leaves its range, and the distance only falls, so each dista
 
 Where the end is led a step, no nearer to the first joint than a tenth of the chain's length L, no joint goes farther
 than 4 sqrt(step L): straight bones bend by the root of what the goal comes nearer, those of two joints too. (Of 500
-random chains of two to eight bones, half of them with ranges, the farthest went 2.1 times that root.)
+random chains of two to eight bones, half of them with ranges, the farthest went 1.8 times that root. Of 60 chains of
+three to eight, 12 could come nearer to their base than their way does by more than a hundredth of their length, one by
+0.31 of it: SciPy's least squares, from six beginnings each.)
 
 A way is found step by step for one chain, in numbers of Python: arrays so small take ten times as long.
 """
@@ -28,6 +30,9 @@ _STEP, _LEAST, _MOST_STEPS = 0.05, 1e-6, 400
 _WORTH = 0.5
 #: A joint that the given pose leaves straight bends by this share of the one that is bent most.
 _LEAST_SHARE = 0.1
+#: A way ends where the distance falls by less than this a radian, as a share of the length: folded chains would turn
+#: far for next to nothing.
+_WORTH_GOING = 0.02
 #: Where no bend changes the distance by more than this, a radian, the way goes on beside, by so much, radians.
 _STILL, _BESIDE = 1e-7, 0.02
 
@@ -73,6 +78,7 @@ def bending_way(limb: Limb, through: Floats, sides: Floats, low: Floats, high: F
         other = _falling([top, *course.followed(course.clipped(_sum(top[1], beside, 1.0)), -1.0)])
         if other[-1][0] < way[-1][0]:
             way = other
+    way = _worth_going(way, given)
     return BendingWay(np.array([bends for _, bends in way]), np.array([distance for distance, _ in way]))
 
 
@@ -86,6 +92,18 @@ def _falling(poses: Sequence[Pose]) -> list[Pose]:
         if pose[0] < found[-1][0]:
             found.append(pose)
     return found
+
+
+def _worth_going(way: list[Pose], given: Bends) -> list[Pose]:
+    """A way without the end along which the distance hardly falls, as far as the given pose."""
+    end = len(way)
+    while end > 2 and way[end - 1][1] is not given:
+        (before, bends), (distance, after) = way[end - 2 : end]
+        turned = max(abs(new - old) for new, old in zip(after, bends, strict=True))
+        if before - distance > _WORTH_GOING * turned:
+            break
+        end -= 1
+    return way[:end]
 
 
 def _sum(bends: Bends, others: Bends, times: float) -> Bends:

@@ -43,6 +43,10 @@ class LongChains:
         """How far the ends come, px, shape (points,)."""
         return np.asarray(self._length * self._poses[1][self._way_of, 0])
 
+    def distances(self, point: int) -> Floats:
+        """How far the end of one chain lies in each pose that its way is told by, px, falling."""
+        return np.asarray(self._length[point] * self._known[0][self._way_of[point]].distances)
+
     @property
     def nearest(self) -> Floats:
         """How near the ends come, px, shape (points,)."""
