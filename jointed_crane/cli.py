@@ -44,42 +44,41 @@ class _Sentences(click.Group):
     def invoke(self, ctx: click.Context) -> Any:
         try:
             return super().invoke(ctx)
-        except (ValueError, OSError) as error:
-            if isinstance(error, ValueError) and not _is_refusal(error):
-                raise
-            _say_and_end(str(error))
         except Exception as error:
-            sentence = _of_database(error)
+            sentence = str(error) if _is_refusal(error) else _of_disk(error, ctx)
             if sentence is None:
                 raise
-            _say_and_end(sentence)
+            click.echo(sentence, err=True)
+            sys.exit(1)
 
 
-def _say_and_end(sentence: str) -> None:
-    click.echo(sentence, err=True)
-    sys.exit(1)
-
-
-def _is_refusal(error: ValueError) -> bool:
+def _is_refusal(error: Exception) -> bool:
     from jointed_crane.core.basics.errors import RuleError
 
     return isinstance(error, RuleError)
 
 
-def _of_database(error: Exception) -> str | None:
-    """What is wrong with the library, where that is what went wrong."""
-    if "sqlalchemy" not in sys.modules:
+def _of_disk(error: Exception, ctx: click.Context) -> str | None:
+    """What is wrong with the disk or the library, where that is what went wrong."""
+    if not isinstance(error, OSError) and "sqlalchemy" not in sys.modules:
         return None
-    from sqlalchemy.exc import DatabaseError
+    from jointed_crane.store.database import data_folder
+    from jointed_crane.store.faults import fault_of
 
-    if not isinstance(error, DatabaseError):
-        return None
-    if "locked" in str(error.orig):
-        return "Another program is writing to this library and does not end. Nothing was changed; try again."
-    return (
-        f"The library cannot be read ({error.orig}); its file is damaged or of another program. "
-        "Nothing was changed; restore it from a copy, or choose another folder with --data."
-    )
+    fault = fault_of(error, data_folder(ctx.params.get("data") or _asked(sys.argv)))
+    if fault is None and isinstance(error, OSError):
+        return f"That did not work ({error.strerror or error}). Nothing was changed."
+    return None if fault is None else fault.sentence
+
+
+def _asked(words: Sequence[str]) -> str | None:
+    """The folder that a command was given; the group that catches its errors does not know its options."""
+    for place, word in enumerate(words):
+        if word.startswith("--data="):
+            return word.removeprefix("--data=")
+        if word == "--data" and place + 1 < len(words):
+            return words[place + 1]
+    return None
 
 
 @click.group(cls=_Sentences, context_settings={"help_option_names": ["-h", "--help"]})
@@ -163,32 +162,25 @@ def _demo() -> Callable[[Library], list[str]] | None:
 
 def _serve(data: str | None, port: int) -> None:
     from waitress import wasyncore
-    from waitress.server import create_server
 
     from jointed_crane import memory
     from jointed_crane.core.basics.errors import RuleError
-    from jointed_crane.store.database import data_folder
+    from jointed_crane.store.database import data_folder, is_writable
     from jointed_crane.web import create_app
+    from jointed_crane.web.serving import server_of
 
     # A browser asks for many pictures at once; that they wait for a moment is nothing to report.
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     app = create_app(data_folder(data), _demo())
     memory.settle()
     threading.Thread(target=app.extensions["reader"].warm, daemon=True).start()
-    threading.Thread(target=app.extensions["library"].assets.sweep, daemon=True).start()
+    if is_writable(data_folder(data)):
+        threading.Thread(target=app.extensions["library"].assets.sweep, daemon=True).start()
+    else:
+        click.echo("The data folder is read-only: scenes can be looked at and sent, and nothing is changed.", err=True)
     connections: dict[int, object] = {}
     try:
-        # Many connections may lie idle; a look ahead at each tells when a page has left while its file is being read.
-        server = create_server(
-            app,
-            map=connections,
-            host="127.0.0.1",
-            port=port,
-            threads=24,
-            connection_limit=2000,
-            asyncore_use_poll=True,
-            channel_request_lookahead=1,
-        )
+        server = server_of(app, port, connections)
     except OSError as error:
         raise RuleError(f"Port {port} cannot be used ({error.strerror}). Choose another, or 0 for any.") from None
     is_stopping = False
@@ -303,10 +295,40 @@ _WRITERS = {"svg": _svg, "zip": _zip}
 def send(name: str, form: str, target: Path, data: str | None) -> None:
     """Send a scene out: one animated SVG that plays in any browser, or a zip of JSON and art that opens again."""
     written, notes = _WRITERS[form](*_found(name, data))
-    target.write_bytes(written)
+    _put(target, written)
     for note in notes:
         click.echo(note, err=True)
     click.echo(f"Sent {name} to {target} ({len(written) / 1000:.0f} kB).")
+
+
+def _put(target: Path, data: bytes) -> None:
+    """Write a file beside its place and put it there when it is whole, so that what was there stays on any fault."""
+    import tempfile
+
+    from jointed_crane.core.basics.errors import RuleError
+
+    aside = None
+    try:
+        with tempfile.NamedTemporaryFile("wb", dir=target.parent, prefix=f".{target.name}.", delete=False) as file:
+            aside = Path(file.name)
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        mode = target.stat().st_mode & 0o777 if target.exists() else 0o666 & ~_umask()
+        aside.chmod(mode)
+        os.replace(aside, target)
+    except OSError as error:
+        if aside is not None:
+            aside.unlink(missing_ok=True)
+        raise RuleError(
+            f"{target} cannot be written ({error.strerror}). Nothing was sent; what was there before is there still."
+        ) from None
+
+
+def _umask() -> int:
+    known = os.umask(0)
+    os.umask(known)
+    return known
 
 
 @main.command()

@@ -14,26 +14,38 @@ from jointed_crane.core.constraints.along_path import AlongPath
 from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.constraints.follow import Follow
 from jointed_crane.core.constraints.point_at import PointAt
-from jointed_crane.core.edits.constraints import changing_hands, constraining
+from jointed_crane.core.edits.constraints import changing_hands, constraining, keeping_as_keys
 from jointed_crane.core.edits.constraints import levers_and_links as driving
 from jointed_crane.core.edits.joints import eyelets, helpers, joining, limiting
-from jointed_crane.core.edits.pictures import drawings, fusing, painting, registering
+from jointed_crane.core.edits.pictures import drawings, fusing, making_shapes, painting, registering
 from jointed_crane.core.edits.placing import (
     kept_poses,
     leading,
     pasting,
     pivots,
+    placement_choices,
     poses,
     rolling,
     settling,
+    standing_on_keys,
     turning,
     whole_turns,
 )
 from jointed_crane.core.edits.placing import pivot_throughout as throughout
 from jointed_crane.core.edits.scene import bench_state, copies, mirrored_copies, naming, parts, stage
-from jointed_crane.core.edits.time import appearing, curving, inbetween, keys, repeating, retiming, timing
+from jointed_crane.core.edits.time import (
+    appearing,
+    bringing_tracks,
+    curving,
+    inbetween,
+    keys,
+    repeating,
+    retiming,
+    timing,
+)
 from jointed_crane.core.edits.time import time_markers as markers
 from jointed_crane.core.model.channels import CHANNELS
+from jointed_crane.core.model.forms import Rectangle
 from jointed_crane.core.model.levers import Axis, Lever, Link
 from jointed_crane.core.model.scene import Drawing, Foothold, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
@@ -168,7 +180,9 @@ def _rule_edits(
     """Edits of constraints, levers and links."""
     (part, other), (x, y) = parts, by
     goal, own = Goal(part=other), {"id": fresh, "name": "Rule"}
-    rule = scene.part(part).constraints[0].id if scene.part(part).constraints else "none"
+    known = scene.part(part).constraints[0] if scene.part(part).constraints else Follow(**own, goal=goal)
+    rule = known.id
+    known_link = scene.part(part).links[0].id if scene.part(part).links else "none"
     lever = next((found.id for found in scene.parts if found.lever is not None), "none")
     link = Link(id=fresh, source=lever, channel="lever.x", onto="turn.z", amount=x)
     return [
@@ -177,14 +191,40 @@ def _rule_edits(
         constraining.Constrain(part, AlongPath(**own, goal=goal), {"beside": y}, frame),
         constraining.MakeReach(part, fresh, 2, x > 0, frame),
         constraining.RemoveConstraint(part, rule),
+        constraining.ChangeConstraint(part, replace(known, is_on=x > 0)),
+        constraining.OrderConstraint(part, rule, int(y > 0)),
+        keeping_as_keys.KeepAsKeys(part, rule, 2.0),
+        changing_hands.DropChange(part, rule, 8.0 if x > 0 else 20.0),
         changing_hands.CarryFrom(part, other if y > 0 else None, abs(x), fresh),
         changing_hands.MatchReach(part, rule, "turn" if x > 0 else "reach", abs(y)),
         changing_hands.MoveChange(part, rule, 5.0, abs(y)),
         driving.AddLever(fresh, "Lever", Lever(axes=(Axis(),)), other),
+        driving.ChangeLever(lever, Lever(axes=(Axis(low=-abs(x) - 1), Axis()))),
+        driving.Unlink(part, known_link),
         driving.SetLink(part, link),
         driving.SetLink(part, replace(link, source=other, channel="move.x", points=((x - 1, y), (x, x)))),
         driving.Teach(lever, fresh, (poses.TurnBy((part,), x, frame),), frame=frame),
         leading.Lead((part,), (x, y), (y, x), frame),
+    ]
+
+
+def _shape_edits(part: str, drawing: str, by: tuple[float, float], frame: float | None, fresh: str) -> list[object]:
+    """Edits of shapes and drawings, and of what is brought in."""
+    x, y = by
+    box = Rectangle((0.0, 0.0, 1 + abs(x), 30.0), corner=2.0)
+    return [
+        making_shapes.AddShape(fresh, box, "Plank", (x, y)),
+        making_shapes.SetShape(part, drawing, box),
+        making_shapes.KeyShape(part, drawing, box, abs(y)),
+        making_shapes.MoveNode(part, drawing, 0, 1, (x, y), frame=frame),
+        drawings.AddDrawing(part, _piece(fresh, 3), frame),
+        drawings.ReplaceDrawing(part, drawing, _piece(fresh, 4)),
+        drawings.CopyDrawing(part, drawing, fresh, frame=frame),
+        drawings.OrderDrawing(part, drawing, 0),
+        drawings.DeleteDrawing(part, drawing),
+        drawings.RenameDrawing(part, drawing, f"Drawing {x}"),
+        parts.AddParts((Part(fresh, "New", rest={"move.x": x}),)),
+        bringing_tracks.BringTrack(fresh, "Track", ((0.0, x, y), (6.5, y, x))),
     ]
 
 
@@ -198,8 +238,8 @@ def value_edit_for(draw: st.DrawFn, scene: Scene, frame: float | None) -> object
 
 
 @st.composite
-def edit_for(draw: st.DrawFn, scene: Scene) -> object:
-    """Any edit that fits the scene; some of them are refused by the rules, as users' edits are."""
+def edits_for(draw: st.DrawFn, scene: Scene) -> list[object]:
+    """Edits of every kind that fit the scene; some of them are refused by the rules, as users' edits are."""
     ids = [part.id for part in scene.parts]
     part = draw(st.sampled_from(ids))
     other = draw(st.sampled_from(ids))
@@ -215,93 +255,97 @@ def edit_for(draw: st.DrawFn, scene: Scene) -> object:
     marker = scene.markers[0].id if scene.markers else "none"
     pose = scene.poses[0].id if scene.poses else "none"
     fresh = f"n{len(ids)}-{draw(st.integers(0, 10**6))}"
-    return draw(
-        st.sampled_from(
-            [
-                *_value_edits((part, other), (x, y), channel, frame),
-                *_rule_edits(scene, (part, other), (x, y), frame, fresh),
-                pivots.MovePivot(part, (x, y), "stage", "art", 8.0, frame=frame),
-                markers.AddMarker(fresh, abs(x), abs(x) + abs(y), "Walk"),
-                markers.SetMarker(marker, abs(y), None, "Look"),
-                markers.DeleteMarker(marker),
-                kept_poses.KeepPose(fresh, frame or 0.0, (part, other), "Reach"),
-                kept_poses.PutPose(pose, frame or 3.0, (part,), 0.6, x > 0),
-                kept_poses.RenamePose(pose, "Stretch"),
-                kept_poses.DeletePose(pose),
-                keys.SetSway(part, channel, Sway(abs(x), 9.0, 0.1, 0.5, 3, 2.0, 40.0, 4.0, 5.0)),
-                pivots.MovePivot(part, (x / 100, y / 100), "fraction", "pivot", 0.0, frame=frame),
-                pivots.SetFoothold(part, abs(x), (x, y)),
-                pivots.SetFoothold(part, abs(x), (x, y), "stage", 8.0),
-                pivots.MoveFoothold(part, 12.0, abs(x)),
-                keys.RaiseKeys(all_keys, x),
-                joining.Join((part,), other, frame),
-                joining.Join((part, other), None, frame),
-                helpers.AddHelper(fresh, (part, other), None, "Helper", frame),
-                parts.DeleteParts((part,), frame),
-                parts.RenamePart(part, f"Name {x}"),
-                bench_state.SetBenchState((part,), hidden=x > 0),
-                painting.Reorder((part, other), draw(st.sampled_from(["front", "forward", "backward", "back"]))),
-                painting.PlaceInOrder((part,), other),
-                keys.SetKeys((part,), (channel,), abs(x)),
-                retiming.MoveKeys((key,), x),
-                retiming.StretchKeys((key,), y, 0.1 + abs(x) / 50, x > 0),
-                retiming.ReverseKeys(all_keys),
-                retiming.Stagger((part, other), x / 20, None, draw(st.sampled_from(["picked", "tree", "down"]))),
-                retiming.Stagger((part, other), 0.0, y / 50, "shuffled", 5, False),
-                inbetween.InBetween((part, other), abs(x), y / 100),
-                appearing.ShowFrom((part, other), abs(x), y > 0),
-                curving.ShapeSegments((key,), draw(st.sampled_from(["soft end", "overshoot", "bounce"])), 2),
-                curving.ShapeLike(all_keys, key),
-                curving.LayHandles((key,), draw(st.sampled_from(["flat", "joined", "smooth"]))),
-                curving.Bake(0.0, 40.0, 0.5, (part,)),
-                rolling.Roll(part, abs(x), abs(x) + 20.0, 3, draw(st.sampled_from(["right", "left"]))),
-                timing.SetRate(draw(st.sampled_from([(25, 1), (12, 1), (30000, 1001)])), "seconds", x > 0),
-                timing.SetLength(draw(st.integers(1, 300)), y > 0, x > 0),
-                throughout.MovePivotThroughout(part, (x / 4, y / 4), 0.1),
-                repeating.HoldUntil((part, other), abs(x)),
-                whole_turns.TurnRound((part, other), round(y / 50), abs(x), abs(x) + 9.5, "spin.z", "straight"),
-                repeating.PasteKeys((repeating.CopiedKeys("Part 1", channel, (Key(x, y), Key(x + 3, x))),), y, (part,)),
-                keys.DeleteKeys((key,)),
-                keys.SetSegmentKind((key,), "straight"),
-                keys.SetHandles((key,), (-3.0, y), (4.0, x)),
-                keys.SetSway(part, channel, Sway(x, 1 + abs(y))),
-                keys.SetOutside(part, channel, after="repeat onwards"),
-                stage.SetStage(length=draw(st.integers(1, 500))),
-                stage.RenameScene(f"Scene {x}"),
-                eyelets.AddEyelet(part, fresh, (x, y), "stage", scene.part(other).name, frame=frame),
-                eyelets.MoveEyelet(part, eyelet, (x, y), "art", 5.0, ("nine points", "edges", "grid"), frame),
-                eyelets.DeleteEyelet(part, eyelet),
-                eyelets.Seat((), None, "{name}", frame),
-                eyelets.Seat((part,), eyelet, "{name}", frame),
-                eyelets.Unseat((part,)),
-                settling.Settle(abs(x), (part,)),
-                settling.Reset((), (), frame),
-                turning.AddMark(fresh, (x, y)),
-                turning.SetMark(mark, (y, x), None, 9.0, ("pivots", "grid"), frame),
-                turning.TurnAbout((part, other), x, "shared centre", frame),
-                copies.Duplicate((part,), fresh, shares=x > 0, by=(x, y), frame=frame),
-                mirrored_copies.MirroredCopy((part,), fresh, draw(st.sampled_from(["upright", "level"])), frame=frame),
-                copies.Paste((scene.part(part), scene.part(other)), fresh),
-                drawings.CopyDrawing(part, drawing, fresh, frame=frame),
-                drawings.OrderDrawing(part, drawing, 0),
-                drawings.DeleteDrawing(part, drawing),
-                drawings.RenameDrawing(part, drawing, f"Drawing {x}"),
-                eyelets.MakeJoints((part, other), fresh, frame),
-                limiting.SetLimits((part,), channel, min(x, y), max(x, y)),
-                limiting.FixChannels((part,), (channel,), x > 0),
-                limiting.KeepWithinLimits((part,), channel),
-                naming.NameByPattern((part, other), "{name} {number}", 7),
-                bench_state.Isolate((part, other)),
-                bench_state.SetTag((part,), "reed"),
-                bench_state.SilenceFinding((part,), "Joint open"),
-                registering.MoveRegistration(part, (x, y), "art", draw(st.sampled_from(["art", "registration"]))),
-                registering.AlignAxes(part, "line", (0.0, 0.0), (x, y), frame),
-                registering.PlacePivots((part, other), (0.5, 1.0), frame=frame),
-                pasting.PastePose({scene.part(part).name: {channel: x / 50}}, (other,), x > 0, frame),
-                joining.Join((part,), other, frame, "snapped"),
-                turning.DeleteMark(mark),
-                fusing.Fuse((part, other), _piece(fresh, 2), frame),
-                fusing.Split(part, (_piece(fresh, 0), _piece(fresh, 1)), fresh, frame),
-            ]
-        )
-    )
+    return [
+        *_value_edits((part, other), (x, y), channel, frame),
+        *_rule_edits(scene, (part, other), (x, y), frame, fresh),
+        pivots.MovePivot(part, (x, y), "stage", "art", 8.0, frame=frame),
+        markers.AddMarker(fresh, abs(x), abs(x) + abs(y), "Walk"),
+        markers.SetMarker(marker, abs(y), None, "Look"),
+        markers.DeleteMarker(marker),
+        kept_poses.KeepPose(fresh, frame or 0.0, (part, other), "Reach"),
+        kept_poses.PutPose(pose, frame or 3.0, (part,), 0.6, x > 0),
+        kept_poses.RenamePose(pose, "Stretch"),
+        kept_poses.DeletePose(pose),
+        keys.SetSway(part, channel, Sway(abs(x), 9.0, 0.1, 0.5, 3, 2.0, 40.0, 4.0, 5.0)),
+        pivots.MovePivot(part, (x / 100, y / 100), "fraction", "pivot", 0.0, frame=frame),
+        pivots.SetFoothold(part, abs(x), (x, y)),
+        pivots.SetFoothold(part, abs(x), (x, y), "stage", 8.0),
+        pivots.MoveFoothold(part, 12.0, abs(x)),
+        keys.RaiseKeys(all_keys, x),
+        joining.Join((part,), other, frame),
+        joining.Join((part, other), None, frame),
+        helpers.AddHelper(fresh, (part, other), None, "Helper", frame),
+        parts.DeleteParts((part,), frame),
+        parts.RenamePart(part, f"Name {x}"),
+        bench_state.SetBenchState((part,), hidden=x > 0),
+        painting.Reorder((part, other), draw(st.sampled_from(["front", "forward", "backward", "back"]))),
+        painting.PlaceInOrder((part,), other),
+        keys.SetKeys((part,), (channel,), abs(x)),
+        retiming.MoveKeys((key,), x),
+        retiming.StretchKeys((key,), y, 0.1 + abs(x) / 50, x > 0),
+        retiming.ReverseKeys(all_keys),
+        retiming.Stagger((part, other), x / 20, None, draw(st.sampled_from(["picked", "tree", "down"]))),
+        retiming.Stagger((part, other), 0.0, y / 50, "shuffled", 5, False),
+        inbetween.InBetween((part, other), abs(x), y / 100),
+        appearing.ShowFrom((part, other), abs(x), y > 0),
+        curving.ShapeSegments((key,), draw(st.sampled_from(["soft end", "overshoot", "bounce"])), 2),
+        curving.ShapeLike(all_keys, key),
+        curving.LayHandles((key,), draw(st.sampled_from(["flat", "joined", "smooth"]))),
+        curving.Bake(0.0, 40.0, 0.5, (part,)),
+        rolling.Roll(part, abs(x), abs(x) + 20.0, 3, draw(st.sampled_from(["right", "left"]))),
+        timing.SetRate(draw(st.sampled_from([(25, 1), (12, 1), (30000, 1001)])), "seconds", x > 0),
+        timing.SetLength(draw(st.integers(1, 300)), y > 0, x > 0),
+        throughout.MovePivotThroughout(part, (x / 4, y / 4), 0.1),
+        repeating.HoldUntil((part, other), abs(x)),
+        whole_turns.TurnRound((part, other), round(y / 50), abs(x), abs(x) + 9.5, "spin.z", "straight"),
+        repeating.PasteKeys((repeating.CopiedKeys("Part 1", channel, (Key(x, y), Key(x + 3, x))),), y, (part,)),
+        keys.DeleteKeys((key,)),
+        keys.SetSegmentKind((key,), "straight"),
+        keys.SetHandles((key,), (-3.0, y), (4.0, x)),
+        keys.SetSway(part, channel, Sway(x, 1 + abs(y))),
+        keys.SetOutside(part, channel, after="repeat onwards"),
+        stage.SetStage(length=draw(st.integers(1, 500))),
+        stage.RenameScene(f"Scene {x}"),
+        eyelets.AddEyelet(part, fresh, (x, y), "stage", scene.part(other).name, frame=frame),
+        eyelets.MoveEyelet(part, eyelet, (x, y), "art", 5.0, ("nine points", "edges", "grid"), frame),
+        eyelets.DeleteEyelet(part, eyelet),
+        eyelets.Seat((), None, "{name}", frame),
+        eyelets.Seat((part,), eyelet, "{name}", frame),
+        eyelets.Unseat((part,)),
+        settling.Settle(abs(x), (part,)),
+        settling.Reset((), (), frame),
+        turning.AddMark(fresh, (x, y)),
+        turning.SetMark(mark, (y, x), None, 9.0, ("pivots", "grid"), frame),
+        turning.TurnAbout((part, other), x, "shared centre", frame),
+        copies.Duplicate((part,), fresh, shares=x > 0, by=(x, y), frame=frame),
+        mirrored_copies.MirroredCopy((part,), fresh, draw(st.sampled_from(["upright", "level"])), frame=frame),
+        copies.Paste((scene.part(part), scene.part(other)), fresh),
+        eyelets.MakeJoints((part, other), fresh, frame),
+        limiting.SetLimits((part,), channel, min(x, y), max(x, y)),
+        limiting.FixChannels((part,), (channel,), x > 0),
+        limiting.KeepWithinLimits((part,), channel),
+        naming.NameByPattern((part, other), "{name} {number}", 7),
+        bench_state.Isolate((part, other)),
+        bench_state.SetTag((part,), "reed"),
+        bench_state.SilenceFinding((part,), "Joint open"),
+        registering.MoveRegistration(part, (x, y), "art", draw(st.sampled_from(["art", "registration"]))),
+        registering.AlignAxes(part, "line", (0.0, 0.0), (x, y), frame),
+        registering.PlacePivots((part, other), (0.5, 1.0), frame=frame),
+        pasting.PastePose({scene.part(part).name: {channel: x / 50}}, (other,), x > 0, frame),
+        joining.Join((part,), other, frame, "snapped"),
+        turning.DeleteMark(mark),
+        fusing.Fuse((part, other), _piece(fresh, 2), frame),
+        fusing.Split(part, (_piece(fresh, 0), _piece(fresh, 1)), fresh, frame),
+        *_shape_edits(part, drawing, (x, y), frame, fresh),
+        pivots.RemoveFoothold(part, 12.0),
+        placement_choices.SetPlacement(part, inherits=Inherits(scale=x > 0, turn=y > 0)),
+        standing_on_keys.SetLevel(part, mark if x > 0 else None),
+        standing_on_keys.StandOnKeys(part),
+        helpers.UnscaleHelper(part),
+        eyelets.RenameEyelet(part, eyelet, f"Neck {x}"),
+    ]
+
+
+def edit_for(scene: Scene) -> st.SearchStrategy[object]:
+    """Any edit that fits the scene."""
+    return edits_for(scene).flatmap(st.sampled_from)

@@ -113,7 +113,9 @@ class CommandLineTests(unittest.TestCase):
             side.unlink()
         file.write_bytes(b"SQLite format 3\0" + bytes(range(256)) * 40)
         result = self.run_command("scenes", status=1)
-        self.assertRegex(result.stderr, r"^The library cannot be read .*--data\.\n$")
+        self.assertRegex(
+            result.stderr, r"^The library in .* is damaged, or its file is of another program\. .*--data\.\n$"
+        )
 
     def test_a_busy_library_is_waited_for(self):
         self.run_command("import", ART / "heron.svg", "--into", "Heron")

@@ -20,6 +20,7 @@ _NOT_CARRIED = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]
 
 def parsed_json(text: bytes | str) -> Any:
     """JSON by the standard (RFC 8259: no NaN, no Infinity) with numbers and words within bounds; RuleError else."""
+    _ensure_few(text)
     try:
         value = json.loads(text, parse_constant=_refused, parse_float=_bounded_float, parse_int=_bounded_int)
     except (ValueError, RecursionError) as error:
@@ -28,6 +29,15 @@ def parsed_json(text: bytes | str) -> Any:
         raise RuleError("That is not JSON that can be read. Nothing was changed.") from None
     ensure_carried(value)
     return value
+
+
+def _ensure_few(text: bytes | str) -> None:
+    """RuleError where a document holds too many values, before any of them is made: a sign that begins or parts some
+    stands for one at least.
+    """
+    signs = (b",", b"[", b"{") if isinstance(text, bytes) else (",", "[", "{")
+    if len(text) > MOST_VALUES and sum(map(text.count, signs)) > MOST_VALUES:  # type: ignore[arg-type]
+        raise RuleError(f"The request holds more than {MOST_VALUES} values. Nothing was changed.")
 
 
 def ensure_carried(value: Any) -> None:

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import atexit
 import os
+import shutil
+import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
+from urllib.parse import quote
 
 from platformdirs import user_data_path
 from pydantic_core import from_json
@@ -25,13 +29,59 @@ def data_folder(given: str | None = None) -> Path:
 
 
 def opened(folder: Path) -> Engine:
-    """The engine of a data folder, its tables brought up to date; the folder is made where there is none."""
+    """The engine of a data folder, its tables brought up to date; the folder is made where there is none.
+
+    A folder that is read-only is opened to be looked at: whatever would write is refused by the database.
+    """
+    if (folder / FILE_NAME).exists() and not is_writable(folder):
+        return _opened_to_look(folder)
     folder.mkdir(parents=True, exist_ok=True)
     engine = create_engine(f"sqlite:///{folder / FILE_NAME}", connect_args={"timeout": 10}, json_deserializer=from_json)
     event.listen(engine, "connect", _durable)
     event.listen(engine, "begin", _begin)
     _migrate(engine)
     return engine
+
+
+def is_writable(folder: Path) -> bool:
+    """Whether a data folder, or what it is made in, takes changes, and its file too where there is one."""
+    place = next(above for above in (folder, *folder.absolute().parents) if above.exists())
+    file = folder / FILE_NAME
+    return os.access(place, os.W_OK) and (not file.exists() or os.access(file, os.W_OK))
+
+
+def _opened_to_look(folder: Path) -> Engine:
+    """The engine of a folder that takes no changes: the file itself, or a copy of it with what was last written, which
+    only a folder that takes changes can show.
+    """
+    file = folder / FILE_NAME
+    written = file.with_name(f"{FILE_NAME}-wal")
+    if written.exists() and written.stat().st_size:
+        aside = Path(tempfile.mkdtemp(prefix="jointed-crane-"))
+        atexit.register(shutil.rmtree, aside, ignore_errors=True)
+        for each in (file, written):
+            shutil.copy(each, aside / each.name)
+            (aside / each.name).chmod(0o600)
+        file, how = aside / FILE_NAME, "mode=rw"
+    else:
+        how = "mode=ro&immutable=1"
+    address = f"sqlite:///file:{quote(str(file))}?{how}&uri=true"
+    engine = create_engine(address, connect_args={"timeout": 10}, json_deserializer=from_json)
+    event.listen(engine, "connect", _only_read)
+    event.listen(engine, "begin", _begin)
+    with engine.connect() as connection:
+        found = connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalars().all()
+    if found != _revisions()[-1:]:
+        raise RuleError(
+            f"The library in {folder} is of another version of Jointed Crane, and its folder is read-only, so it "
+            "cannot be brought up to date. Nothing was changed; make it writable, or choose another with --data."
+        )
+    return engine
+
+
+def _only_read(connection: Any, _record: Any) -> None:
+    connection.isolation_level = None
+    connection.execute("PRAGMA query_only = ON")
 
 
 def writing(engine: Engine) -> Engine:

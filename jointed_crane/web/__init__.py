@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import hashlib
+import logging
 import os
+import re
 import secrets
 import tempfile
 from collections.abc import Callable
@@ -15,6 +17,7 @@ from flask.json.provider import DefaultJSONProvider
 from pydantic_core import to_json
 
 from jointed_crane.reading.reader import Reader
+from jointed_crane.store.database import is_writable
 from jointed_crane.store.library import Library
 from jointed_crane.web import art, problems, security
 from jointed_crane.web.api import artwork, courses, evaluation, fusing, reading, rig, scenes, sending
@@ -25,6 +28,8 @@ from jointed_crane.web.joint_map import routes as joint_map
 from jointed_crane.web.shelf import routes as shelf
 from jointed_crane.web.static_files import ADDRESS, send_static_files
 
+#: What a session key looks like.
+_KEY = re.compile(rb"[0-9a-f]{64}")
 #: The largest request, in bytes: a few drawings or a scene zip at once.
 MOST_BYTES = 64_000_000
 
@@ -42,6 +47,7 @@ def create_app(
     mark = hashlib.sha256(secret.encode()).hexdigest()[:12]
     app.config.update(
         SECRET_KEY=secret,
+        DATA_FOLDER=str(folder),
         LIBRARY_MARK=mark,
         # A browser sends cookies to every port of a host: each library has a session of its own name.
         SESSION_COOKIE_NAME=f"jointed-crane-{mark}",
@@ -76,14 +82,21 @@ class _FastJson(DefaultJSONProvider):
 def _secret(folder: Path) -> str:
     """The key that signs sessions: made once for a data folder, readable by its owner only.
 
-    It is written aside and put in its place whole, so that no moment leaves an empty one behind; one that is too short
-    to be ours is made anew.
+    It is written aside and put in its place whole, so that no moment leaves an empty one behind; what is not ours is
+    made anew, which the log tells. In a folder that is read-only it lasts as long as the server.
     """
     path = folder / "session.key"
+    known = path.read_bytes() if path.exists() else b""
+    if _KEY.fullmatch(known):
+        return known.decode()
+    secret = secrets.token_hex(32)
+    if not is_writable(folder):
+        return secret
+    if known:
+        logging.getLogger(__name__).warning("The session key in %s was not one; it is made anew.", folder)
     folder.mkdir(parents=True, exist_ok=True)
-    if not path.exists() or len(path.read_text()) < 64:
-        with tempfile.NamedTemporaryFile("w", dir=folder, prefix="session.", delete=False) as aside:
-            aside.write(secrets.token_hex(32))
-        os.chmod(aside.name, 0o600)
-        os.replace(aside.name, path)
-    return path.read_text()
+    with tempfile.NamedTemporaryFile("w", dir=folder, prefix="session.", delete=False) as aside:
+        aside.write(secret)
+    os.chmod(aside.name, 0o600)
+    os.replace(aside.name, path)
+    return secret

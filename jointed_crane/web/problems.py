@@ -2,22 +2,31 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from flask import Flask, Response, current_app, json, render_template, request
 from flask.globals import request_ctx
 from flask_wtf.csrf import CSRFError
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DatabaseError
 from werkzeug.exceptions import HTTPException
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.reading.reader import Busy
+from jointed_crane.store.faults import FaultKind, fault_of
 from jointed_crane.store.scenes import SceneMissing, StaleVersion
 
+NO_TOKEN = "This page is not yours to change from here. Nothing was changed; load it anew."
+TOO_LARGE = "That is too large: 64 MB at once is the most. Nothing was changed."
+HEADERS_TOO_LONG = "The header of the request is too long. Nothing was changed."
+_TOO_MANY_FILES = (
+    "That is too many files at once: 1,000 are the most. Nothing was changed; bring them in in several goes."
+)
 _SENTENCES = {
     400: "The request could not be read. Nothing was changed.",
-    403: "This page is not yours to change from here. Nothing was changed; load it anew.",
+    403: NO_TOKEN,
     404: "There is nothing at this address. Go back to the shelf.",
     405: "That cannot be done at this address. Nothing was changed.",
-    413: "That is too large: 64 MB at once is the most. Nothing was changed.",
+    413: TOO_LARGE,
     415: "The request is not JSON. Nothing was changed.",
 }
 
@@ -26,7 +35,8 @@ def register(app: Flask) -> None:
     """Answer errors of all kinds."""
     app.register_error_handler(RuleError, _refused)
     app.register_error_handler(HTTPException, _http)
-    app.register_error_handler(OperationalError, _database)
+    app.register_error_handler(DatabaseError, _disk)
+    app.register_error_handler(OSError, _disk)
     app.register_error_handler(Exception, _unexpected)
 
 
@@ -40,18 +50,31 @@ def _refused(error: RuleError) -> Response | tuple[str, int]:
     return _problem(422, "Refused", str(error))
 
 
-def _database(error: OperationalError) -> Response | tuple[str, int]:
-    if "locked" not in str(error.orig) and "busy" not in str(error.orig):
+#: What is wrong with the disk as a status and a title.
+_FAULTS: dict[FaultKind, tuple[int, str]] = {
+    "busy": (503, "Busy"),
+    "full": (507, "Disk full"),
+    "read-only": (403, "Read-only"),
+    "damaged": (503, "Library damaged"),
+    "unreadable": (503, "Disk fault"),
+}
+
+
+def _disk(error: Exception) -> Response | tuple[str, int]:
+    fault = fault_of(error, Path(current_app.config["DATA_FOLDER"]))
+    if fault is None:
         return _unexpected(error)
-    return _problem(
-        503, "Busy", "Another program is writing to this library just now. Nothing was changed; try again in a moment."
-    )
+    if fault.kind != "busy":
+        current_app.logger.error("The disk at %s: %s", request.path, error)
+    return _problem(*_FAULTS[fault.kind], fault.sentence)
 
 
 def _http(error: HTTPException) -> Response | tuple[str, int]:
     status = error.code or 500
     if isinstance(error, CSRFError):
         return _problem(403, "Refused", _SENTENCES[403])
+    if status == 413 and (request.content_length or 0) <= current_app.config["MAX_CONTENT_LENGTH"]:
+        return _problem(status, "Too many files", _TOO_MANY_FILES)
     return _problem(status, error.name, _SENTENCES.get(status, "That did not work. Nothing was changed."))
 
 

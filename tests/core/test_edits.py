@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.edits.joints.helpers import AddHelper
 from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.pictures.painting import PlaceInOrder, Reorder
@@ -20,7 +21,7 @@ from jointed_crane.core.edits.time.retiming import MoveKeys
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.model.scene import Drawing, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Sway
-from tests.strategies import random_scene, seeds
+from tests.strategies import edits_for, random_scene, seeds
 
 
 def part(name, **fields):
@@ -34,6 +35,14 @@ def scene(*parts):
 
 def shown(found, part_id, frame=None):
     return evaluate(found.shown_as(frame), [frame or 0.0]).world_of(part_id)
+
+
+class EveryEditTests(unittest.TestCase):
+    @given(seeds, st.data())
+    @settings(max_examples=3, deadline=None)
+    def test_properties_over_edits_draw_every_kind(self, seed, data):
+        drawn = {edit.kind for edit in data.draw(edits_for(random_scene(seed)))}
+        self.assertEqual(drawn, set(EDITS))
 
 
 class JoinTests(unittest.TestCase):

@@ -13,13 +13,15 @@ from jointed_crane.core.edits.shared.shown_values import shown_value
 from jointed_crane.core.edits.time.time_markers import AddMarker, DeleteMarker, SetMarker
 from jointed_crane.core.edits.time.timing import SetLength, SetRate
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.links_as_keys import links_as_keys
 from jointed_crane.core.model.channels import CHANNELS
-from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.model.scene import Foothold, Part, Scene
 from jointed_crane.core.motion.channel import BARE, Channel, Sway
 from jointed_crane.core.motion.cycles import swayed
 from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.formats.excerpt import excerpt
-from tests.strategies import cornered_scene, seeds
+from tests.constrained_rigs import constrained, linked
+from tests.strategies import cornered_scene, random_scene, seeds
 
 FRAMES = np.arange(0, 200, 0.5)
 
@@ -93,6 +95,22 @@ class ExcerptTests(unittest.TestCase):
         scale = np.abs(whole.world).max() + 1
         for name in ("world", "opacity", "drawing", "shown", "order"):
             np.testing.assert_allclose(getattr(found, name), getattr(whole, name), atol=1e-9 * scale)
+
+    @given(seeds, st.integers(0, 30))
+    @settings(max_examples=20, deadline=None)
+    def test_spans_are_sent_as_in_the_whole_where_links_drive_what_steps_and_changes_hands(self, seed, first):
+        random = np.random.default_rng(seed)
+        scene = linked(constrained(random_scene(seed, 6), seed), seed)
+        part = str(random.choice([part.id for part in scene.parts if part.links] or [scene.parts[0].id]))
+        steps = [
+            Foothold(frame, (float(x), 8.0, 0.0))
+            for frame, x in zip((4.0, 13.5, 21.0), random.uniform(0, 40, 3), strict=True)
+        ]
+        scene = scene.with_parts([replace(scene.part(part), footholds=tuple(steps))])
+        found = evaluate(links_as_keys(excerpt(scene, first, first + 10)), np.arange(11.0))
+        whole = evaluate(scene, np.arange(first, first + 11.0))
+        scale = np.abs(whole.world).max() + 1
+        np.testing.assert_allclose(found.world, whole.world, atol=1e-7 * scale)
 
     def test_frames_that_are_not_there_are_refused(self):
         with self.assertRaisesRegex(RuleError, "frames 5 to 200 are not in it"):

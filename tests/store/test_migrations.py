@@ -76,6 +76,24 @@ class MigrationTests(unittest.TestCase):
         row = [[["drawings", "a", "a-1"], None], [["channels", "a", "turn.z"], {"after": "repeat onwards"}]]
         self.assertEqual(json.loads(journal), row)
 
+    def test_ids_of_drawings_that_only_undo_brings_back_become_unique_too(self):
+        library = Library(self.folder)
+        (art,) = library.assets.put([("image/png", b"picture")])
+        box = (0.0, 0.0, 9.0, 9.0)
+        parts = tuple(Part(name, name, drawings=(Drawing(f"{name}-1", "D", art, box, box),)) for name in "ab")
+        kept = library.scenes.create(Scene("s", "S", parts=parts))
+        library.scenes.keep("s", kept.version, [DeleteParts(("a",))])
+        with closing(sqlite3.connect(self.folder / FILE_NAME)) as connection, connection:
+            connection.execute("PRAGMA foreign_keys = OFF")
+            connection.execute("UPDATE drawings SET id = '1'")
+            connection.execute("UPDATE journal SET before = replace(before, 'a-1', '1')")
+            connection.execute("UPDATE journal SET after = replace(after, 'a-1', '1')")
+            connection.execute("UPDATE alembic_version SET version_num = '0008'")
+        again = Library(self.folder).scenes
+        undone = again.undo("s", again.load("s").version).scene
+        self.assertEqual([part.drawings[0].id for part in undone.parts], ["a-1", "b-1"])
+        ensure_sound(undone)
+
     def test_the_painting_order_comes_out_of_the_places_of_parts_with_its_undo(self):
         """As version 7 had it: a place in each part's row, in the journal too."""
         library = Library(self.folder)

@@ -16,11 +16,14 @@ from jointed_crane.core.motion.channel import Channel, Key, SegmentKind
 
 def links_as_keys(scene: Scene) -> Scene:
     """The scene with a key on every whole frame of each channel that links drive, and no links; at whole frames it is
-    the same.
+    the same. The frames at which parts step onto footholds or change hands get keys as well, wherever they are: what
+    comes later goes by the pose there.
     """
     if not any(part.links for part in scene.parts):
         return scene
-    pose = evaluate(scene, np.arange(scene.length + 1, dtype=float))
+    steps = (hold.frame for part in scene.parts for hold in part.footholds)
+    changes = (frame for part in scene.parts for one in part.constraints for frame in one.moments())
+    pose = evaluate(scene, np.unique([*np.arange(scene.length + 1.0), *steps, *changes]))
     return scene.with_parts(_keyed(part, pose) for part in scene.parts if part.links)
 
 

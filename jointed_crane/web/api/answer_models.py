@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, create_model
 from jointed_crane.core.measures.gaps import Gap
 from jointed_crane.core.measures.seam import Seam
 from jointed_crane.core.model.forms import Shape
-from jointed_crane.core.model.markers import Marker
+from jointed_crane.core.model.markers import KeptPose, Marker
 from jointed_crane.core.model.scene import Drawing, Mark, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 
@@ -168,14 +168,6 @@ class DriftAnswer(Answer):
     off: OffLevel | None = _left_out()
 
 
-class NamedPose(Answer):
-    """A pose that the scene keeps, and the parts that it poses."""
-
-    id: str
-    name: str
-    parts: list[str]
-
-
 class Stage(Answer):
     """The scene's own values, and what lies beside its parts."""
 
@@ -188,7 +180,7 @@ class Stage(Answer):
     isolated: list[str]
     marks: list[Mark]
     markers: list[Marker]
-    poses: list[NamedPose]
+    poses: list[KeptPose]
 
 
 class Difference(Answer):

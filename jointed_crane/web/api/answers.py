@@ -98,11 +98,8 @@ def stage_document(scene: Scene) -> dict[str, Any]:
     """The scene's own values."""
     own = {name: getattr(scene, name) for name in ("name", "width", "height", "ground", "fps", "length", "isolated")}
     beside = {name: [asdict(thing) for thing in getattr(scene, name)] for name in ("marks", "markers")}
-    return {
-        **own,
-        **beside,
-        "poses": [{"id": pose.id, "name": pose.name, "parts": [*pose.values]} for pose in scene.poses],
-    }
+    poses = [{"id": pose.id, "name": pose.name, "values": pose.values} for pose in scene.poses]
+    return {**own, **beside, "poses": poses}
 
 
 def change_document(change: SceneChange, is_preview: bool = False) -> dict[str, Any]:

@@ -25,18 +25,26 @@ async function answer(path, options) {
 }
 
 export async function get(path) {
-  return (await answer(path)).json();
+  return read(await answer(path));
+}
+
+/** An answer's document. Its maps by ids know no names but their own: a part may be called "constructor". */
+async function read(response) {
+  const document = await response.json();
+  for (const map of [...Object.values(document.pose ?? {}), document.shapes])
+    if (map && typeof map === "object" && !Array.isArray(map)) Object.setPrototypeOf(map, null);
+  return document;
 }
 
 /** Sends a document; `headers` come on top of the token. */
 export async function post(path, document = {}, headers = {}) {
   const all = { "Content-Type": "application/json", "X-CSRFToken": token, ...headers };
-  return (await answer(path, { method: "POST", headers: all, body: JSON.stringify(document) })).json();
+  return read(await answer(path, { method: "POST", headers: all, body: JSON.stringify(document) }));
 }
 
 /** Sends a form; `headers` come on top of the token. */
 export async function postForm(path, form, headers = {}) {
-  return (await answer(path, { method: "POST", headers: { "X-CSRFToken": token, ...headers }, body: form })).json();
+  return read(await answer(path, { method: "POST", headers: { "X-CSRFToken": token, ...headers }, body: form }));
 }
 
 /** Bytes, and the version of the scene that they belong to. */

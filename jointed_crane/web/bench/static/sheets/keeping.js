@@ -145,7 +145,8 @@ function poseCard(bench, pose, isChosen, choose) {
   const words = document.createElement("span");
   words.className = "truncate";
   words.textContent = pose.name;
-  label.title = `${pose.name}: ${pose.parts.length === 1 ? pose.parts[0] : `${pose.parts.length} parts`}`;
+  const parts = Object.keys(pose.values);
+  label.title = `${pose.name}: ${parts.length === 1 ? parts[0] : `${parts.length} parts`}`;
   label.append(choice, picture, words);
   return label;
 }

@@ -78,8 +78,7 @@ export class SceneCopy extends EventTarget {
     this.parts = new Map(answer.scene.parts.map((part) => [part.id, part]));
     this.order = answer.scene.parts.map((part) => part.id);
     this.below = null;
-    const { name, width, height, ground, fps, length, marks, isolated, markers } = answer.scene;
-    const poses = answer.scene.poses.map((pose) => ({ id: pose.id, name: pose.name, parts: Object.keys(pose.values) }));
+    const { name, width, height, ground, fps, length, marks, isolated, markers, poses } = answer.scene;
     this.stage = { name, width, height, ground, fps, length, marks, isolated, markers, poses };
     this.over = null;
     this.#history(answer);
