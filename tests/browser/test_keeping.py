@@ -8,8 +8,11 @@ from playwright.sync_api import expect
 
 from jointed_crane.core.edits.scene.parts import AddParts
 from jointed_crane.core.edits.time.timing import SetLength
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
+from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from tests.browser.test_time import TimeTestCase
+from tests.browser.test_whole_way import BenchTestCase
 
 
 class MarkerTests(TimeTestCase):
@@ -261,3 +264,30 @@ class CloseKeysTests(TimeTestCase):
         self.assertAlmostEqual(left, 1000, delta=15)
         self.press("Control+z")
         self.assertEqual(len(self.part("Many").channels["turn.z"].keys), 2000)
+
+
+class OddIdTests(BenchTestCase):
+    def test_parts_may_be_called_like_what_every_map_has(self):
+        ids = ("constructor", "__proto__", "toString")
+        parts = tuple(
+            Part(name, f"Part {name}", "helper", rest={"move.x": 80.0 * place, "move.y": 90.0})
+            for place, name in enumerate(ids, start=1)
+        )
+        self.served.library.shelf.create(Scene("odd", "Odd", parts=parts, length=24))
+        self.open_bench("odd")
+        self.press("m")
+        for place, name in enumerate(ids):
+            self.page.locator("[data-row]", has_text=f"Part {name}").click()
+            self.page.locator('[data-channel="turn.z"] input').first.fill(f"{10 + place}")
+            self.press("Enter")
+            self.assertEqual(self.page.locator('[data-channel="turn.z"] input').first.input_value(), f"{10 + place}")
+        # What a drag shows tells of what moves alone; the others lie where they are.
+        self.page.locator("[data-row]", has_text="Part toString").click()
+        self.press("1")
+        self.drag(self.on_screen(240, 90), self.on_screen(280, 110), release=False)
+        self.drawn()
+        self.page.mouse.up()
+        self.settled()
+        self.assertAlmostEqual(shown_pivot(self.scene(), "toString", 0.0)[0], 280, delta=1)
+        found = [self.scene().part(name).channels["turn.z"].keys[0].value for name in ids]
+        self.assertEqual(found, [10.0, 11.0, 12.0])
