@@ -32,10 +32,10 @@ _ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
 
 
 class Busy(RuleError):
-    """So many files are being read that one more has to wait."""
+    """So much is being done that one more thing has to wait: files are read, or `what` is done."""
 
-    def __init__(self) -> None:
-        super().__init__("Other files are being read just now. Nothing was changed; try again in a moment.")
+    def __init__(self, what: str = "Other files are being read") -> None:
+        super().__init__(f"{what} just now. Nothing was changed; try again in a moment.")
 
 
 class Stopped(RuleError):

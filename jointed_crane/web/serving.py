@@ -1,4 +1,6 @@
-"""The server: what is too large, or comes without a token, is refused by its header, before any of it is taken in."""
+"""The server: what is too large, or comes without a token, is refused by its header, before any of it is taken in; and
+who reads an answer slowly keeps nobody else waiting.
+"""
 
 from __future__ import annotations
 
@@ -12,6 +14,8 @@ from waitress.utilities import Error, RequestEntityTooLarge, RequestHeaderFields
 
 from jointed_crane.web.problems import HEADERS_TOO_LONG, NO_TOKEN, TOO_LARGE
 
+#: No answer is as large as this, bytes.
+_MOST_WAITING = 8_000_000_000
 #: The header in which pages send their token.
 _TOKEN = "X_CSRFTOKEN"
 
@@ -29,6 +33,8 @@ def server_of(app: Flask, port: int, connections: dict[int, object]) -> TcpWSGIS
         asyncore_use_poll=True,
         channel_request_lookahead=1,
         max_request_body_size=app.config["MAX_CONTENT_LENGTH"] + 1,
+        # What a reader is slow to take waits in a file, and holds neither memory nor a thread.
+        outbuf_high_watermark=_MOST_WAITING,
     )
     server.channel_class = _Channel
     return server

@@ -8,20 +8,25 @@ import time
 import unittest
 from pathlib import Path
 
+from flask import Response
 from waitress import adjustments, wasyncore
 
+from jointed_crane.reading.reader import Busy
 from jointed_crane.web import create_app
+from jointed_crane.web.a_few_at_once import a_few_at_once
 from jointed_crane.web.serving import server_of
 from tests.demo_library import READER
 
 
-class HeaderTests(unittest.TestCase):
+class ServerTests(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
         folder = tempfile.TemporaryDirectory()
         cls.addClassCleanup(folder.cleanup)
         connections = {}
-        server = server_of(create_app(Path(folder.name), reader=READER), 0, connections)
+        app = create_app(Path(folder.name), reader=READER)
+        app.add_url_rule("/large", view_func=lambda: Response(bytes(17_000_000)))
+        server = server_of(app, 0, connections)
         cls.port, is_over = server.effective_port, threading.Event()
 
         def turn():
@@ -67,3 +72,47 @@ class HeaderTests(unittest.TestCase):
         line = f"X-Long: {'a' * (most - 200)}"
         status, words = self.answered("GET / HTTP/1.1", line, last="X-Last: and some more")
         self.assertEqual((status, words), (431, "The header of the request is too long. Nothing was changed."))
+
+    def test_readers_that_stand_still_keep_nobody_else_waiting(self):
+        request = b"GET /large HTTP/1.1\r\nHost: localhost\r\n\r\n"
+        stalled = [socket.create_connection(("127.0.0.1", self.port), timeout=20) for _ in range(26)]
+        try:
+            for connection in stalled:
+                connection.sendall(request)
+            for connection in stalled:
+                self.assertTrue(connection.recv(1))  # it has begun to be answered, and reads no more
+            with socket.create_connection(("127.0.0.1", self.port), timeout=20) as quick:
+                quick.sendall(b"GET / HTTP/1.0\r\nHost: localhost\r\n\r\n")
+                self.assertTrue(quick.recv(100).startswith(b"HTTP/1.0 200"))
+        finally:
+            for connection in stalled:
+                connection.close()
+
+
+class HeavyTests(unittest.TestCase):
+    def test_a_few_are_made_at_once_and_more_are_told_to_come_back(self):
+        go, refused, begun, most = threading.Event(), [], [], []
+
+        @a_few_at_once
+        def sent():
+            begun.append(1)
+            most.append(len(begun))
+            go.wait(20)
+            begun.pop()
+
+        def asked():
+            try:
+                sent()
+            except Busy as busy:
+                refused.append(str(busy))
+
+        threads = [threading.Thread(target=asked) for _ in range(9)]
+        for thread in threads:
+            thread.start()
+        while not refused:
+            time.sleep(0.01)
+        go.set()
+        for thread in threads:
+            thread.join()
+        self.assertEqual((len(most), max(most), len(refused)), (8, 2, 1))
+        self.assertIn("try again in a moment", refused[0])

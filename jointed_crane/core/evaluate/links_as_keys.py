@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 import numpy as np
+import numpy.typing as npt
 
 from jointed_crane.core.evaluate.evaluation import evaluate
-from jointed_crane.core.evaluate.pose import Pose
 from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, SegmentKind
+
+Floats = npt.NDArray[np.float64]
+#: Parts times frames that are looked at together.
+_AT_ONCE = 200_000
 
 
 def links_as_keys(scene: Scene) -> Scene:
@@ -23,21 +28,24 @@ def links_as_keys(scene: Scene) -> Scene:
         return scene
     steps = (hold.frame for part in scene.parts for hold in part.footholds)
     changes = (frame for part in scene.parts for one in part.constraints for frame in one.moments())
-    pose = evaluate(scene, np.unique([*np.arange(scene.length + 1.0), *steps, *changes]))
-    return scene.with_parts(_keyed(part, pose) for part in scene.parts if part.links)
+    frames = np.unique([*np.arange(scene.length + 1.0), *steps, *changes])
+    at_once = max(1, _AT_ONCE // len(scene.parts))
+    poses = [evaluate(scene, frames[at : at + at_once]).driven for at in range(0, len(frames), at_once)]
+    driven = {name: np.concatenate([pose[name] for pose in poses]) for name in poses[0]}
+    return scene.with_parts(_keyed(part, frames, driven) for part in scene.parts if part.links)
 
 
-def _keyed(part: Part, pose: Pose) -> Part:
+def _keyed(part: Part, frames: Floats, driven: Mapping[tuple[str, str], Floats]) -> Part:
     after = replace(part, links=())
     for name in dict.fromkeys(link.onto for link in part.links):
-        more = pose.driven.get((part.id, name))
+        more = driven.get((part.id, name))
         if more is None:
             continue
         kind = channel_kind(name)
-        own = motion_values(part, name, pose.frames)
+        own = motion_values(part, name, frames)
         found = own * (1 + more) if kind.joins == "multiply" else own + more
         segment: SegmentKind = "hold" if kind.stepped else "straight"
-        frames = pose.frames[:1] if (found == found[0]).all() else pose.frames
-        keys = tuple(Key(float(frame), float(value), segment) for frame, value in zip(frames, found, strict=False))
+        at = frames[:1] if (found == found[0]).all() else frames
+        keys = tuple(Key(float(frame), float(value), segment) for frame, value in zip(at, found, strict=False))
         after = after.with_channel(name, Channel(keys))
     return after

@@ -9,7 +9,6 @@ from typing import cast
 import numpy as np
 from lxml import etree
 
-from jointed_crane.core.evaluate import Pose, evaluate
 from jointed_crane.core.evaluate.links_as_keys import links_as_keys
 from jointed_crane.core.hierarchy.dependencies import waves
 from jointed_crane.core.model.channels import CHANNELS, joined
@@ -18,8 +17,9 @@ from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.reshaping import moving_shapes
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.carrying import baked_parts
+from jointed_crane.formats.svg_out.film import SentFilm, film_of
 from jointed_crane.formats.svg_out.groups import GroupFactor, MovedFactor, StillFactor, placement_factors, standing_text
-from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, matrix_text, number
+from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, number
 from jointed_crane.formats.svg_out.keyframes import Keyframe, channel_keyframes, css_keyframes
 from jointed_crane.formats.svg_out.moving_shapes import add_shape, shape_keyframes
 from jointed_crane.formats.svg_out.still import stage_element
@@ -49,11 +49,11 @@ class _Writer:
     rules: list[str] = field(default_factory=list)
     #: Animations that are written already, with the opacity they begin at: copies of a group share them.
     fades: dict[str, float] = field(default_factory=dict)
-    pose: Pose = field(init=False)
+    film: SentFilm = field(init=False)
 
     def __post_init__(self) -> None:
-        self.pose = evaluate(self.scene, np.arange(self.scene.length + 1, dtype=float))
         self.baked = baked_parts(self.scene)
+        self.film = film_of(self.scene, self.baked)
         factors = placement_factors(part for part in self.scene.parts if part.id not in self.baked)
         self.groups = {part.id: self._groups(part, factors.get(part.id, [])) for part in self.scene.parts}
         self.fading = self._fading_members()
@@ -61,12 +61,13 @@ class _Writer:
     def written(self) -> bytes:
         root = stage_element(self.scene)
         style = etree.SubElement(root, f"{{{SVG}}}style")
-        for number_of_stage, (first, last) in enumerate(self._spans_of_order()):
-            holder = root
+        edges = [*(first for first, _ in self.film.orders), self.scene.length]
+        for number_of_stage, (first, painting) in enumerate(self.film.orders):
+            holder, last = root, edges[number_of_stage + 1]
             if (first, last) != (0, self.scene.length):
                 holder = etree.SubElement(root, f"{{{SVG}}}g")
                 self._show_between(holder, f"o{number_of_stage}", first, last)
-            self._paint(holder, self.pose.painting(first), f"o{number_of_stage}")
+            self._paint(holder, painting, f"o{number_of_stage}")
         style.text = "".join([self._common_rule(), *self.rules])
         if not self.rules:
             root.remove(style)
@@ -96,8 +97,7 @@ class _Writer:
         return _Group(factor.css(found[0].value).replace("px", "").replace("deg", "").replace(",", " "), name)
 
     def _baked_group(self, part: Part, key: str) -> _Group:
-        matrices = self.pose.world[self.pose.index[part.id]]
-        texts = [matrix_text(matrix) for matrix in matrices]
+        texts = self.film.places.get(part.id, [""])
         if len(set(texts)) == 1:
             return _Group(texts[0])
         css = [text.replace(" ", ",") for text in texts]
@@ -111,12 +111,6 @@ class _Writer:
 
     # Painting order
 
-    def _spans_of_order(self) -> list[tuple[int, int]]:
-        """Spans of frames over which the painting order stays the same."""
-        changes = np.flatnonzero(np.any(np.diff(self.pose.order[:, : self.scene.length], axis=1) != 0, axis=0)) + 1
-        edges = [0, *(int(change) for change in changes), self.scene.length]
-        return list(zip(edges, edges[1:], strict=False))
-
     def _show_between(self, element: etree._Element, name: str, first: int, last: int) -> None:
         length = self.scene.length
         steps = {0: float(first == 0), first: 1.0, last: 0.0, length: float(last == length)}
@@ -129,7 +123,7 @@ class _Writer:
         depths: dict[int, int] = {}
         for part_id in painting:
             part = self.scene.part(part_id)
-            if not part.drawings or not part.is_sent or not self.pose.is_ever_seen(part_id):
+            if not part.drawings or not part.is_sent or part_id not in self.film.seen:
                 continue
             missing, depth = self._missing(part, depths)
             for group, _ in opened[depth:]:
@@ -168,7 +162,7 @@ class _Writer:
         for member in self.fading[part.id]:
             holder = self._faded(holder, member)
         for index, drawing in enumerate(part.drawings):
-            shows = self.pose.drawing[self.pose.index[part.id], : self.scene.length] == index
+            shows = self.film.drawings[part.id][: self.scene.length] == index
             if not shows.any():
                 continue
             key = f"p{self.scene.index[part.id]}-d{index}"
@@ -176,18 +170,19 @@ class _Writer:
             leaf.set("data-part", part.name)
             if not shows.all():
                 self._stepped(leaf, key, part, "drawing", lambda value, i=index: part.drawing_number(value) == i)
-            if part.id in self.pose.shaped and drawing.shape is not None:
+            if part.id in self.film.shaped and drawing.shape is not None:
                 self._moving_shape(leaf, part, index, f"{key}-shape")
             else:
                 add_art(leaf, drawing, f"{prefix}-{key}-", self.art)
 
     def _moving_shape(self, holder: etree._Element, part: Part, index: int, name: str) -> None:
         """A shape whose numbers move, at every frame; its keyframes are made once."""
-        its_motion = moving_shapes(part, self.pose.frames)
+        frames = np.arange(self.scene.length + 1, dtype=float)
+        its_motion = moving_shapes(part, frames)
         assert its_motion is not None
         path = add_shape(holder, part.drawings[index], cast(Shape, its_motion.at(index, 0)))
         if name not in self.fades:
-            shapes = [cast(Shape, its_motion.at(index, column)) for column in range(len(self.pose.frames))]
+            shapes = [cast(Shape, its_motion.at(index, column)) for column in range(len(frames))]
             found, declarations = shape_keyframes(shapes)
             self._rule(name, found, lambda frame: declarations[round(frame)])
             self.fades[name] = 1.0

@@ -10,6 +10,7 @@ from jointed_crane.formats.bundle import bundle_bytes
 from jointed_crane.formats.excerpt import excerpt
 from jointed_crane.formats.svg_out import carrying
 from jointed_crane.formats.svg_out.animated import animated_svg
+from jointed_crane.web.a_few_at_once import a_few_at_once
 from jointed_crane.web.api.answer_models import Notes
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import NoQuery, SpanQuery
@@ -30,6 +31,7 @@ def notes(scene_id: str, query: NoQuery) -> dict[str, list[str]]:
 @api.get("/scenes/<scene_id>/send/svg")
 @inert
 @contract(query=SpanQuery, gives="image/svg+xml")
+@a_few_at_once
 def send_svg(scene_id: str, query: SpanQuery) -> Response:
     """One self-contained animated SVG, of all frames or of a span of them."""
     kept = library().scenes.load(scene_id)
@@ -43,6 +45,7 @@ def send_svg(scene_id: str, query: SpanQuery) -> Response:
 @api.get("/scenes/<scene_id>/send/zip")
 @inert
 @contract(query=NoQuery, gives="application/zip")
+@a_few_at_once
 def send_zip(scene_id: str, query: NoQuery) -> Response:
     """The scene as a zip of JSON and art."""
     kept = library().scenes.load(scene_id)

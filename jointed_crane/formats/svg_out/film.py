@@ -1,0 +1,89 @@
+"""What a sent scene shows over all its frames, looked at in stretches: a long film takes no more memory than a short
+one, and what it writes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass, field
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.evaluate import Pose, evaluate
+from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.formats.svg_out.inlining import matrix_text
+
+#: Parts times frames that are looked at together, and most of them that are written frame by frame.
+_STRETCH, MOST_WRITTEN = 200_000, 4_000_000
+
+
+@dataclass
+class SentFilm:
+    """A scene over its frames from 0 to its length, the last the first again.
+
+    Attributes
+    ----------
+    places : the places of parts that are written frame by frame, as texts, by id
+    drawings : the number of the drawing that a sent part shows at each frame, array of shape (frames,), by id
+    seen : the parts that are shown and not fully clear at some frame
+    orders : from which frame on parts are painted in which order, ids from back to front
+    shaped : the parts whose shapes move, by their ids
+    """
+
+    places: dict[str, list[str]] = field(default_factory=dict)
+    drawings: dict[str, npt.NDArray[np.int16]] = field(default_factory=dict)
+    seen: set[str] = field(default_factory=set)
+    orders: list[tuple[int, list[str]]] = field(default_factory=list)
+    shaped: dict[str, Part] = field(default_factory=dict)
+
+
+def film_of(scene: Scene, baked: Collection[str]) -> SentFilm:
+    """Look at all frames of a scene; `baked` are the parts whose places are written frame by frame where they are sent,
+    or something sent hangs on them. RuleError where that is too much to be written.
+    """
+    written = [part_id for part_id in _carrying(scene, baked) if part_id in baked]
+    if len(written) * scene.length > MOST_WRITTEN:
+        raise RuleError(
+            f"{len(written)} parts would be written on each of {scene.length} frames; {MOST_WRITTEN // len(written)} "
+            "frames can be sent at once. Nothing was sent; send a span of frames."
+        )
+    found = SentFilm(places={part_id: [] for part_id in written})
+    pictured = [part for part in scene.parts if part.is_sent and part.drawings]
+    shown: dict[str, list[npt.NDArray[np.int16]]] = {part.id: [] for part in pictured}
+    step = max(1, _STRETCH // max(len(scene.parts), 1))
+    for first in range(0, scene.length + 1, step):
+        frames = np.arange(first, min(first + step, scene.length + 1), dtype=float)
+        pose = evaluate(scene, frames)
+        for part_id in written:
+            found.places[part_id] += map(matrix_text, pose.world[pose.index[part_id]])
+        for part in pictured:
+            shown[part.id].append(pose.drawing[pose.index[part.id]].astype(np.int16))
+            if pose.is_ever_seen(part.id):
+                found.seen.add(part.id)
+        _put_orders(found, pose, first, scene.length)
+        found.shaped.update(pose.shaped)
+    found.drawings = {part_id: np.concatenate(numbers) for part_id, numbers in shown.items()}
+    return found
+
+
+def _carrying(scene: Scene, baked: Collection[str]) -> set[str]:
+    """The parts that are sent, and what they hang on up to the first that is written frame by frame."""
+    found: set[str] = set()
+    for part in scene.parts:
+        above: Part | None = part if part.is_sent and part.drawings else None
+        while above is not None and above.id not in found:
+            found.add(above.id)
+            above = scene.part(above.parent) if above.parent and above.id not in baked else None
+    return found
+
+
+def _put_orders(found: SentFilm, pose: Pose, first: int, length: int) -> None:
+    """Put down where the painting order of a stretch changes."""
+    changes = np.flatnonzero(np.any(np.diff(pose.order, axis=1) != 0, axis=0)) + 1
+    for column in (0, *changes.tolist()):
+        painting = pose.painting(column)
+        is_new = not found.orders or found.orders[-1][1] != painting
+        if is_new and first + column < length:
+            found.orders.append((first + column, painting))
