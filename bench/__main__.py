@@ -3,7 +3,15 @@
 from __future__ import annotations
 
 from bench.commands import commands, ordinary_import
-from bench.evaluation import constrained_over_plain, first_pose, fresh_over_product, growth, over_library, over_product
+from bench.evaluation import (
+    constrained_over_plain,
+    edit_growth,
+    first_pose,
+    fresh_over_product,
+    growth,
+    over_library,
+    over_product,
+)
 from bench.page import dense_figures, page_figures
 from bench.preview import DRAGS, FRAME_OF_60_HZ, TURN_ONE, RoundTrips, goal_drag, lever_drag, round_trips
 from bench.scenes import crowd, dense
@@ -21,6 +29,8 @@ def main() -> None:
     print(f"whole evaluation, 200 parts x 300 frames / one 4 x 4 product: {over_product(scene):.1f} (aim at most 8)")
     print(f"part-frames a second / scene-description library: {over_library(scene):.1f} (aim at least 5)")
     print(f"1,000 parts / ten times 100 parts: {growth():.2f} (1 is linear)")
+    said = ", ".join(f"{name} {share:.2f}" for name, share in edit_growth().items())
+    print(f"edits of four times as many keys or parts / four times the time: {said} (1 is linear)")
     for name, keyed in (("8 keys on 3 channels", scene), ("40 keys on 5 channels", dense())):
         cold, after = fresh_over_product(keyed), fresh_over_product(keyed, TurnBy(("p102",), 1.0, 100.0))
         print(f"the same with {name}: cold {cold:.1f} (aim at most 6), after one edit {after:.1f} (aim at most 3)")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
@@ -11,14 +12,18 @@ from pydantic_core import from_json, to_json
 
 from bench.scenes import FRAMES, constrained, crowd
 from bench.timing import ratio, seconds
-from jointed_crane.core.edits import applied
+from jointed_crane.core.edits import Edit, applied
+from jointed_crane.core.edits.joints.helpers import AddHelper
 from jointed_crane.core.edits.placing.poses import TurnBy
+from jointed_crane.core.edits.time.keys import KeyAt
+from jointed_crane.core.edits.time.retiming import MoveKeys, Stagger
+from jointed_crane.core.edits.time.timing import SetLength
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.packing.plan import hand_plan_on
 from jointed_crane.core.evaluate.pose_at_frame import shown_pose
-from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.model.scene import Inherits, Part, Scene
 from jointed_crane.core.model.scene_change import SceneChange
-from jointed_crane.core.motion.channel import Channel
+from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.store.rows import scene_from_rows, scene_rows
 
 
@@ -111,6 +116,39 @@ def _as_stage(scene: Scene) -> Usd.Stage:
         for x, y in zip(part.channels["scale.x"].keys, part.channels["scale.y"].keys, strict=True):
             scale.Set(Gf.Vec3d(x.value, y.value, 1), x.frame)
     return stage
+
+
+def edit_growth() -> dict[str, float]:
+    """How much longer edits take where a scene holds four times as much, over four: 1 is linear."""
+    found = {}
+    for name, make in _GROWING.items():
+        few, many = (make(count) for count in (_FEW[name], 4 * _FEW[name]))
+        found[name] = seconds(lambda: applied(*many), runs=4) / (4 * seconds(lambda: applied(*few), runs=4))  # noqa: B023
+    return found
+
+
+def _keyed(count: int) -> tuple[Scene, tuple[KeyAt, ...]]:
+    channel = Channel(tuple(Key(float(frame), float(frame % 7)) for frame in range(count)))
+    parts = tuple(Part(name, name.upper(), channels={"turn.z": channel}) for name in "pq")
+    return Scene("s", "S", length=count, parts=parts), tuple(KeyAt("p", "turn.z", float(at)) for at in range(count))
+
+
+def _hung(count: int, inherits: Inherits) -> tuple[Scene, list[Edit]]:
+    parts = tuple(
+        Part(f"p{n}", f"P{n}", parent=f"p{n - 1}" if n % 10 else None, rest={"move.x": 10.0}, inherits=inherits)
+        for n in range(count)
+    )
+    return Scene("s", "S", parts=parts), [AddHelper("h", tuple(part.id for part in parts))]
+
+
+_FEW = {"move": 2000, "length": 2000, "stagger": 2000, "helper": 50, "helper, no scale inherited": 50}
+_GROWING: dict[str, Callable[[int], tuple[Scene, list[Edit]]]] = {
+    "move": lambda count: (_keyed(count)[0], [MoveKeys(_keyed(count)[1], 5.0)]),
+    "length": lambda count: (_keyed(count)[0], [SetLength(2 * count, True)]),
+    "stagger": lambda count: (_keyed(count)[0], [Stagger(("p", "q"), 5.0)]),
+    "helper": lambda count: _hung(count, Inherits()),
+    "helper, no scale inherited": lambda count: _hung(count, Inherits(scale=False)),
+}
 
 
 def growth() -> float:

@@ -36,4 +36,4 @@ def _earlier(part: Part, by: int) -> Part:
 
 def _channel(channel: Channel, by: float) -> Channel:
     sway = None if channel.sway is None else channel.sway.shifted(by)
-    return replace(moved(channel, channel.frames, by), sway=sway)
+    return replace(moved(channel, frozenset(channel.frames), by), sway=sway)

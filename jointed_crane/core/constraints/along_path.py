@@ -76,15 +76,19 @@ class AlongPath(Constraint):
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
         numbers = given.numbers
         points, directions = np.zeros((2, 2, len(given.constraints), given.frame_count))
+        on_path: dict[tuple[str, int], list[int]] = {}
         for place, one in enumerate(given.constraints):
-            found = given.way(one.goal.part, one.contour)
+            on_path.setdefault((one.goal.part, one.contour), []).append(place)
+        for path, places in on_path.items():
+            found = given.way(*path)
+            at = np.array(places)
             if found is None:  # no picture any more, so nowhere to run
-                points[0, place], points[1, place] = columns_of_rows(placed.place[:2], np.array(place))
+                points[0, at], points[1, at] = columns_of_rows(placed.place[:2], at)
                 continue
             way, is_closed = found
-            own = {name: values[place] for name, values in numbers.items()}
+            own = {name: np.broadcast_to(values, points.shape[1:])[at] for name, values in numbers.items()}
             along = way.at(length_along(way.length, is_closed, own))
-            points[:, place], directions[:, place] = (values.T for values in along)
+            points[:, at], directions[:, at] = (np.moveaxis(values, -1, 0) for values in along)
         return placed_along(placed, points, directions, self.turns, dict(numbers))
 
 

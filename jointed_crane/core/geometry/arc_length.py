@@ -20,6 +20,8 @@ _NODES, _WEIGHTS = (_NODES + 1) / 2, _WEIGHTS / 2
 #: Pieces of each curve: as few as give the length within this share of it, and no more than so many.
 _PRECISE, _MOST_PIECES = 1e-8, 128
 _STEPS = 6
+#: So many ends of pieces are looked at together.
+_LOOKED_AT = 4_000_000
 #: Places nearer to each other than this share of the way are one: a corner's, or the end and the beginning of a round.
 MET = 1e-10
 
@@ -58,19 +60,27 @@ class Way:
         return self._ends[:, -1]
 
     def at(self, lengths: Floats) -> tuple[Floats, Floats]:
-        """The points so far along the way, one a frame, and the directions of the way there, not of unit length.
+        """The points so far along the way, and the directions of the way there, not of unit length.
 
         Parameters
         ----------
-        lengths : array, shape (frames,), px from the beginning
+        lengths : array, shape (..., frames), px from the beginning
 
         Returns
         -------
-        points, directions : arrays, shape (frames, 2)
+        points, directions : arrays, shape (..., frames, 2)
         """
-        frames = np.arange(len(lengths))
-        met = lengths[:, None] - MET * self._ends[:, -1:]  # at a corner rounding does not choose the side
-        piece = np.minimum((self._ends < met).sum(axis=1), self._ends.shape[1] - 1)
+        rows = lengths.reshape(-1, lengths.shape[-1])
+        at_once = max(1, _LOOKED_AT // max(self._ends.size, 1))
+        found = [self._at(rows[at : at + at_once]) for at in range(0, len(rows), at_once)]
+        points, directions = (np.concatenate(each).reshape(*lengths.shape, 2) for each in zip(*found, strict=True))
+        return points, directions
+
+    def _at(self, rows: Floats) -> tuple[Floats, Floats]:
+        """The same for lengths of shape (rows, frames)."""
+        frames, lengths = np.tile(np.arange(rows.shape[1]), len(rows)), rows.reshape(-1)
+        met = lengths - MET * self.length[frames]  # at a corner rounding does not choose the side
+        piece = np.minimum((self._ends[frames] < met[:, None]).sum(axis=1), self._ends.shape[1] - 1)
         before = np.where(piece > 0, self._ends[frames, np.maximum(piece - 1, 0)], 0.0)
         whole = self._ends[frames, piece] - before
         curve, start = piece // self.pieces, (piece % self.pieces) / self.pieces

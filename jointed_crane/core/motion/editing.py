@@ -5,7 +5,7 @@ Keys are named by the frame they stand on. What an operation does not name keeps
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Sequence, Set
 from dataclasses import replace
 from typing import Literal
 
@@ -27,7 +27,7 @@ from jointed_crane.core.motion.written_out import ready_for_key_beyond
 _ROUNDED_OFF = 1e-9
 
 
-def with_handles_laid(channel: Channel, frames: Collection[float], way: Literal["flat", "joined", "smooth"]) -> Channel:
+def with_handles_laid(channel: Channel, frames: Set[float], way: Literal["flat", "joined", "smooth"]) -> Channel:
     """The channel with the handles of its keys on some frames level, in one line through the key, or unshaped.
 
     A handle keeps its reach in time. Joined ones take the mean of their slopes, weighted by how far they reach.
@@ -55,7 +55,7 @@ def _laid(key: Key, way: str) -> Key:
     )
 
 
-def raised(channel: Channel, by: float, frames: Collection[float] | None = None) -> Channel:
+def raised(channel: Channel, by: float, frames: Set[float] | None = None) -> Channel:
     """The channel with the keys on some frames, or all of them, higher by an amount; handles travel along."""
     keys = (
         replace(key, value=key.value + by) if frames is None or key.frame in frames else key for key in channel.keys
@@ -111,21 +111,19 @@ def ready_for_key(channel: Channel, frame: float) -> Channel:
     return channel
 
 
-def without(channel: Channel, frames: Collection[float]) -> Channel:
+def without(channel: Channel, frames: Set[float]) -> Channel:
     """The channel without the keys on some frames."""
     return replace(channel, keys=tuple(key for key in channel.keys if key.frame not in frames))
 
 
-def moved(channel: Channel, frames: Collection[float], by: float) -> Channel:
+def moved(channel: Channel, frames: Set[float], by: float) -> Channel:
     """Keys moved in time; one that lands on another takes its place, handles travel along."""
     return _retimed(
         channel, [replace(key, frame=key.frame + by) for key in channel.keys if key.frame in frames], frames
     )
 
 
-def stretched(
-    channel: Channel, frames: Collection[float], about: float, factor: float, is_whole: bool = False
-) -> Channel:
+def stretched(channel: Channel, frames: Set[float], about: float, factor: float, is_whole: bool = False) -> Channel:
     """Keys stretched in time about a frame by a factor above 0, to whole frames if wished; their handles are stretched
     alike.
     """
@@ -150,7 +148,7 @@ def rounded(frame: float, is_whole: bool) -> float:
     return whole if is_whole or abs(frame - whole) < _ROUNDED_OFF else frame
 
 
-def turned_round(channel: Channel, frames: Collection[float], ends: tuple[float, float] | None = None) -> Channel:
+def turned_round(channel: Channel, frames: Set[float], ends: tuple[float, float] | None = None) -> Channel:
     """Keys in reverse order between two frames, by default the first and the last of them: the same motion backwards.
 
     Handles change sides, and the kind of a segment stays between the same two values.
@@ -243,5 +241,5 @@ def _summed(handles: Sequence[tuple[float, Handle | None]]) -> Handle | None:
     return (shaped[0][1][0], sum(weight * handle[1] for weight, handle in shaped)) if shaped else None
 
 
-def _retimed(channel: Channel, made: Sequence[Key], gone: Collection[float]) -> Channel:
+def _retimed(channel: Channel, made: Sequence[Key], gone: Set[float]) -> Channel:
     return channel.with_keys((*(key for key in channel.keys if key.frame not in gone), *made))

@@ -49,8 +49,7 @@ class AddHelper(Edit, kind="add_helper"):
         at = in_art_space(world, np.array([*place, 0.0]), helper)
         helper = helper.with_rest({"move.x": at[0], "move.y": at[1], "move.z": at[2]})
         after = replace(scene, parts=(*scene.parts, helper))
-        for child in children:
-            after = rejoined(after, child.id, self.id, self.frame)
+        after = rejoined(after, [child.id for child in children], self.id, self.frame)
         if len(children) == 1 and self.place is None:
             after = _with_reaches_taken(after, children[0].id, self.id)
         return kept_as_shown(scene, after, self.frame)
@@ -78,10 +77,10 @@ class UnscaleHelper(Edit, kind="unscale_helper"):
         children = [child.id for child in scene.children.get(part.id, ())]
         seats = {child: scene.part(child).seat for child in children}
         for child in children:
-            scene = rejoined(scene, child, part.parent, None)
+            scene = rejoined(scene, [child], part.parent, None)
         scene = scene.with_parts([part.with_rest({f"scale.{axis}": 1.0 for axis in "xyz"})])
         for child in children:
-            scene = rejoined(scene, child, part.id, None)
+            scene = rejoined(scene, [child], part.id, None)
         after = scene.with_parts(replace(scene.part(child), seat=seat) for child, seat in seats.items())
         return kept_as_shown(before, after, None, but=(part.id,))
 

@@ -48,12 +48,10 @@ class Join(Edit, kind="join"):
         if all(part.parent == self.parent for part in topmost):
             where = scene.part(self.parent).name if self.parent else "the stage"
             raise RuleError(f"{named(topmost)} already on {where}. Nothing was changed.")
-        after = scene
-        for part in topmost:
-            if part.parent != self.parent:
-                after = rejoined(after, part.id, self.parent, self.frame)
-                if self.place == "snapped" and self.parent is not None:
-                    after = self._snapped(after, part.id, after.part(self.parent))
+        joined = [part.id for part in topmost if part.parent != self.parent]
+        after = rejoined(scene, joined, self.parent, self.frame)
+        for part_id in joined if self.place == "snapped" and self.parent is not None else ():
+            after = self._snapped(after, part_id, after.part(self.parent or ""))
         return kept_as_shown(scene, after, self.frame) if self.place == "kept" else after
 
     def _snapped(self, scene: Scene, part_id: str, parent: Part) -> Scene:

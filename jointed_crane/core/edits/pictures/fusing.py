@@ -189,8 +189,7 @@ class Fuse(Edit, kind="fuse"):
         ).with_rest({"drawing": 0.0})
         fused = replace(fused, channels={name: known for name, known in stays.channels.items() if name != "drawing"})
         after = scene
-        for part_id in seats:
-            after = rejoined(after, part_id, stays.id, self.frame)
+        after = rejoined(after, [*seats], stays.id, self.frame)
         after = after.with_parts([fused, *(replace(after.part(child), seat=seat) for child, seat in seats.items())])
         isolated = dict.fromkeys(stays.id if part_id in ids else part_id for part_id in scene.isolated)
         return replace(after, parts=tuple(part for part in after.parts if part.id not in ids), isolated=tuple(isolated))

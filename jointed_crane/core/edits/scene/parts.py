@@ -47,12 +47,14 @@ class DeleteParts(Edit, kind="delete_parts"):
 
     def apply(self, scene: Scene) -> Scene:
         doomed = {part.id for part in unlocked(scene, self.parts)}
-        after = scene
+        orphans: dict[str | None, list[str]] = {}
         for part in scene.parts:
-            if part.id in doomed or part.parent not in doomed:
-                continue
-            left = next((name for name in ancestors(scene, part.id) if name not in doomed), None)
-            after = rejoined(after, part.id, left, self.frame)
+            if part.id not in doomed and part.parent in doomed:
+                left = next((name for name in ancestors(scene, part.id) if name not in doomed), None)
+                orphans.setdefault(left, []).append(part.id)
+        after = scene
+        for left, children in orphans.items():
+            after = rejoined(after, children, left, self.frame)
         after = without_constraints(after, lambda goal: goal.part in doomed)
         after = without_links(after, lambda link: link.source in doomed)
         after = replace(

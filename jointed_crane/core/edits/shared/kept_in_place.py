@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 from typing import Literal
 
@@ -118,45 +118,70 @@ def _over(value: float, rest: float) -> float:
     return value / rest if rest else 1.0
 
 
-def rejoined(scene: Scene, part_id: str, parent_id: str | None, frame: float | None) -> Scene:
-    """The part on another parent, lying exactly where it is shown, and all that hangs on it too.
+def rejoined(scene: Scene, part_ids: Sequence[str], parent_id: str | None, frame: float | None) -> Scene:
+    """Parts on another parent, none of which hangs on another, lying exactly where they are shown, and all that hangs
+    on them too.
 
     Parts below that take only some of a placement would notice how their parent's rotation and scale were taken
     apart; they are laid anew where they were.
     """
-    after = _laid(scene, scene.with_parts([replace(scene.part(part_id), parent=parent_id, seat=None)]), part_id, frame)
-    return with_partial_laid(scene, after, part_id, frame)
+    after = scene.with_parts(replace(scene.part(part_id), parent=parent_id, seat=None) for part_id in part_ids)
+    after = _laid(scene, after, part_ids, frame)
+    for part_id in part_ids:
+        after = with_partial_laid(scene, after, part_id, frame)
+    return after
 
 
 def with_partial_laid(before: Scene, after: Scene, part_id: str, frame: float | None) -> Scene:
     """`after` with the parts below one that inherit partly lying where `before` shows them."""
     if all(part.inherits == Inherits() for part in after.parts):
         return after
+    before_pose = after_pose = None  # looked at once for all that no constraint places
     for below in descendants(after, part_id):
-        if after.part(below).inherits != Inherits():
+        if after.part(below).inherits == Inherits():
+            continue
+        if after.part(below).constraints:
             was, now = (shown_world(_unconstrained(scene, below), below, frame) for scene in (before, after))
-            if np.abs(was - now).max() > _STILL * max(1.0, float(np.abs(was).max())):
-                after = _laid(before, after, below, frame)
+        else:
+            before_pose = before_pose or shown_pose(before, frame)
+            after_pose = after_pose or shown_pose(after, frame)
+            was, now = before_pose.world_of(below), after_pose.world_of(below)
+        if np.abs(was - now).max() > _STILL * max(1.0, float(np.abs(was).max())):
+            after, after_pose = _laid(before, after, [below], frame), None
     return after
 
 
-def _laid(before: Scene, after: Scene, part_id: str, frame: float | None) -> Scene:
-    """`after` with one part lying where `before` puts it before its constraints act, so that they find it there:
-    local' = inverse(new parent world) world.
+def _laid(before: Scene, after: Scene, part_ids: Sequence[str], frame: float | None) -> Scene:
+    """`after` with some parts lying where `before` puts them before their constraints act, so that these find them
+    there: local' = inverse(new parent world) world.
 
     The new local linear part is split by QR into rotation (which goes into O), shear and scale (into their rest
     values). The motion scale is left out of the split on both sides, so that a part keyed to nothing keeps its rest.
     """
-    part, moved = before.part(part_id), after.part(part_id)
-    values = driven_values(before, part, frame)
-    for axis in "xyz":
-        values[f"scale.{axis}"] = part.rest_value(f"scale.{axis}")
-    own = own_linear(part, values)
-    to_new_parent = inverse_of(parent_linear(after, moved, frame), part)
-    moved = _with_linear(moved, values, to_new_parent @ parent_linear(before, part, frame) @ own)
-    after = after.with_parts([moved])
-    was, now = _unconstrained(before, part_id), _unconstrained(after, part_id)
-    return after.with_parts([moved.with_rest_moved(_step_back(was, now, part_id, frame, "place"))])
+    _looked_at(before, part_ids, frame)
+    _looked_at(after, part_ids, frame)
+    turned = []
+    for part_id in part_ids:
+        part, moved = before.part(part_id), after.part(part_id)
+        values = driven_values(before, part, frame)
+        for axis in "xyz":
+            values[f"scale.{axis}"] = part.rest_value(f"scale.{axis}")
+        own = own_linear(part, values)
+        to_new_parent = inverse_of(parent_linear(after, moved, frame), part)
+        turned.append(_with_linear(moved, values, to_new_parent @ parent_linear(before, part, frame) @ own))
+    after = after.with_parts(turned)
+    _looked_at(after, part_ids, frame)
+    steps = (
+        _step_back(_unconstrained(before, part_id), _unconstrained(after, part_id), part_id, frame, "place")
+        for part_id in part_ids
+    )
+    return after.with_parts(part.with_rest_moved(step) for part, step in zip(turned, steps, strict=True))
+
+
+def _looked_at(scene: Scene, part_ids: Sequence[str], frame: float | None) -> None:
+    """Where many parts of a scene are asked for, have its whole pose at hand instead of that of each alone."""
+    if len(part_ids) > 1:
+        shown_pose(scene, frame)
 
 
 def _with_linear(part: Part, values: Mapping[str, float], linear: Floats) -> Part:

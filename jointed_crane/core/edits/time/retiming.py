@@ -150,7 +150,7 @@ def _shifted(part: Part, by: float) -> Part:
         return part
     for name, channel in part.channels.items():
         if channel.keys:
-            part = part.with_channel(name, moved(channel, channel.frames, by))
+            part = part.with_channel(name, moved(channel, frozenset(channel.frames), by))
     return with_all_steps_retimed(part, lambda frame: frame + by)
 
 

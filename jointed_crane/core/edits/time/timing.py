@@ -82,4 +82,4 @@ def _part(part: Part, factor: float, later: Callable[[float], float], is_whole: 
 def _channel(channel: Channel, factor: float, is_whole: bool) -> Channel:
     if channel.sway is not None:
         channel = replace(channel, sway=channel.sway.stretched(factor))
-    return stretched(channel, channel.frames, 0.0, factor, is_whole) if channel.keys else channel
+    return stretched(channel, frozenset(channel.frames), 0.0, factor, is_whole) if channel.keys else channel
