@@ -224,24 +224,38 @@ class Solver:
         """Turns of ends that do not come to their goals: the first joint points each where the stage shows it nearest,
         and where its range does not let it, the others step off from there.
         """
-        is_held = self._is_ranged and np.isfinite(np.stack([self.low[0], self.high[0]])).any()
-        if self._seen is None and not (is_held and self._count > 2):
+        is_held = self._is_ranged and bool(np.isfinite(np.stack([self.low[0], self.high[0]])).any())
+        if self._count == 2:
+            return turns if self._seen is None or self._is_ranged else self._pointed(turns, towards)
+        if self._seen is not None:
+            turns = self._pointed(turns, towards)
+        if not is_held or self._count == 1:
             return turns
         row = self.chain.in_a_row()
-        end, _ = row.end(turns)
-        short = np.flatnonzero(length_of(end - towards) > NEAR * row.length)
-        if not len(short):
-            return turns
-        low, high = (ends[:, short] for ends in self._ranges)
-        some, goal, found = row.of(short), towards[:, short], turns[:, short]
-        if self._seen is not None and not (self._is_ranged and self._count == 2):
+        short = np.flatnonzero(length_of(row.end(turns)[0] - towards) > NEAR * row.length)
+        if len(short):
+            seen = np.broadcast_to(np.eye(2)[..., None], (2, 2, len(short)))
+            seen = seen if self._seen is None else self._seen[:, :, short]
+            low, high = (ends[:, short] for ends in self._ranges)
+            turns[:, short] = stepped(row.of(short), turns[:, short], towards[:, short], low, high, seen)
+        return turns
+
+    def _pointed(self, turns: Floats, towards: Floats) -> Floats:
+        """The first joint turned to where the stage shows the end nearest to its goal, the others turned already."""
+        assert self._seen is not None
+        if self._count == 2:
+            first, above, second = self._bones
+            end = first + applied(above, turned(second, turns[1]))
+        else:
+            end, _ = self.chain.in_a_row().end(np.concatenate([np.zeros_like(turns[:1]), turns[1:]]))
+        reach, away = length_of(end), length_of(towards)
+        short = np.flatnonzero(np.abs(reach - away) > NEAR * (reach + away))
+        if len(short):
             seen = self._seen[:, :, short]
-            more = nearest_turn(seen, end[:, short], applied(seen, goal))
-            found[0] = within(found[0] + more, low[0], high[0])[0]
-        if is_held and self._count > 2:
-            seen = np.broadcast_to(np.eye(2)[..., None], (2, 2, len(short))) if self._seen is None else seen
-            found = stepped(some, found, goal, low, high, seen)
-        turns[:, short] = found
+            heading = shortest(nearest_turn(seen, end[:, short], applied(seen, towards[:, short])))
+            if self._is_ranged:
+                heading = within(heading, *(ends[0, short] for ends in self._ranges))[0]
+            turns[0, short] = heading
         return turns
 
 
