@@ -32,8 +32,8 @@ _LOOKS = 201
 
 @dataclass(frozen=True, kw_only=True)
 class AlongPath(Constraint):
-    """The pivot runs along a path: that of a pen, an ellipse, or the outline of a part, evenly by its length on the
-    stage. Closed paths run round, open ones end.
+    """The pivot runs along a path: that of a pen, an ellipse, or the outline of a part, evenly by its length as it is
+    seen on the stage, whatever scales the path unequally. Closed paths run round, open ones end.
 
     Attributes
     ----------

@@ -33,7 +33,11 @@ class Hold:
 
 @dataclass(frozen=True, kw_only=True)
 class Carry(Constraint):
-    """One part after the other takes the part along, each from where it lies when it is taken."""
+    """One part after the other takes the part along, each from where it lies when it is taken.
+
+    With less than its whole weight a share of the turn since then is taken the shortest way: where that passes half a
+    turn the part changes sides, as it would for a hand that sees no frame but this one.
+    """
 
     holds: tuple[Hold, ...] = changes_field()
     kind: Literal["carry"] = "carry"

@@ -18,7 +18,11 @@ from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
 
 @dataclass(frozen=True, kw_only=True)
 class Follow(Constraint):
-    """Position, turn and scale of a goal are taken over, each by choice, with the offset that the numbers say."""
+    """Position, turn and scale of a goal are taken over, each by choice, with the offset that the numbers say.
+
+    With less than its whole weight the part turns by a share of the shortest way to where the goal's turn puts it:
+    where that is half a turn away the part changes sides.
+    """
 
     goal: Goal = goal_field("what", spots=(0.0,))
     position: bool = choice_field("position", True)

@@ -26,7 +26,8 @@ class Join(Edit, kind="join"):
 
     With `place` "kept" nothing moves. With "snapped" each part's pivot comes into the parent's eyelet of its name, else
     into the nearest one, and is seated there; a parent without eyelets takes it on its own pivot. Of picked parts that
-    hang on each other only the uppermost are joined, so a limb stays together.
+    hang on each other only the uppermost are joined, so a limb stays together. The end of a chain that is hung
+    elsewhere keeps its reach, which turns what is above it there; *Check* says so where that is nothing.
     """
 
     parts: tuple[str, ...]
