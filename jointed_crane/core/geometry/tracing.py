@@ -31,6 +31,8 @@ _MOST_LENGTH = 1_500_000
 _MOST_ALONE = 400
 #: Corners of the discs at round ends and corners.
 _DISC = np.stack([np.cos(np.arange(16) * np.pi / 8), np.sin(np.arange(16) * np.pi / 8)], axis=1)
+#: More rings than this are speckles, which are traced on a coarser grid.
+_MOST_RINGS = 3000
 #: Rings that enclose less than this share of a cell squared, times the cell, are grain.
 _GRAIN = 2.0
 
@@ -81,10 +83,19 @@ def traced_rings(mask: Floats, cell: float, corner: tuple[float, float]) -> tupl
     corner : where the upper left corner of the grid lies, px
     """
     lines = contourpy.contour_generator(z=np.pad(mask, 1)).lines(0.5)
+    while len(lines) > _MOST_RINGS:  # speckles: what covers half of four cells covers the larger cell that they are
+        mask, cell = _coarser(mask), 2 * cell
+        lines = contourpy.contour_generator(z=np.pad(mask, 1)).lines(0.5)
     rings = [(np.asarray(line)[:-1] - 0.5) * cell + corner for line in lines if len(line) > 3]
     areas = [abs(_area(ring)) for ring in rings]
     order = [place for place in np.argsort(areas)[::-1] if areas[place] > _GRAIN * cell * cell]
     return simplified([rings[place] for place in order], max(SIMPLIFIED, 0.6 * cell))
+
+
+def _coarser(mask: Floats) -> Floats:
+    """A grid of half as many rows and columns."""
+    even = np.pad(mask, [(0, size % 2) for size in mask.shape])
+    return np.asarray(even.reshape(even.shape[0] // 2, 2, even.shape[1] // 2, 2).mean(axis=(1, 3)))
 
 
 def simplified(rings: Sequence[Floats], tolerance: float) -> tuple[Ring, ...]:
@@ -92,16 +103,15 @@ def simplified(rings: Sequence[Floats], tolerance: float) -> tuple[Ring, ...]:
 
     Where even coarse ones are too many the smallest are left out.
     """
-    found: list[Floats] = []
+    # None has fewer than three corners, so of more rings than a third of all corners the smallest are left out anyway.
+    whole = [shapely.LinearRing(points) for points in rings[: max(MOST_VERTICES // 3, 1)]]
     for _ in range(24):
-        found = [
-            np.asarray(ring.coords)[:-1]
-            for ring in shapely.simplify([shapely.LinearRing(points) for points in rings], tolerance)
-            if len(ring.coords) > 3
-        ]
-        if sum(map(len, found)) <= MOST_VERTICES:
+        simple = shapely.simplify(whole, tolerance)
+        simple = simple[shapely.get_num_coordinates(simple) > 3]
+        if shapely.get_num_coordinates(simple).sum() - len(simple) <= MOST_VERTICES:
             break
         tolerance *= 1.25
+    found = [shapely.get_coordinates(ring)[:-1] for ring in simple]
     counts = np.cumsum([len(points) for points in found])
     kept = found[: max(int(np.searchsorted(counts, MOST_VERTICES, side="right")), 1)]
     return tuple(tuple((round(float(x), 3), round(float(y), 3)) for x, y in points) for points in kept)
