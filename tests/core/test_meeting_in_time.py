@@ -16,6 +16,7 @@ from jointed_crane.core.constraints.span import Span
 from jointed_crane.core.constraints.stay_above import StayAbove
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.levers_and_links import SetLink
+from jointed_crane.core.edits.pictures.making_shapes import AddShape, MoveNode
 from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.placing.rolling import Roll
 from jointed_crane.core.edits.placing.settling import Settle
@@ -27,7 +28,7 @@ from jointed_crane.core.edits.time.repeating import CopiedKeys, PasteKeys
 from jointed_crane.core.edits.time.retiming import MoveKeys, ReverseKeys, Stagger, StretchKeys
 from jointed_crane.core.edits.time.timing import SetLength
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.model.forms import Ellipse, Paint
+from jointed_crane.core.model.forms import Ellipse, Node, Paint, PenPath
 from jointed_crane.core.model.levers import Link
 from jointed_crane.core.model.scene import Drawing, Mark, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
@@ -342,3 +343,14 @@ class FirstKeyTests(unittest.TestCase):
         self.assertEqual((len(after.part("a").channels["turn.z"].keys), said), (1, []), "nothing before it changes")
         after, said = self.kept(scene, SetValues(("a",), {"turn.z": 40.0}))
         self.assertEqual((after.part("a").channels, said), (part.channels, []))
+
+    def test_a_node_that_is_moved_at_a_later_frame_is_where_it_was_before(self):
+        path = PenPath((tuple(Node((10.0 * x, 5.0 * x * x)) for x in range(3)),))
+        scene = applied(Scene("s", "S"), [AddShape("a", path, "Reed")])
+        drawing = scene.part("a").drawings[0]
+        edit = MoveNode("a", drawing.id, 0, 1, (20.0, 30.0), unit="art", frame=12.0)
+        self.assertTrue(edit.KEYS_VALUES)
+        after, said = self.kept(scene, edit)
+        self.assertEqual(len(said), 2)
+        for channel in after.part("a").channels.values():
+            self.assertEqual([(key.frame, key.value != 0) for key in channel.keys], [(0.0, False), (12.0, True)])

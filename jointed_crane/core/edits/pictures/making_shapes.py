@@ -116,6 +116,8 @@ class MoveNode(Edit, kind="move_node"):
     moves gets keys; at rest, where `frame` is None, the path itself changes.
     """
 
+    KEYS_VALUES = True
+
     part: str
     drawing: str
     contour: int
