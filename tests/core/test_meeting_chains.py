@@ -70,6 +70,21 @@ class MadeChainTests(unittest.TestCase):
         before, later = (evaluate(known, FRAMES).pivot for known in (after, settled))
         np.testing.assert_allclose(later, before, rtol=0, atol=1e-6)
 
+    def test_a_chain_that_was_given_no_pose_goes_by_the_one_that_it_has(self):
+        parts = [replace(part, channels={}) for part in tail(np.random.default_rng(6), 4)]
+        free = evaluate(Scene("s", "S", parts=tuple(parts)), [0.0])
+        x, y, _ = free.pivot_of("tip")
+        off = []
+        for side in (1, -1):
+            reach = Reach(id="r", name="R", goal=Goal(part="g"), joints=4, bends=side)
+            tip = replace(parts[-1], constraints=(reach,))
+            scene = ensure_sound(Scene("s", "S", parts=(*parts[:-1], tip, helper("g", x, y))))
+            pose = evaluate(scene, [0.0])
+            np.testing.assert_allclose(pose.pivot_of("tip"), (x, y, 0), rtol=0, atol=1e-8)
+            off.append(float(np.abs(pose.world[: len(parts)] - free.world).max()))
+        self.assertLess(min(off), 1e-7)
+        self.assertGreater(max(off), 1.0)  # it bends to the other side where that is asked for
+
     def test_a_joint_is_turned_by_the_first_in_the_tree_and_the_others_have_what_is_left(self):
         parts = tail(np.random.default_rng(1), 4)
         scene = Scene("s", "S", parts=(*parts, helper("g", 90, 70), helper("o", 60, -80)))

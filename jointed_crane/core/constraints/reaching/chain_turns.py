@@ -46,7 +46,8 @@ class Aim:
     stretch : array, how many times their length bones may become
     weight : array, by which share the joints turn
     low, high : arrays, shape (joints, ...), how far each joint may turn, radians
-    through : array, shape (joints - 1, ...), the bends of a pose that longer chains can take, radians towards the side
+    through : array, shape (joints - 1, ...), the bends of a pose that longer chains can take, radians towards the side;
+        no number where it is the one that hands give
     """
 
     linear: Floats
@@ -124,7 +125,8 @@ class Solver:
     sides : array, 1 where the joint lies clockwise of the line to the goal in the space of the first joint's parent,
         else -1
     low, high : arrays, shape (joints, ...), how far each joint may turn, radians
-    through : array, shape (joints - 1, ...), the bends of a pose that longer chains can take, radians towards the side
+    through : array, shape (joints - 1, ...), the bends of a pose that longer chains can take, radians towards the side;
+        no number where it is the one that hands give
     seen : array, shape (2, 2, ...), what makes the stage uneven, about as large as 1; None where it is even
     """
 
@@ -169,8 +171,12 @@ class Solver:
     @cached_property
     def long(self) -> LongChains:
         """The chains of three and more joints."""
-        through = self._row(self.through, self._count - 1)
-        return LongChains(self.chain.limb, self._row(self.sides), through, *self._ranges)
+        limb, sides, through = self.chain.limb, self._row(self.sides), self._row(self.through, self._count - 1)
+        if np.isnan(through).any():
+            own = limb.bends(sides)
+            own = own * np.where(own.sum(axis=0) < 0, -1.0, 1.0)  # towards the side that is asked for
+            through = np.where(np.isnan(through), own, through)
+        return LongChains(limb, sides, through, *self._ranges)
 
     @property
     def farthest(self) -> Floats:

@@ -103,9 +103,9 @@ class Reaching(Together):
     @cached_property
     def through(self) -> Floats:
         """The bends of the poses that their ways lead through, radians towards those sides, shape (joints - 1, chains,
-        1); straight where a pose has fewer.
+        1); no number where a pose says none.
         """
-        found = np.zeros((len(self.joints) - 1, len(self.chains), 1))
+        found = np.full((len(self.joints) - 1, len(self.chains), 1), np.nan)
         for place, chain in enumerate(self.chains):
             bends = chain.reach.through[-len(found) :] if len(found) else ()
             found[len(found) - len(bends) :, place, 0] = np.deg2rad(bends)
