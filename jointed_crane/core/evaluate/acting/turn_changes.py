@@ -18,6 +18,8 @@ from jointed_crane.core.constraints.reaching.chain_turns import Aim, Reached, re
 from jointed_crane.core.geometry.plane import product, turned
 
 Floats = npt.NDArray[np.float64]
+#: Turns this small are chance where a chain begins to reach from the pose that it has, radians.
+_CHANCE = 1e-6
 
 
 @dataclass(frozen=True)
@@ -84,7 +86,9 @@ def with_changes(
         else:
             base = pose.turned(np.broadcast_to(held[:, None], turns.shape), length)
             found = reached(base, _met(aim, base, held, at, float(reach.bends)), held=float(length))
-            turns[:, at:] = (held[:, None] + found.turns - found.turns[:, at, None])[:, at:]
+            # A chain that is straight there bends by the root of the last digit, which is no way that it has gone.
+            gone = np.where(np.abs(found.turns[:, at]) > _CHANCE, found.turns[:, at], 0.0)
+            turns[:, at:] = (held[:, None] + found.turns - gone[:, None])[:, at:]
             stretch[at:] = (length * found.stretch / found.stretch[at])[at:]
         if lies is not None and flat is not None:
             going = end.below(aim.linear, turns) if change.to == "turn" else flat.linear
