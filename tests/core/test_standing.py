@@ -53,6 +53,10 @@ class StandingTests(unittest.TestCase):
             self.assertIsNone(found.off_level())
             self.assertTrue(np.isnan(found.heights[:10]).all())
 
+    def test_a_part_without_footholds_and_picture_stands_nowhere(self):
+        found = standing(Scene("s", "S", parts=(helper("crate"),)), "crate", FRAMES)
+        self.assertEqual((float(found.slips.max()), found.off_level()), (0.0, None))
+
     def test_a_crate_whose_turns_were_moved_sinks_and_stands_again_on_its_turns(self):
         scene = self.shifted(self.rolled(), 4.0)
         frame, height = self.off(scene)

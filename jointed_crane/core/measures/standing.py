@@ -70,6 +70,8 @@ def standing(scene: Scene, part_id: str, frames: Floats) -> Stands:
     or through a mark.
     """
     part = scene.part(part_id)
+    if not part.footholds:
+        return Stands(frames, np.zeros(len(frames)), np.full(len(frames), np.nan))
     grounds = _grounds(part)
     names = [name for name in dict.fromkeys(name for _, name in grounds) if name is not None]
     film = evaluate(narrowed(scene, [part.id, *names]), frames)
@@ -122,8 +124,6 @@ def _stretches(
     part: Part, grounds: Sequence[tuple[float, str | None]], frames: Floats
 ) -> Iterator[tuple[npt.NDArray[np.intp], str | None]]:
     """The columns of frames at which the part stands on one ground after the other."""
-    if not part.footholds:
-        return
     begins = [max(begin, part.footholds[0].frame) for begin, _ in grounds]
     for (begin, end), (_, name) in zip(pairwise([*begins, np.inf]), grounds, strict=True):
         columns = np.flatnonzero((frames >= begin) & (frames < end))
