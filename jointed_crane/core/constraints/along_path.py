@@ -20,7 +20,7 @@ from jointed_crane.core.constraints.constraint import (
 )
 from jointed_crane.core.constraints.numbers import TURN
 from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts
-from jointed_crane.core.geometry.arc_length import MET, Way
+from jointed_crane.core.geometry.arc_length import MET
 from jointed_crane.core.geometry.fields import columns_of_rows
 from jointed_crane.core.geometry.plane import angle_of, length_of, shortest, square_to
 
@@ -69,9 +69,8 @@ class AlongPath(Constraint):
         """The share at which the path is nearest to the part, to the nearest of some."""
         way = spot.way(self.goal.part or "", self.contour)
         shares = np.linspace(0.0, 1.0, _LOOKS)
-        every = Way(np.repeat(way.controls, _LOOKS, axis=0), way.pieces)
-        points, _ = every.at(shares * every.length)
-        return {"along": float(shares[np.linalg.norm(points - spot.pivot, axis=-1).argmin()])}
+        points, _ = way.at(shares[:, None] * way.length)
+        return {"along": float(shares[np.linalg.norm(points[:, 0] - spot.pivot, axis=-1).argmin()])}
 
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
         numbers = given.numbers

@@ -12,7 +12,7 @@ from flask import Blueprint
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
-from jointed_crane.core.measures.drift import contact_speeds, course_of
+from jointed_crane.core.measures.drift import course_of
 from jointed_crane.core.measures.seam import seams
 from jointed_crane.core.measures.standing import standing
 from jointed_crane.core.model.channels import countable
@@ -71,13 +71,14 @@ def drift(scene_id: str, query: DriftQuery) -> dict[str, Any]:
     kept = library().scenes.load(scene_id)
     part = kept.scene.part(query.part)
     frames = _frames(kept.scene, query.first, query.last, 1)
+    stands = standing(kept.scene, part.id, frames)
     if query.x is None or query.y is None:
-        path, speeds = [], contact_speeds(kept.scene, part.id, frames)
+        path, speeds = [], stands.slips
     else:
         course = course_of(kept.scene, part.id, (query.x, query.y), frames)
         path, speeds = course.path.tolist(), course.speeds
     answer = {"version": kept.version, "first": query.first, "path": path, "speeds": speeds.tolist()}
-    off = standing(kept.scene, part.id, frames).off_level() if part.footholds else None
+    off = stands.off_level()
     if off is not None:
         answer["off"] = {"frame": off[0], "height": off[1]}
     return {**answer, "slips": frames[speeds > query.limit].tolist()}

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import numpy as np
+import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.checks.finding import Finding, Rig
@@ -13,6 +14,7 @@ from jointed_crane.core.measures.standing import standing
 from jointed_crane.core.model.scene import Part, Scene
 
 NAME = "Off its level"
+Floats = npt.NDArray[np.float64]
 
 
 def find(rig: Rig) -> Iterator[Finding]:
@@ -24,17 +26,17 @@ def find(rig: Rig) -> Iterator[Finding]:
             where = f"{abs(height):.3g} px {'above' if height > 0 else 'below'}"
             marks = (mark.name for mark in rig.scene.marks if mark.id == part.level)
             level = next(marks, "the line that it first stood on")
-            mend = () if part.locked or not _can_stand(rig.scene, part) else (StandOnKeys(part.id),)
+            is_mended = not part.locked and _is_nearer(rig.scene, part, rig.film.frames, height)
+            mend = (StandOnKeys(part.id),) if is_mended else ()
             sentence = f"From frame {frame:g} on {part.name} stands up to {where} {level}."
             yield Finding(NAME, part.id, sentence, abs(height), "px", mend)
 
 
-def _can_stand(scene: Scene, part: Part) -> bool:
-    """Whether footholds on its turns bring it nearer to its level."""
-    frames = np.arange(float(scene.length))
+def _is_nearer(scene: Scene, part: Part, frames: Floats, height: float) -> bool:
+    """Whether footholds on its turns bring a part nearer to its level than it comes now."""
     try:
         after = StandOnKeys(part.id).apply(scene)
     except RuleError:
         return False
-    was, now = (standing(known, part.id, frames).off_level() for known in (scene, after))
-    return was is not None and (now is None or abs(now[1]) < abs(was[1]))
+    off = standing(after, part.id, frames).off_level()
+    return off is None or abs(off[1]) < abs(height)

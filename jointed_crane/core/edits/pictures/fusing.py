@@ -18,9 +18,9 @@ from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits.constraints.constraining import without_stray_numbers
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.kept_in_place import rejoined
-from jointed_crane.core.edits.shared.places import inverse_of
+from jointed_crane.core.edits.shared.places import space_to_art
 from jointed_crane.core.evaluate.pose_at_frame import shown_pose, shown_world
-from jointed_crane.core.geometry.projection import carried, linear_of, origin_of
+from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.tree import ancestors, free_name
 from jointed_crane.core.model.channels import SPIN
 from jointed_crane.core.model.scene import Drawing, Eyelet, Part, Scene
@@ -77,7 +77,7 @@ def layers(scene: Scene, part_ids: Iterable[str], frame: float | None) -> list[F
             f"{stays.name} is shown at an opacity of {opacity[stays.id]:g}; fused, the pictures would show through "
             "each other otherwise than now. Nothing was fused; set its opacity to 1 first."
         )
-    to_staying = _stage_to_art(scene, stays, frame)
+    to_staying = space_to_art(shown_world(scene, stays.id, frame), stays)
     found = []
     for part_id in pose.painting():
         if part_id in picked:
@@ -86,15 +86,6 @@ def layers(scene: Scene, part_ids: Iterable[str], frame: float | None) -> list[F
             _ensure_flat(matrix, scene.part(part_id), stays)
             drawing = scene.part(part_id).drawings[int(pose.drawing[row, 0])]
             found.append(FusedLayer(scene.part(part_id).name, drawing, matrix, opacity[part_id]))
-    return found
-
-
-def _stage_to_art(scene: Scene, part: Part, frame: float | None) -> Floats:
-    """The inverse of a part's world matrix, shape (4, 4); RuleError where it is scaled to nothing."""
-    world = shown_world(scene, part.id, frame)
-    found = np.eye(4)
-    found[:3, :3] = inverse_of(linear_of(world), part)
-    found[:3, 3] = -found[:3, :3] @ origin_of(world)
     return found
 
 
@@ -196,7 +187,7 @@ class Fuse(Edit, kind="fuse"):
 
     def _eyelets(self, scene: Scene, stays: Part, gone: list[Part]) -> tuple[Eyelet, ...]:
         found = list(stays.eyelets)
-        to_staying = _stage_to_art(scene, stays, self.frame)
+        to_staying = space_to_art(shown_world(scene, stays.id, self.frame), stays)
         for part in gone:
             own = to_staying @ shown_world(scene, part.id, self.frame)
             for eyelet in part.eyelets:

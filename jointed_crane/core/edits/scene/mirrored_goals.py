@@ -11,9 +11,9 @@ import numpy.typing as npt
 from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.edits.constraints.constraining import goal_place
 from jointed_crane.core.edits.placing.settling import with_motion_changed
-from jointed_crane.core.edits.shared.places import inverse_of
+from jointed_crane.core.edits.shared.places import in_art_space, inverse_of, space_to_art
 from jointed_crane.core.evaluate.pose_at_frame import shown_world
-from jointed_crane.core.geometry.projection import linear_of, origin_of
+from jointed_crane.core.geometry.projection import linear_of
 from jointed_crane.core.hierarchy.sides import other_side
 from jointed_crane.core.hierarchy.tree import ancestors, free_name
 from jointed_crane.core.model.channels import MOVE
@@ -74,10 +74,7 @@ def mirrored_goals(
 
 def _on_stage(scene: Scene, root: Part, mirror: Floats, frame: float | None) -> Floats:
     world = shown_world(scene, root.parent, frame)
-    back = np.eye(4)
-    back[:3, :3] = inverse_of(linear_of(world), root)
-    back[:3, 3] = -back[:3, :3] @ origin_of(world)
-    return np.asarray(world @ mirror @ back, dtype=np.float64)
+    return np.asarray(world @ mirror @ space_to_art(world, root), dtype=np.float64)
 
 
 def _name(scene: Scene, goal: Goal) -> str:
@@ -97,18 +94,18 @@ def _mirrored(
     is_free = known is not None and known.kind == "helper" and goal.at == "pivot" and not scene.children.get(known.id)
     parent = None if known is None else known.parent if is_free else known.id
     world = shown_world(scene, parent, frame)
-    back = inverse_of(linear_of(world), known or scene.parts[0])
-    place = back @ ((mirror @ at)[:3] - origin_of(world))
+    holder = known or scene.parts[0]
+    place = in_art_space(world, (mirror @ at)[:3], holder)
     name = _name(scene, goal)
     wanted = other_side(name) if other_side(name) != name else f"{name} mirrored"
     name = free_name(wanted, (part.name for part in (*scene.parts, *others)))
     helper = Part(made_id, name, "helper", parent, form="cross")
     if known is not None and is_free and not (known.constraints or known.links or known.footholds):
-        flip = back @ mirror[:3, :3] @ linear_of(world)
+        flip = inverse_of(linear_of(world), holder) @ mirror[:3, :3] @ linear_of(world)
         moves = [channel for channel in MOVE.names if channel in known.channels]
         if not moves or np.allclose(np.abs(flip), np.eye(3), atol=1e-9):
             rest = np.array([known.rest_value(f"move.{axis}") for axis in "xyz"])
-            shown = back @ (at[:3] - origin_of(world))
+            shown = in_art_space(world, at[:3], holder)
             place = place - flip @ (shown - rest)  # where it rests, given where it is now
             for axis, channel in enumerate(MOVE.names):
                 if channel in moves:

@@ -81,6 +81,14 @@ def inverse_of(linear: Floats, part: Part) -> Floats:
     return np.asarray(np.linalg.inv(linear), dtype=np.float64)
 
 
+def space_to_art(world: Floats, part: Part) -> Floats:
+    """The inverse of a world matrix, shape (4, 4); RuleError, with the part's name, where it is scaled to nothing."""
+    found = np.eye(4)
+    found[:3, :3] = inverse_of(linear_of(world), part)
+    found[:3, 3] = -found[:3, :3] @ origin_of(world)
+    return found
+
+
 def in_art_space(world: Floats, place: Floats, part: Part) -> Floats:
     """The point of art space that lies at a place in space, px, shape (3,): the inverse of `carried`; RuleError, with
     the part's name, where it is scaled to nothing.
