@@ -46,8 +46,8 @@ class Reach(Constraint):
     keeps_turn : whether the part lies on the stage as it would without reaching, like a foot that stays flat
     keeps_area : whether bones that stretch become thinner
     through : how the joints but the first were bent when the chain began to reach, degrees from straight towards that
-        side: one of three and more joints takes that pose again where its goal is as near as then; empty is as hands
-        turn them
+        side: it takes that pose again where its goal is as near as then; empty is as hands turn three and more joints,
+        and nearest to straight for two
     changes : frames from which hands turn the joints, or the chain reaches again; the pose never jumps at one
     """
 

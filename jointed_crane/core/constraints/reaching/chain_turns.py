@@ -46,8 +46,8 @@ class Aim:
     stretch : array, how many times their length bones may become
     weight : array, by which share the joints turn
     low, high : arrays, shape (joints, ...), how far each joint may turn, radians
-    through : array, shape (joints - 1, ...), the bends of a pose that longer chains can take, radians towards the side;
-        no number where it is the one that hands give
+    through : array, shape (joints - 1, ...), the bends of a pose through which chains are led, radians towards the
+        side; no number where longer ones are by the one that hands give, and two bones by none
     """
 
     linear: Floats
@@ -91,7 +91,8 @@ def reached(chain: ChainPose, aim: Aim, held: float = 1.0) -> Reached:
 
     Two bones are solved by the law of cosines, bending on the side that is asked for, or, where the second turns below
     an unevenly scaled part, by finding the one angle that is left; within ranges by the nearest way there is. Longer
-    chains go along their way. An end out of reach comes as near as it can, as the stage shows it.
+    chains go along their way, and so do two bones that are led through a pose. An end out of reach comes as near as it
+    can, as the stage shows it.
 
     Parameters
     ----------
@@ -125,8 +126,8 @@ class Solver:
     sides : array, 1 where the joint lies clockwise of the line to the goal in the space of the first joint's parent,
         else -1
     low, high : arrays, shape (joints, ...), how far each joint may turn, radians
-    through : array, shape (joints - 1, ...), the bends of a pose that longer chains can take, radians towards the side;
-        no number where it is the one that hands give
+    through : array, shape (joints - 1, ...), the bends of a pose through which chains are led, radians towards the
+        side; no number where longer ones are by the one that hands give, and two bones by none
     seen : array, shape (2, 2, ...), what makes the stage uneven, about as large as 1; None where it is even
     """
 
@@ -169,8 +170,13 @@ class Solver:
         return first, self._row(self.chain.above[0], 2, 2), second
 
     @cached_property
+    def _closed(self) -> bool:
+        """Whether chains are two bones that closed forms solve."""
+        return self._count == 2 and bool(np.isnan(self.through).all())
+
+    @cached_property
     def long(self) -> LongChains:
-        """The chains of three and more joints."""
+        """The chains that go along their ways."""
         limb, sides, through = self.chain.limb, self._row(self.sides), self._row(self.through, self._count - 1)
         if np.isnan(through).any():
             own = limb.bends(sides)
@@ -183,7 +189,7 @@ class Solver:
         """How far ends come from their first joints, px, whatever ranges those have."""
         if self._count == 1:
             return length_of(self.chain.bones[0])
-        if self._count > 2:
+        if not self._closed:
             return self.long.farthest.reshape(self._shape)
         first, above, second = self._bones
         far = np.zeros_like(first)
@@ -200,7 +206,7 @@ class Solver:
         goal : array, shape (2, ...), px in the space of the first joint's parent
         """
         towards = self._row(goal - self.chain.begins, 2)
-        if self._count == 2:
+        if self._closed:
             found = self._turns_of_two(towards)
         else:
             found = self._turns_of_one(towards) if self._count == 1 else self.long.turns(towards)
@@ -231,7 +237,7 @@ class Solver:
         and where its range does not let it, the others step off from there.
         """
         is_held = self._is_ranged and bool(np.isfinite(np.stack([self.low[0], self.high[0]])).any())
-        if self._count == 2:
+        if self._closed:
             return turns if self._seen is None or self._is_ranged else self._pointed(turns, towards)
         if self._seen is not None:
             turns = self._pointed(turns, towards)
@@ -249,7 +255,7 @@ class Solver:
     def _pointed(self, turns: Floats, towards: Floats) -> Floats:
         """The first joint turned to where the stage shows the end nearest to its goal, the others turned already."""
         assert self._seen is not None
-        if self._count == 2:
+        if self._closed:
             first, above, second = self._bones
             end = first + applied(above, turned(second, turns[1]))
         else:

@@ -68,7 +68,7 @@ def with_changes(
 
     Where hands turn the joints they keep what reaching had turned and stretched them by. Where the chain reaches again,
     its goal is taken with the offset at which the end is met, and it bends on the side on which it is bent there, in
-    longer chains by the way that leads through that pose.
+    chains that go along a way by the one that leads through that pose.
 
     Parameters
     ----------
@@ -116,5 +116,6 @@ def _met(aim: Aim, base: ChainPose, held: Floats, at: int, bends: float) -> Aim:
     side = bends if abs(across) <= 1e-9 * size else float(np.sign(across))
     low, high = np.minimum(aim.low - held[:, None], 0.0), np.maximum(aim.high - held[:, None], 0.0)
     aim = replace(aim, low=low, high=high, bends=np.array([side]))
-    through = base.limb.bends(aim.side())[:, at, None] if len(held) > 2 else aim.through
+    is_led = len(held) > 2 or not np.isnan(aim.through).all()
+    through = base.limb.bends(aim.side())[:, at, None] if is_led else aim.through
     return replace(aim, goals=aim.goals + (place - aim.goals[:, at])[:, None], through=through)

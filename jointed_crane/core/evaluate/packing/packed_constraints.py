@@ -68,7 +68,7 @@ class Chain:
 
 @dataclass(frozen=True, eq=False)
 class Reaching(Together):
-    """Chains of equally many joints that begin in one wave.
+    """Chains of equally many joints that begin in one wave, all of them led through a pose or none.
 
     Attributes
     ----------
@@ -246,16 +246,16 @@ def _goal_rows(
 def _reaching(
     parts: Sequence[Part], begun: Sequence[int], row_of: Mapping[str, int], chains_by_end: Chains
 ) -> tuple[tuple[Reaching, ...], ...]:
-    found: dict[tuple[int, int], list[Chain]] = {}
+    found: dict[tuple[int, int, bool], list[Chain]] = {}
     for row, part in enumerate(parts):
         for one in of_kind(part.constraints, Reach):
             if one.is_on:
                 joints = tuple(row_of[joint] for joint in chains_by_end[part.id, one.id])
                 if joints:
                     number = bisect_right(begun, joints[0]) - 1
-                    found.setdefault((number, len(joints)), []).append(Chain(row, one, joints))
+                    found.setdefault((number, len(joints), bool(one.through)), []).append(Chain(row, one, joints))
     groups: list[list[Reaching]] = [[] for _ in begun]
-    for (number, _), chains in found.items():
+    for (number, *_), chains in found.items():
         parents = (parts[chain.joints[0]].parent for chain in chains)
         groups[number].append(
             Reaching(
