@@ -7,6 +7,8 @@ DATA ?= .data
 FUZZ ?= 20
 # Every package is pinned, so nothing has to be resolved; what is imported is compiled when it is.
 PINNED := --quiet --disable-pip-version-check --no-deps --no-compile
+# Some machines keep Python from writing what it has compiled; each of the many processes would compile all of it anew.
+export PYTHONDONTWRITEBYTECODE :=
 SEED ?= $(or $(JOINTED_CRANE_SEED),1)
 
 .PHONY: demo serve test fuzz lint bench assets screenshots lock browser clean

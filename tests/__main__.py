@@ -1,11 +1,12 @@
 """Runs all tests in two processes: `python -m tests`, as `make test` and `make fuzz` do.
 
-Ctrl+C ends the run at once, browsers and workers included. What chance draws goes by one seed, that of
-JOINTED_CRANE_SEED or a free one, and a run that fails says it.
+Ctrl+C, or a signal to end, ends the run at once, browsers and workers included. What chance draws goes by one
+seed, that of JOINTED_CRANE_SEED or a free one, and a run that fails says it.
 """
 
 from __future__ import annotations
 
+import contextlib
 import os
 import random
 import signal
@@ -20,14 +21,17 @@ def main() -> int:
     command = [sys.executable, "-m", "unittest_parallel", "--jobs", "2", "--runner", "tests.limited.LimitedRunner"]
     command += ["--start-directory", "tests", "--top-level-directory", ".", *sys.argv[1:]]
     begin = time.monotonic()
-    # A session of its own, so that one signal reaches all it has started and nobody else.
+    # A session of its own, so that one signal reaches all it has started and nobody else, however it ends.
     tests = subprocess.Popen(command, start_new_session=True, env={**os.environ, "JOINTED_CRANE_SEED": seed})
+    signal.signal(signal.SIGTERM, signal.default_int_handler)
     try:
         status = tests.wait()
     except KeyboardInterrupt:
-        os.killpg(tests.pid, signal.SIGKILL)
         print(f"\nStopped; chance went by seed {seed}.", file=sys.stderr)
         return 130
+    finally:
+        with contextlib.suppress(ProcessLookupError):
+            os.killpg(tests.pid, signal.SIGKILL)
     word = "failed" if status else "passed"
     print(f"The tests have {word} in {time.monotonic() - begin:.0f} s; chance went by seed {seed}.", file=sys.stderr)
     if status:

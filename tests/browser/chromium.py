@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+import atexit
 import contextlib
 import io
 import tempfile
 import threading
-import unittest
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -31,12 +31,12 @@ _VIEWPORT: ViewportSize = {"width": 1280, "height": 800}
 
 
 def browser() -> Browser:
-    """One browser for the whole run."""
+    """One browser for the whole run; where the process is ended from outside it goes with its driver."""
     global _playwright, _browser
     if _browser is None:
         _playwright = sync_playwright().start()
         _browser = _playwright.chromium.launch(executable_path=CHROMIUM, args=["--no-sandbox"])
-        unittest.addModuleCleanup(_close)
+        atexit.register(_close)
     return _browser
 
 
