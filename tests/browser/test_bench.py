@@ -327,7 +327,7 @@ class PlayingTests(DemoTestCase):
         self.served.library.scenes.create(Scene("long", "Long", length=120, parts=helpers))
         self.open_bench("long")
         asked = []
-        self.page.on("request", lambda request: asked.append(request.url) if "/motion" in request.url else None)
+        self.hear("request", lambda request: asked.append(request.url) if "/motion" in request.url else None)
         with self.page.expect_response(lambda answer: "from=100" in answer.url, timeout=60_000):
             self.page.keyboard.press("Space")
         expect(self.page.locator("[data-time=frame]")).to_have_text(re.compile(r"f (5[1-9]|[6-9]\d|1\d\d)"))

@@ -164,8 +164,8 @@ class SeatedDragTests(RiggerTestCase):
         pivot = self.on_screen(*shown_pivot(seated, "p102", None)[:2])
         x, y = self.at("circle[data-ring]")
         is_preview = lambda url: url.endswith("/preview")  # noqa: E731
-        self.page.on("request", lambda r: is_preview(r.url) and asked.append(r.post_data_json["edits"][0]["degrees"]))
-        self.page.on("response", lambda r: is_preview(r.url) and answered.append((r.status, r)))
+        self.hear("request", lambda r: is_preview(r.url) and asked.append(r.post_data_json["edits"][0]["degrees"]))
+        self.hear("response", lambda r: is_preview(r.url) and answered.append((r.status, r)))
         self.page.mouse.move(x, y)
         self.page.mouse.down()
         reach = np.hypot(x - pivot[0], y - pivot[1])

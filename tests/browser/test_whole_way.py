@@ -28,10 +28,14 @@ class BenchTestCase(unittest.TestCase):
         self.page = fresh_page()
         self.addCleanup(leave, self.page)
         self.errors = []
-        for event, act in (("pageerror", self.failed), ("console", self.heard)):
-            self.page.on(event, act)
-            self.addCleanup(self.page.remove_listener, event, act)
+        self.hear("pageerror", self.failed)
+        self.hear("console", self.heard)
         self.addCleanup(self.assert_quiet)
+
+    def hear(self, event, act):
+        """Be told of what the page does, as long as the test runs."""
+        self.page.on(event, act)
+        self.addCleanup(self.page.remove_listener, event, act)
 
     def failed(self, error):
         self.errors.append(str(error))

@@ -22,8 +22,10 @@ FRAMES = np.arange(0.0, 48.0, 3.5)
 
 
 def turns_to_reach(chain, goal, bends, low, high):
-    """How far joints turn for chains that lie in their given pose."""
-    return Solver(chain, bends, low, high, chain.limb.bends(bends.reshape(-1)).reshape(-1, *goal.shape[1:])).turns(goal)
+    """How far joints turn for chains that are led through their given pose, two bones through none."""
+    through = chain.limb.bends(bends.reshape(-1)).reshape(-1, *goal.shape[1:])
+    through = through if len(through) > 1 else np.full_like(through, np.nan)
+    return Solver(chain, bends, low, high, through).turns(goal)
 
 
 class ReachTests(unittest.TestCase):

@@ -91,8 +91,8 @@ def reached(chain: ChainPose, aim: Aim, held: float = 1.0) -> Reached:
 
     Two bones are solved by the law of cosines, bending on the side that is asked for, or, where the second turns below
     an unevenly scaled part, by finding the one angle that is left; within ranges by the nearest way there is. Longer
-    chains go along their way, and so do two bones that are led through a pose. An end out of reach comes as near as it
-    can, as the stage shows it.
+    chains go along their way; so do two bones that are led through a pose, as far as that meets the goal. An end out of
+    reach comes as near as it can, as the stage shows it.
 
     Parameters
     ----------
@@ -170,11 +170,6 @@ class Solver:
         return first, self._row(self.chain.above[0], 2, 2), second
 
     @cached_property
-    def _closed(self) -> bool:
-        """Whether chains are two bones that closed forms solve."""
-        return self._count == 2 and bool(np.isnan(self.through).all())
-
-    @cached_property
     def long(self) -> LongChains:
         """The chains that go along their ways."""
         limb, sides, through = self.chain.limb, self._row(self.sides), self._row(self.through, self._count - 1)
@@ -189,7 +184,7 @@ class Solver:
         """How far ends come from their first joints, px, whatever ranges those have."""
         if self._count == 1:
             return length_of(self.chain.bones[0])
-        if not self._closed:
+        if self._count > 2:
             return self.long.farthest.reshape(self._shape)
         first, above, second = self._bones
         far = np.zeros_like(first)
@@ -206,12 +201,19 @@ class Solver:
         goal : array, shape (2, ...), px in the space of the first joint's parent
         """
         towards = self._row(goal - self.chain.begins, 2)
-        if self._closed:
+        if self._count == 2:
             found = self._turns_of_two(towards)
+            if not np.isnan(self.through).all():
+                found = self._led(found, towards)
         else:
             found = self._turns_of_one(towards) if self._count == 1 else self.long.turns(towards)
         found = self._looked_at(found, towards)
         return found.reshape(self._count, *self._shape)
+
+    def _led(self, found: Floats, towards: Floats) -> Floats:
+        """Turns of two joints, those along their ways where these bring the ends to their goals."""
+        row, turns = self.chain.in_a_row(), self.long.turns(towards)
+        return np.where(length_of(row.end(turns)[0] - towards) <= NEAR * row.length, turns, found)
 
     def _turns_of_one(self, towards: Floats) -> Floats:
         heading = shortest(angle_of(towards) - angle_of(self._row(self.chain.bones[0], 2)))[None]
@@ -237,7 +239,7 @@ class Solver:
         and where its range does not let it, the others step off from there.
         """
         is_held = self._is_ranged and bool(np.isfinite(np.stack([self.low[0], self.high[0]])).any())
-        if self._closed:
+        if self._count == 2:
             return turns if self._seen is None or self._is_ranged else self._pointed(turns, towards)
         if self._seen is not None:
             turns = self._pointed(turns, towards)
@@ -255,7 +257,7 @@ class Solver:
     def _pointed(self, turns: Floats, towards: Floats) -> Floats:
         """The first joint turned to where the stage shows the end nearest to its goal, the others turned already."""
         assert self._seen is not None
-        if self._closed:
+        if self._count == 2:
             first, above, second = self._bones
             end = first + applied(above, turned(second, turns[1]))
         else:

@@ -36,7 +36,7 @@ def led_through(scene: Scene, part_id: str, made: Constraint, shown: Scene, fram
         joints = chains_of(scene.parts)[part.id, known.id]
         if len(joints) > 1:
             chain = _Shown.of(shown_pose(shown, frame), [shown.part(joint) for joint in joints], part, known)
-            through = replace(known, through=() if chain.is_nearest_to_straight() else chain.bends())
+            through = replace(known, through=chain.bends() if len(joints) > 2 or chain.is_bent_on() else ())
             scene = scene.with_parts([replace(part, constraints=exchanged_for(part.constraints, known, through))])
     return scene
 
@@ -78,10 +78,8 @@ class _Shown:
         bends = np.rad2deg(Limb.of_matrices(self.bones, self.carrying).bends(self.side)[:, 0])
         return tuple(np.where(np.abs(bends) <= _STRAIGHT, 0.0, bends).tolist())
 
-    def is_nearest_to_straight(self) -> bool:
-        """Whether these are two bones that come to where their end lies in no pose nearer to straight."""
-        if len(self.bones) > 2:
-            return False
+    def is_bent_on(self) -> bool:
+        """Whether these two bones, bent towards their side, come to where their end lies nearer to straight, too."""
         (first, second), (above,) = self.bones, self.carrying
         turns = two_bones(first, above, second, first + applied(above, second), self.side)
-        return bool((np.abs(turns) <= _SAME).all())
+        return self.bends()[0] > 0 and bool((np.abs(turns) > _SAME).any())
