@@ -5,6 +5,8 @@ VENV := .venv
 BIN := $(VENV)/bin
 DATA ?= .data
 FUZZ ?= 20
+# Older ones take twice as long to look through all versions of all packages.
+PIP := pip==26.3
 # Every package is pinned, so nothing has to be resolved; what is imported is compiled when it is.
 PINNED := --quiet --disable-pip-version-check --no-deps --no-compile
 # Some machines keep Python from writing what it has compiled; each of the many processes would compile all of it anew.
@@ -16,8 +18,8 @@ SEED ?= $(or $(JOINTED_CRANE_SEED),1)
 $(VENV)/ready: requirements.txt pyproject.toml
 	@$(PYTHON) -c "import ensurepip" 2>/dev/null || { $(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq python3-venv; }
 	$(PYTHON) -m venv $(VENV)
-	$(BIN)/python -m pip install $(PINNED) -r requirements.txt
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --editable .
+	$(BIN)/python -m pip install $(PINNED) $(PIP)
+	$(BIN)/python -m pip install $(PINNED) -r requirements.txt --editable .
 	touch $@
 
 $(VENV)/ready-test: $(VENV)/ready requirements-test.txt
