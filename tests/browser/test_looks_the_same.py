@@ -65,7 +65,7 @@ class LooksTheSameTests(unittest.TestCase):
 
     def test_parts_fused_and_split_again_look_the_same(self):
         fused_count = split_count = 0
-        for path in (*AWKWARD, *DEMO):
+        for path in (*AWKWARD, *(path for path in DEMO if path.stem == "heron")):
             scene, art = brought_in(path)
             scene = replace(scene, parts=tuple(part for part in scene.parts if part.rest_value("shown")))
             picked = [part.id for part in scene.parts]

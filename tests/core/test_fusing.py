@@ -43,7 +43,7 @@ def fusible_scene(seed, picked):
 
 class FusingTests(ExactnessCase):
     @given(seeds, st.permutations([f"p{n}" for n in range(7)]), moments)
-    @examples(60)
+    @examples(40)
     def test_what_hangs_on_fused_parts_stays_and_the_one_that_stays_keeps_its_film(self, seed, names, frame):
         picked = tuple(names[:2])
         scene = fusible_scene(seed, picked)
@@ -83,7 +83,7 @@ class FusingTests(ExactnessCase):
             self.assert_same(seen, shown_world(scene, part_id, frame))
 
     @given(seeds, moments)
-    @examples(50)
+    @examples(30)
     def test_pieces_stand_and_move_as_the_whole_did(self, seed, frame):
         scene = cornered_scene(seed)
         part = scene.parts[seed % len(scene.parts)]

@@ -100,7 +100,7 @@ class ReadyShapeTests(unittest.TestCase):
         with self.assertRaisesRegex(RuleError, "No segment leaves"):
             applied(scene, [ShapeLike((self.KEY,), KeyAt("p", "turn.z", 70.0))])
 
-    @examples(30)
+    @examples(20)
     @given(seeds, st.sampled_from(["soft end", "overshoot", "bounce", "snap at the end"]), st.integers(1, 12))
     def test_time_never_runs_backwards_in_a_shape(self, seed, shape, bounces):
         random = np.random.default_rng(seed)
@@ -138,7 +138,7 @@ class BakeTests(unittest.TestCase):
         course = values(PackedCurves((channel,)), frames)[0]
         np.testing.assert_allclose(course, 12 * np.sin(2 * np.pi * (frames / 24 + 0.1)), atol=0.05)
 
-    @examples(30)
+    @examples(20)
     @given(seeds, st.sampled_from(["repeat", "back and forth", "repeat onwards", "straight on"]))
     def test_cycles_and_sways_become_keys_within_the_tolerance(self, seed, outside):
         random = np.random.default_rng(seed)
@@ -187,7 +187,7 @@ class RollTests(unittest.TestCase):
         np.testing.assert_allclose(world[-1, :2, 3] - world[0, :2, 3], [6 * 50, 0], atol=1e-9)
         self.assertAlmostEqual(turns(after, [90.0])[0], 360.0)
 
-    @examples(30)
+    @examples(20)
     @given(seeds, st.sampled_from(["right", "left"]), st.integers(1, 9))
     def test_an_uneven_crate_stays_on_the_ground_whatever_becomes_of_earlier_keys(self, seed, side, corners):
         random = np.random.default_rng(seed)

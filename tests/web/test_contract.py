@@ -98,7 +98,7 @@ class DescriptionTests(ContractTestCase):
             operation = result.ok()
 
             @given(case=operation.as_strategy(), is_real=st.booleans())
-            @settings(examples(12), suppress_health_check=list(HealthCheck))
+            @settings(examples(8), suppress_health_check=list(HealthCheck))
             def call(case, is_real):
                 kept = self.kept()
                 if is_real and "scene_id" in (case.path_parameters or {}):
@@ -118,7 +118,7 @@ class EditFuzzTests(ContractTestCase):
     """Edits from the list of edits, with right values, odd values and values of the wrong place."""
 
     @given(st.data())
-    @settings(examples(240), suppress_health_check=list(HealthCheck))
+    @settings(examples(160), suppress_health_check=list(HealthCheck))
     def test_edits_of_every_kind_with_odd_values(self, data):
         self.begin()
         kept = self.library.scenes.load(self.scene_id)
