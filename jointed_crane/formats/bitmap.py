@@ -8,12 +8,11 @@ import warnings
 import numpy as np
 from PIL import Image, ImageOps
 
+from jointed_crane.core.basics.limits import MOST_BITMAP_BYTES, MOST_PIXELS
 from jointed_crane.core.geometry.coordinates import Bounds, Ring
 from jointed_crane.core.geometry.tracing import traced_rings
 from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece, title_of
 
-MOST_PIXELS = 64_000_000
-MOST_BYTES = 48_000_000
 _FORMATS = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp"}
 #: The EXIF tag that notes an orientation beside the pixels.
 _ORIENTATION = 0x0112
@@ -28,8 +27,10 @@ def read_bitmap(data: bytes, name: str) -> Artwork:
 
     The picture is stored as it came, unless its orientation is only noted beside the pixels.
     """
-    if len(data) > MOST_BYTES:
-        raise ArtworkError(f"{name} has {len(data) / 1e6:.0f} MB; a bitmap may have {MOST_BYTES // 1_000_000} MB.")
+    if len(data) > MOST_BITMAP_BYTES:
+        raise ArtworkError(
+            f"{name} has {len(data) / 1e6:.0f} MB; a bitmap may have {MOST_BITMAP_BYTES // 1_000_000} MB."
+        )
     picture, data, media_type = _upright(data, name)
     width, height = map(float, picture.size)
     bounds, outline = _outline(picture)

@@ -12,6 +12,7 @@ import zlib
 from dataclasses import dataclass, replace
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import MOST_SCENE_BYTES, MOST_ZIP_BYTES
 from jointed_crane.core.model.forms import Text
 from jointed_crane.core.model.scene import Drawing, Scene
 from jointed_crane.core.shapes.picture import made_art
@@ -24,9 +25,6 @@ from jointed_crane.formats.svg.parsing import cleaned
 from jointed_crane.formats.svg_out.inlining import ArtSource
 
 FORMAT = "jointed-crane-scene"
-MOST_BYTES = 256_000_000
-#: A scene of 5,000 parts has some ten megabytes.
-MOST_SCENE_BYTES = 24_000_000
 #: What the zip reader raises on bytes that only look like a zip.
 _DAMAGED = (zipfile.BadZipFile, zlib.error, LookupError, OSError, EOFError, struct.error)
 _ENDINGS = {
@@ -77,8 +75,8 @@ def read_bundle(data: bytes, name: str) -> Bundle:
     """
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            if sum(entry.file_size for entry in archive.infolist()) > MOST_BYTES:
-                raise RuleError(f"{name} unpacks to more than {MOST_BYTES // 10**6} MB. Nothing was opened.")
+            if sum(entry.file_size for entry in archive.infolist()) > MOST_ZIP_BYTES:
+                raise RuleError(f"{name} unpacks to more than {MOST_ZIP_BYTES // 10**6} MB. Nothing was opened.")
             if archive.getinfo("scene.json").file_size > MOST_SCENE_BYTES:
                 raise RuleError(
                     f"The scene in {name} has more than {MOST_SCENE_BYTES // 10**6} MB. Nothing was opened."

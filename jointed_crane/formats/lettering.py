@@ -12,12 +12,12 @@ import uharfbuzz
 from fontTools.ttLib import TTFont
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import MOST_FONT_BYTES
 from jointed_crane.core.edits import Edit
 from jointed_crane.core.geometry.coordinates import Point
 from jointed_crane.core.model.forms import Contour, Node, Text
 from jointed_crane.formats.artwork import ArtworkError
 
-MOST_BYTES = 8_000_000
 #: The media type under which fonts are stored (RFC 8081).
 FONT_TYPE = "font/sfnt"
 _FOLDER = files("jointed_crane") / "web" / "static" / "fonts"
@@ -114,8 +114,8 @@ def _fonts(name: str, uploaded: FontSource) -> list[uharfbuzz.Font]:
 
 def font_name(data: bytes, file_name: str) -> str:
     """The full name that a font file gives itself. ArtworkError where it is no font or too large."""
-    if len(data) > MOST_BYTES:
-        raise ArtworkError(f"{file_name} has {len(data) / 1e6:.0f} MB; a font may have {MOST_BYTES // 10**6} MB.")
+    if len(data) > MOST_FONT_BYTES:
+        raise ArtworkError(f"{file_name} has {len(data) / 1e6:.0f} MB; a font may have {MOST_FONT_BYTES // 10**6} MB.")
     font = TTFont(io.BytesIO(_plain_font(data)))
     if not {"head", "hhea", "hmtx", "maxp", "cmap"} <= set(font.keys()):
         raise ArtworkError(f"{file_name} is a font without letters. Nothing was stored.")

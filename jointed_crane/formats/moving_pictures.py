@@ -9,13 +9,11 @@ from dataclasses import dataclass
 
 from PIL import Image, ImageSequence
 
+from jointed_crane.core.basics.limits import MOST_BITMAP_BYTES, MOST_MOVING_PIXELS, MOST_PICTURES
 from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece, title_of
-from jointed_crane.formats.bitmap import MOST_BYTES, MOST_PIXELS, UNREADABLE
+from jointed_crane.formats.bitmap import UNREADABLE
 from jointed_crane.formats.bring_in import read_artwork
 
-#: Pictures of one reference, and pixels of them all together.
-MOST_PICTURES = 500
-MOST_PIXELS_TOGETHER = 2 * MOST_PIXELS
 _MOVING = ("GIF", "WEBP", "PNG")
 #: A picture that names no duration, or next to none, is shown so long, seconds (common practice, no source).
 _UNSAID = 0.1
@@ -66,16 +64,18 @@ def _joined(found: list[Artwork]) -> Artwork:
 
 def _frames(data: bytes, name: str) -> Iterator[tuple[Image.Image, float]]:
     """Each picture of a file, whole, and how long it is shown."""
-    if len(data) > MOST_BYTES:
-        raise ArtworkError(f"{name} has {len(data) / 1e6:.0f} MB; a picture may have {MOST_BYTES // 1_000_000} MB.")
+    if len(data) > MOST_BITMAP_BYTES:
+        raise ArtworkError(
+            f"{name} has {len(data) / 1e6:.0f} MB; a picture may have {MOST_BITMAP_BYTES // 1_000_000} MB."
+        )
     pixels = count = 0
     try:
         with Image.open(io.BytesIO(data), formats=list(_MOVING)) as moving:
             for frame in ImageSequence.Iterator(moving):
                 count, pixels = count + 1, pixels + frame.width * frame.height
-                if count > MOST_PICTURES or pixels > MOST_PIXELS_TOGETHER:
+                if count > MOST_PICTURES or pixels > MOST_MOVING_PIXELS:
                     raise ArtworkError(
-                        f"{name} moves on over more than {MOST_PICTURES} pictures, or {MOST_PIXELS_TOGETHER // 10**6} "
+                        f"{name} moves on over more than {MOST_PICTURES} pictures, or {MOST_MOVING_PIXELS // 10**6} "
                         "million pixels in all. Nothing was brought in; make it shorter or smaller."
                     )
                 picture = frame.convert("RGBA")  # which reads it, and with it how long it is shown

@@ -8,12 +8,8 @@ import re
 from typing import Any
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import LARGEST_NUMBER, MOST_LETTERS, MOST_VALUES
 
-#: No number of a document goes beyond this; the rules of a scene are tighter.
-LARGEST = 1e15
-#: Most values of one document, lists and objects counted with what they hold, and most letters of one string.
-MOST_VALUES = 2_000_000
-MOST_LETTERS = 1_000_000
 #: What XML 1.0 (section 2.2) cannot hold, lone surrogates included, which UTF-8 cannot hold either.
 _NOT_CARRIED = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")
 
@@ -71,8 +67,8 @@ def bounded(number: float) -> float:
     """The number itself; RuleError where it is not finite or too large."""
     if not math.isfinite(number):
         raise RuleError("A number is not finite. Nothing was changed.")
-    if abs(number) > LARGEST:
-        raise RuleError(f"A number is larger than {LARGEST:g}. Nothing was changed.")
+    if abs(number) > LARGEST_NUMBER:
+        raise RuleError(f"A number is larger than {LARGEST_NUMBER:g}. Nothing was changed.")
     return number
 
 
@@ -82,7 +78,7 @@ def _bounded_float(text: str) -> float:
 
 def _bounded_int(text: str) -> int:
     if len(text) > 20:
-        raise RuleError(f"A number is larger than {LARGEST:g}. Nothing was changed.")
+        raise RuleError(f"A number is larger than {LARGEST_NUMBER:g}. Nothing was changed.")
     return int(bounded(int(text)))
 
 

@@ -8,10 +8,9 @@ import math
 from dataclasses import dataclass
 from pathlib import PurePath
 
-from jointed_crane.core.edits.time.bringing_tracks import MOST_POINTS
+from jointed_crane.core.basics.limits import MOST_TRACK_BYTES, MOST_TRACK_FRAMES
 from jointed_crane.formats.artwork import ArtworkError
 
-LARGEST_FILE = 10_000_000
 TrackPoint = tuple[float, float, float]
 
 
@@ -28,8 +27,8 @@ def read_track(data: bytes, name: str) -> Track:
 
     Raises ArtworkError with the line that cannot be read.
     """
-    if len(data) > LARGEST_FILE:
-        raise ArtworkError(f"{name} is larger than {LARGEST_FILE // 1_000_000} MB. Nothing was brought in.")
+    if len(data) > MOST_TRACK_BYTES:
+        raise ArtworkError(f"{name} is larger than {MOST_TRACK_BYTES // 1_000_000} MB. Nothing was brought in.")
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
@@ -48,8 +47,8 @@ def read_track(data: bytes, name: str) -> Track:
                 columns = _columns(cells, name)
                 continue
             points.append(_point(cells, columns, is_decimal_comma, f"{name}, line {len(points) + 1}"))
-            if len(points) > MOST_POINTS:
-                raise ArtworkError(f"{name} has more than {MOST_POINTS} lines. Nothing was brought in.")
+            if len(points) > MOST_TRACK_FRAMES:
+                raise ArtworkError(f"{name} has more than {MOST_TRACK_FRAMES} lines. Nothing was brought in.")
     except csv.Error as error:
         raise ArtworkError(f"{name} cannot be read as a table ({error}). Nothing was brought in.") from None
     if not points:

@@ -16,6 +16,7 @@ from flask import Flask
 from flask.json.provider import DefaultJSONProvider
 from pydantic_core import to_json
 
+from jointed_crane.core.basics.limits import MOST_REQUEST_BYTES
 from jointed_crane.reading.reader import Reader
 from jointed_crane.store.database import is_writable
 from jointed_crane.store.library import Library
@@ -30,8 +31,6 @@ from jointed_crane.web.static_files import ADDRESS, send_static_files
 
 #: What a session key looks like.
 _KEY = re.compile(rb"[0-9a-f]{64}")
-#: The largest request, in bytes: a few drawings or a scene zip at once.
-MOST_BYTES = 64_000_000
 
 
 def create_app(
@@ -51,7 +50,7 @@ def create_app(
         LIBRARY_MARK=mark,
         # A browser sends cookies to every port of a host: each library has a session of its own name.
         SESSION_COOKIE_NAME=f"jointed-crane-{mark}",
-        MAX_CONTENT_LENGTH=MOST_BYTES,
+        MAX_CONTENT_LENGTH=MOST_REQUEST_BYTES,
         MAX_FORM_MEMORY_SIZE=1_000_000,
         # A bench stays open all day; its token lasts as long as its session.
         WTF_CSRF_TIME_LIMIT=None,

@@ -9,6 +9,7 @@ from typing import Literal
 
 import numpy as np
 
+from jointed_crane.core.basics.limits import MOST_GOALS
 from jointed_crane.core.constraints.constraint import (
     ANY,
     Constraint,
@@ -20,9 +21,6 @@ from jointed_crane.core.constraints.constraint import (
 )
 from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts, part_way
 from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
-
-#: More goals than this make no better mean.
-MOST_GOALS = 64
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -30,8 +30,6 @@ GoalPlace = Literal["pivot", "centre", "eyelet", "point", "mark"]
 GoalSpot = float | Literal["first end", "second end", "lowest"]
 Self = TypeVar("Self", bound="Constraint")
 
-#: Changes of one constraint in time: carriers one after the other, reaching and being turned.
-MOST_CHANGES = 500
 #: The end of a number that is open.
 ANY = 1e9
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from jointed_crane.core.basics.limits import MOST_JOINTS
 from jointed_crane.core.constraints.constraint import (
     ANY,
     Constraint,
@@ -20,8 +21,6 @@ from jointed_crane.core.constraints.constraint import (
 )
 from jointed_crane.core.geometry.coordinates import Vector
 
-#: The longest chain that reaches.
-MOST_JOINTS = 32
 #: How far a joint is bent at most, degrees.
 HALF_TURN = 180.0
 

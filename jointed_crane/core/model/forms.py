@@ -13,14 +13,13 @@ import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.frozen import TravelsBare
-from jointed_crane.core.basics.limits import LARGEST
+from jointed_crane.core.basics.limits import LARGEST, MOST_NODES
 from jointed_crane.core.geometry.coordinates import Point
 
 Floats = npt.NDArray[np.float64]
 
 #: Handle length of a quarter circle as a share of the radius: (4/3)(sqrt(2) - 1), off by at most 0.027 % of it.
 QUARTER = 4 / 3 * (2**0.5 - 1)
-MOST_NODES = 20_000
 _COLOUR = re.compile(r"#[0-9a-f]{6}")
 
 

@@ -11,10 +11,6 @@ from jointed_crane.core.geometry.coordinates import Point
 
 Floats = npt.NDArray[np.float64]
 
-#: A lever with two axes is a pad.
-MOST_AXES = 2
-MOST_LINKS = 200
-MOST_POINTS = 200
 #: Two points of a curve closer than this would make a step of any size.
 CLOSEST_POINTS = 1e-9
 #: The channels of a lever's values, by the place of the axis.

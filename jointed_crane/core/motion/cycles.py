@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import MOST_WRITTEN_ROUNDS
 from jointed_crane.core.motion.channel import Channel, Outside, Sway
 from jointed_crane.core.motion.segments import AV, AX, BV, BX, CV, CX, SPAN, START, V0, Floats
 
@@ -12,8 +13,6 @@ from jointed_crane.core.motion.segments import AV, AX, BV, BX, CV, CX, SPAN, STA
 _COLLAPSED = 1e-9
 #: An oscillation that fades within so few frames sets in and ends at once.
 _AT_ONCE = 1e-6
-#: Corners of one channel that are looked for, those that its cycles bring again included.
-MOST_CORNERS = 20_000
 
 
 def folded(channel: Channel, frames: Floats) -> tuple[Floats, Floats]:
@@ -62,7 +61,7 @@ def _fold(outside: Outside, since_first: Floats, length: float, first: float) ->
 
 def corners(channel: Channel, first: float, last: float) -> list[float]:
     """Frames in a range at which the course of a channel may have a corner or jump: its keys, and where cycles bring
-    them again. RuleError where those are more than MOST_CORNERS.
+    them again. RuleError where those are more than MOST_WRITTEN_ROUNDS.
     """
     keys = channel.frames
     begin, end = keys[0], keys[-1]
@@ -74,10 +73,10 @@ def corners(channel: Channel, first: float, last: float) -> list[float]:
         if outside in ("hold", "straight on") or low >= high:
             continue
         turns = range(int((low - begin) // length), int((high - begin) // length) + 1)
-        if len(turns) * len(keys) > MOST_CORNERS:
+        if len(turns) * len(keys) > MOST_WRITTEN_ROUNDS:
             raise RuleError(
-                f"A cycle of {length:g} frames comes round {len(turns)} times there; {MOST_CORNERS} keys are the most "
-                "that are made of one. Nothing was changed; take a shorter span."
+                f"A cycle of {length:g} frames comes round {len(turns)} times there; {MOST_WRITTEN_ROUNDS} keys are "
+                "the most that are made of one. Nothing was changed; take a shorter span."
             )
         for turn in turns:
             is_back = outside == "back and forth" and turn % 2 == 1

@@ -11,6 +11,7 @@ from typing import Literal
 
 import numpy as np
 
+from jointed_crane.core.basics.frozen import changed
 from jointed_crane.core.motion.channel import (
     Channel,
     Handle,
@@ -35,7 +36,7 @@ def with_handles_laid(channel: Channel, frames: Set[float], way: Literal["flat",
     places = {place for place, key in enumerate(channel.keys) if key.frame in frames}
     if way == "smooth":
         keys = [
-            replace(key, handle_in=None, handle_out=None) if place in places else key
+            changed(key, handle_in=None, handle_out=None) if place in places else key
             for place, key in enumerate(channel.keys)
         ]
         return replace(channel, keys=tuple(keys))
@@ -48,7 +49,7 @@ def _laid(key: Key, way: str) -> Key:
     reach = sum(abs(handle[0]) for handle in handles)
     rise = sum(abs(handle[0]) * (handle[1] / handle[0]) for handle in handles if handle[0])
     slope = rise / reach if way == "joined" and reach else 0.0
-    return replace(
+    return changed(
         key,
         handle_in=key.handle_in and (key.handle_in[0], key.handle_in[0] * slope),
         handle_out=key.handle_out and (key.handle_out[0], key.handle_out[0] * slope),
@@ -58,7 +59,7 @@ def _laid(key: Key, way: str) -> Key:
 def raised(channel: Channel, by: float, frames: Set[float] | None = None) -> Channel:
     """The channel with the keys on some frames, or all of them, higher by an amount; handles travel along."""
     keys = (
-        replace(key, value=key.value + by) if frames is None or key.frame in frames else key for key in channel.keys
+        changed(key, value=key.value + by) if frames is None or key.frame in frames else key for key in channel.keys
     )
     return replace(channel, keys=tuple(keys))
 
@@ -70,7 +71,7 @@ def bridged(channel: Channel, first: float, last: float, rise: float, kind: Segm
     """
     begin, end = channel.place_of(first), channel.place_of(last)
     keys = list(with_handles_shown(channel.keys, {begin, end}))
-    raised = [replace(key, value=key.value + rise) for key in keys[end:]]
+    raised = [changed(key, value=key.value + rise) for key in keys[end:]]
     raised[0] = replace(raised[0], handle_in=None)
     return replace(channel, keys=(*keys[:begin], replace(keys[begin], kind=kind, handle_out=None), *raised))
 
@@ -84,7 +85,7 @@ def followed_by(channel: Channel, keys: Sequence[Key]) -> Channel:
     begin, end = channel.place_of(first), channel.place_of(last)
     ended = channel.keys[end] if end < len(channel.keys) and channel.frames[end] == last else None
     rise = keys[-1].value - (value_at(channel, last) if channel.keys else 0.0)
-    later = [replace(key, value=key.value + rise) for key in channel.keys[end + (ended is not None) :]]
+    later = [changed(key, value=key.value + rise) for key in channel.keys[end + (ended is not None) :]]
     lead = keys[0]
     if begin < len(channel.keys) and channel.frames[begin] == first:
         lead = replace(lead, handle_in=channel.keys[begin].handle_in)
@@ -119,7 +120,7 @@ def without(channel: Channel, frames: Set[float]) -> Channel:
 def moved(channel: Channel, frames: Set[float], by: float) -> Channel:
     """Keys moved in time; one that lands on another takes its place, handles travel along."""
     return _retimed(
-        channel, [replace(key, frame=key.frame + by) for key in channel.keys if key.frame in frames], frames
+        channel, [changed(key, frame=key.frame + by) for key in channel.keys if key.frame in frames], frames
     )
 
 
@@ -128,7 +129,7 @@ def stretched(channel: Channel, frames: Set[float], about: float, factor: float,
     alike.
     """
     made = [
-        replace(
+        changed(
             key,
             frame=rounded(about + (key.frame - about) * factor, is_whole),
             handle_in=None if key.handle_in is None else (key.handle_in[0] * factor, key.handle_in[1]),
@@ -162,7 +163,7 @@ def turned_round(channel: Channel, frames: Set[float], ends: tuple[float, float]
         kind = keys[index - 1].kind if index else keys[-1].kind
         handle_in = None if key.handle_out is None else (-key.handle_out[0], key.handle_out[1])
         handle_out = None if key.handle_in is None else (-key.handle_in[0], key.handle_in[1])
-        made.append(replace(key, frame=first + last - key.frame, kind=kind, handle_in=handle_in, handle_out=handle_out))
+        made.append(changed(key, frame=first + last - key.frame, kind=kind, handle_in=handle_in, handle_out=handle_out))
     return _retimed(channel, made, frames)
 
 
@@ -174,7 +175,7 @@ def pasted(channel: Channel, keys: Sequence[Key], at: float) -> Channel:
     until = max(key.frame for key in keys) + by
     for frame in (at,) if channel.frames and at > channel.frames[-1] else (until, at):
         channel = ready_for_key_beyond(channel, frame)
-    return channel.with_keys((*channel.keys, *(replace(key, frame=key.frame + by) for key in keys)))
+    return channel.with_keys((*channel.keys, *(changed(key, frame=key.frame + by) for key in keys)))
 
 
 def held_until(channel: Channel, frame: float) -> Channel:

@@ -9,6 +9,7 @@ from dataclasses import replace
 import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import MOST_FOLLOWED
 from jointed_crane.core.motion.channel import Key
 from jointed_crane.core.motion.segments import Floats
 
@@ -16,8 +17,6 @@ from jointed_crane.core.motion.segments import Floats
 _FINE = 4
 #: Two keys this far apart stand for a course that jumps, frames.
 _JUMP = 1e-3
-#: Frames that one edit follows, those of all its channels together: what it takes goes with them.
-MOST_FOLLOWED = 50_000
 
 
 def ensure_followable(frames: float) -> None:

@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import MOST_WRITTEN_ROUNDS
 from jointed_crane.core.motion.channel import Channel, Handle, Key, Outside
-from jointed_crane.core.motion.cycles import MOST_CORNERS
 from jointed_crane.core.motion.inserting import inserted, with_handles_shown
 
 #: What a channel does outside its keys that goes by all of them.
@@ -43,10 +43,10 @@ def _written_out(channel: Channel, begin: float, end: float) -> Channel:
     lowest, highest = int((begin - first) // length), max(int((end - first) // length), 0)
     if end == last:
         highest = 0
-    if (highest - lowest + 1) * len(channel.keys) > MOST_CORNERS:
+    if (highest - lowest + 1) * len(channel.keys) > MOST_WRITTEN_ROUNDS:
         raise RuleError(
-            f"A cycle of {length:g} frames comes round {highest - lowest + 1} times there, and {MOST_CORNERS} keys are "
-            "the most that are made of one. Nothing was changed; choose a nearer frame."
+            f"A cycle of {length:g} frames comes round {highest - lowest + 1} times there, and {MOST_WRITTEN_ROUNDS} "
+            "keys are the most that are made of one. Nothing was changed; choose a nearer frame."
         )
     shown = replace(channel, keys=with_handles_shown(channel.keys, range(len(channel.keys))), sway=None)
     keys: list[Key] = []

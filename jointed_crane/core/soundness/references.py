@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.constraints.constraint import MOST_CHANGES, Goal
+from jointed_crane.core.basics.limits import MOST_AXES, MOST_CHANGES, MOST_CONSTRAINTS, MOST_LINK_POINTS, MOST_LINKS
+from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.model.channels import channel_kind, family_of
-from jointed_crane.core.model.levers import CLOSEST_POINTS, MOST_AXES, MOST_LINKS, MOST_POINTS
+from jointed_crane.core.model.levers import CLOSEST_POINTS
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.reshaping import numbers_of_shape
 from jointed_crane.core.soundness.names_and_numbers import ensure_id, ensure_name, ensure_numbers
-
-#: Constraints of one part.
-MOST_CONSTRAINTS = 50
 
 
 def ensure_constraints(scene: Scene, part: Part) -> None:
@@ -77,10 +75,10 @@ def ensure_links(scene: Scene, part: Part) -> None:
             raise RuleError(f"{part.name} has no {channel_kind(link.onto).label} to drive. Nothing was changed.")
         ensure_numbers(part, (link.amount, *(number for point in link.points for number in point)))
         xs = [x for x, _ in link.points]
-        if len(xs) > MOST_POINTS or any(b - a < CLOSEST_POINTS for a, b in zip(xs, xs[1:], strict=False)):
+        if len(xs) > MOST_LINK_POINTS or any(b - a < CLOSEST_POINTS for a, b in zip(xs, xs[1:], strict=False)):
             raise RuleError(
-                f"The curve of a link of {part.name} goes through {MOST_POINTS} points at most, each farther than the "
-                "last. Nothing was changed."
+                f"The curve of a link of {part.name} goes through {MOST_LINK_POINTS} points at most, each farther than "
+                "the last. Nothing was changed."
             )
 
 

@@ -9,7 +9,16 @@ from types import MappingProxyType
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.frozen import Memory
-from jointed_crane.core.basics.limits import LARGEST
+from jointed_crane.core.basics.limits import (
+    LARGEST,
+    LARGEST_SCALE,
+    LONGEST_SCENE,
+    MOST_KEYS,
+    MOST_MARKERS,
+    MOST_OUTLINE_CORNERS,
+    MOST_PARTS,
+    MOST_POSES,
+)
 from jointed_crane.core.driving.order import links_in_order
 from jointed_crane.core.hierarchy.dependencies import waves
 from jointed_crane.core.model.channels import channel_kind, family_of
@@ -26,16 +35,8 @@ from jointed_crane.core.soundness.references import (
     ensure_numbers_are_own,
 )
 
-LONGEST = 100_000
-MOST_PARTS = 5_000
-MOST_MARKERS = 500
-MOST_POSES = 200
-#: Corners of one drawing's outline.
-MOST_CORNERS = 20_000
 #: A swing shorter than this cannot be told from noise, frames.
 SHORTEST_PERIOD = 0.01
-#: Scales that hang on each other multiply; beyond this nothing could be seen or reached again.
-LARGEST_SCALE = 1e12
 #: Two keys closer than this would make a segment whose slope no float can hold.
 CLOSEST_KEYS = 1e-4
 #: Values that were looked at and are sound.
@@ -60,6 +61,7 @@ def ensure_sound_after(change: SceneChange) -> None:
         raise RuleError("Two parts would have the same id. Nothing was changed.")
     for part, old in change.parts:
         _ensure_part(part, old)
+    _ensure_keys(change)
     _ensure_drawing_ids(change)
     for part in scene.parts:
         if part.constraints:
@@ -75,6 +77,23 @@ def ensure_sound_after(change: SceneChange) -> None:
     )
     if not is_same_tree or any(old and part.largest_scale > old.largest_scale for part, old in change.parts):
         ensure_sizes(scene)
+
+
+def _ensure_keys(change: SceneChange) -> None:
+    """Keys are counted where some are made: a scene that has more from an older version can still lose them."""
+    made = sum(_key_count(part) - (_key_count(old) if old else 0) for part, old in change.parts)
+    if made <= 0:
+        return
+    count = sum(map(_key_count, change.after.parts))
+    if count > MOST_KEYS:
+        raise RuleError(
+            f"The scene would have {count} keys; {MOST_KEYS} is the most. Nothing was changed; delete some that are "
+            "not needed, or bake with a wider tolerance."
+        )
+
+
+def _key_count(part: Part) -> int:
+    return sum(len(channel.at_hand) for channel in part.channels.values())
 
 
 def _ensure_drawing_ids(change: SceneChange) -> None:
@@ -122,8 +141,8 @@ def ensure_sizes(scene: Scene, larger: Mapping[str, float] = MappingProxyType({}
 def _ensure_stage(scene: Scene) -> None:
     if not (1 <= scene.width <= 16_384 and 1 <= scene.height <= 16_384):
         raise RuleError("A stage is between 1 and 16384 px wide and high. Nothing was changed.")
-    if not 1 <= scene.length <= LONGEST:
-        raise RuleError(f"A scene is between 1 and {LONGEST} frames long. Nothing was changed.")
+    if not 1 <= scene.length <= LONGEST_SCENE:
+        raise RuleError(f"A scene is between 1 and {LONGEST_SCENE} frames long. Nothing was changed.")
     numerator, denominator = scene.fps
     if numerator < 1 or denominator < 1 or not 1 <= numerator / denominator <= 240:
         raise RuleError("The frame rate lies between 1 and 240 frames a second. Nothing was changed.")
@@ -145,9 +164,9 @@ def _ensure_markers(scene: Scene) -> None:
     for marker in scene.markers:
         ensure_id(marker.id)
         ensure_name(marker.name, "marker")
-        if not 0 <= marker.frame <= marker.last <= LONGEST:
+        if not 0 <= marker.frame <= marker.last <= LONGEST_SCENE:
             raise RuleError(
-                f"{marker.name} stands between frame 0 and {LONGEST} and does not end before it begins. "
+                f"{marker.name} stands between frame 0 and {LONGEST_SCENE} and does not end before it begins. "
                 "Nothing was changed."
             )
     _ensure_few(scene.markers, "markers", MOST_MARKERS)
@@ -243,9 +262,10 @@ def _ensure_drawing(part: Part, drawing: Drawing) -> None:
         if left > right or top > bottom:
             raise RuleError(f"The box of a drawing of {part.name} ends before it begins. Nothing was changed.")
     corners = [number for ring in drawing.outline for corner in ring for number in corner]
-    if len(corners) > 2 * MOST_CORNERS or any(len(ring) < 3 for ring in drawing.outline):
+    if len(corners) > 2 * MOST_OUTLINE_CORNERS or any(len(ring) < 3 for ring in drawing.outline):
         raise RuleError(
-            f"An outline of {part.name} has rings of 3 corners and more, {MOST_CORNERS} at most. Nothing was changed."
+            f"An outline of {part.name} has rings of 3 corners and more, {MOST_OUTLINE_CORNERS} at most. Nothing was "
+            "changed."
         )
     ensure_numbers(part, corners)
     _IS_SOUND.put(drawing, True)

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from lxml import etree
 
+from jointed_crane.core.basics.limits import MOST_LAYERS
 from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.geometry.outlines import outline
 from jointed_crane.core.hierarchy.tree import free_name
@@ -21,7 +22,6 @@ from jointed_crane.formats.svg.styles import declared
 from jointed_crane.formats.svg.tags import PAINTED, SHAPES, SVG, local_name
 from jointed_crane.formats.svg.viewports import viewport_of
 
-MOST_LAYERS = 1_000
 _UNMEASURED = {"filter", "text", "marker", "mask", "pattern"}
 
 

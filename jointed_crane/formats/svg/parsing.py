@@ -6,17 +6,11 @@ import re
 
 from lxml import etree
 
+from jointed_crane.core.basics.limits import MOST_COPIES, MOST_DRAWING_BYTES, MOST_ELEMENTS, MOST_STEPS
 from jointed_crane.formats.artwork import ArtworkError
 from jointed_crane.formats.svg.cleaning import clean
 from jointed_crane.formats.svg.styles import resolve_style_sheets
 from jointed_crane.formats.svg.tags import SVG, XLINK_HREF, elements_by_id
-
-MOST_BYTES = 12_000_000
-MOST_ELEMENTS = 50_000
-MOST_COPIES = 200_000
-
-#: How many references may lead from one to the next.
-MOST_STEPS = 100
 
 #: An address in a cleaned drawing, where all of them have one plain form.
 URL = re.compile(r"url\(#([\w.-]+)\)")
@@ -27,9 +21,9 @@ def read_tree(data: bytes, name: str) -> tuple[etree._Element, list[str]]:
 
     Raises ArtworkError where the file cannot be read, defines entities, is too large, or refers to itself.
     """
-    if len(data) > MOST_BYTES:
+    if len(data) > MOST_DRAWING_BYTES:
         raise ArtworkError(
-            f"{name} has {len(data) / 1e6:.0f} MB; a drawing may have {MOST_BYTES // 1_000_000} MB. "
+            f"{name} has {len(data) / 1e6:.0f} MB; a drawing may have {MOST_DRAWING_BYTES // 1_000_000} MB. "
             "Nothing was brought in; leave out embedded pictures or simplify its paths."
         )
     root = _parsed(data, name)

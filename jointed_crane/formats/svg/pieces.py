@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from lxml import etree
 
+from jointed_crane.core.basics.limits import MOST_LAYERS
 from jointed_crane.core.geometry.nine_points import box_to_box
 from jointed_crane.core.geometry.outlines import outline
 from jointed_crane.core.hierarchy.tree import free_name
@@ -15,7 +16,6 @@ from jointed_crane.core.model.scene import Drawing
 from jointed_crane.formats import progress
 from jointed_crane.formats.artwork import ArtworkError
 from jointed_crane.formats.svg.layer_names import layer_name
-from jointed_crane.formats.svg.layers import MOST_LAYERS
 from jointed_crane.formats.svg.measuring import Page
 from jointed_crane.formats.svg.parsing import read_tree
 from jointed_crane.formats.svg.standalone import acts_as_a_whole, bring_resources

@@ -11,12 +11,13 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import MOST_WRITTEN
 from jointed_crane.core.evaluate import Pose, evaluate
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.formats.svg_out.inlining import matrix_text
 
-#: Parts times frames that are looked at together, and most of them that are written frame by frame.
-_STRETCH, MOST_WRITTEN = 200_000, 4_000_000
+#: Parts times frames that are looked at together.
+_STRETCH = 200_000
 
 
 @dataclass

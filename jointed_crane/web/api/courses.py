@@ -10,6 +10,7 @@ import numpy as np
 from flask import Blueprint
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import MOST_PLACES
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
 from jointed_crane.core.measures.drift import course_of
@@ -24,9 +25,6 @@ from jointed_crane.web.api.models import ArcsQuery, CurvesQuery, DriftQuery, NoQ
 from jointed_crane.web.library import library
 
 api = Blueprint("courses", __name__, url_prefix="/api")
-
-#: Parts times frames of one answer.
-MOST_PLACES = 200_000
 
 
 def curves_document(scene: Scene, wanted: Iterable[tuple[str, str]]) -> list[dict[str, Any]]:

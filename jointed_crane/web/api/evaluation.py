@@ -10,6 +10,7 @@ import numpy as np
 from flask import Blueprint, Response, current_app, request
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import MOST_MOTION_NUMBERS, MOST_SHAPED_FRAMES
 from jointed_crane.core.edits import changed_by
 from jointed_crane.core.edits.shared.dragged_numbers import numbers_of
 from jointed_crane.core.evaluate import evaluate
@@ -28,12 +29,8 @@ from jointed_crane.web.library import library
 
 api = Blueprint("evaluation", __name__, url_prefix="/api")
 
-#: Numbers of one block of baked motion (float32: 64 MB), columns of a part at a frame, frames evaluated at once.
-MOST_NUMBERS = 16_000_000
 COLUMNS = (*"abcdef", "opacity", "drawing", "shown", "order")
 STRETCH = 250
-#: Frames of moving shapes sent at once.
-MOST_SHAPES = 2_000
 
 
 @api.get("/scenes/<scene_id>/pose")
@@ -81,8 +78,8 @@ def motion_shapes(scene_id: str, query: MotionQuery) -> dict[str, Any]:
     """
     kept = library().scenes.load(scene_id)
     first, last = query.first, kept.scene.length - 1 if query.last is None else query.last
-    if not 0 <= last - first < MOST_SHAPES:
-        raise RuleError(f"Shapes are sent for 1 to {MOST_SHAPES} frames at once. Nothing was changed.")
+    if not 0 <= last - first < MOST_SHAPED_FRAMES:
+        raise RuleError(f"Shapes are sent for 1 to {MOST_SHAPED_FRAMES} frames at once. Nothing was changed.")
     shaped = [part.id for part in kept.scene.parts if shape_channels(part)]
     found = evaluate(narrowed(kept.scene, shaped), np.arange(first, last + 1, dtype=float)).shapes()
     shapes = {
@@ -103,7 +100,7 @@ def motion(scene_id: str, query: MotionQuery) -> Response:
     kept = library().scenes.load(scene_id)
     first, last = query.first, kept.scene.length - 1 if query.last is None else query.last
     parts, frames = len(kept.scene.parts), last - first + 1
-    most = max(MOST_NUMBERS // (len(COLUMNS) * max(parts, 1)), 1)
+    most = max(MOST_MOTION_NUMBERS // (len(COLUMNS) * max(parts, 1)), 1)
     if not 1 <= frames <= most:
         raise RuleError(f"Motion of this scene is sent for 1 to {most} frames at once. Nothing was changed.")
     block = np.empty((parts, frames, len(COLUMNS)), dtype="<f4")

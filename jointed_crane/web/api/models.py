@@ -6,16 +6,20 @@ from typing import Annotated, Any, Literal
 
 from pydantic import ConfigDict, Field
 
-from jointed_crane.core.basics.limits import LONGEST_ID, LONGEST_NAME
+from jointed_crane.core.basics.limits import (
+    LARGEST,
+    LONGEST_ID,
+    LONGEST_NAME,
+    MOST_ARCS,
+    MOST_CURVES,
+    MOST_EDITS,
+    MOST_FUSED,
+    MOST_LAYERS,
+)
 from jointed_crane.formats.artwork import Choices
 from jointed_crane.web.api.contract import Strict
 
-#: More edits than this in one request are a mistake.
-MOST_EDITS = 1_000
-#: Frames beyond these lie beyond all time.
-_MOST = 1e7
-
-Frame = Annotated[float, Field(gt=-_MOST, lt=_MOST, description="A frame of the motion; null is Rest.")]
+Frame = Annotated[float, Field(gt=-LARGEST, lt=LARGEST, description="A frame of the motion; null is Rest.")]
 Version = Annotated[
     int, Field(ge=0, lt=2**53, description="The version of the scene that the request was made against.")
 ]
@@ -36,8 +40,8 @@ class MotionQuery(Strict):
 
     model_config = ConfigDict(extra="forbid", strict=True, populate_by_name=False)
 
-    first: Annotated[int, Field(alias="from", gt=-_MOST, lt=_MOST)] = 0
-    last: Annotated[int | None, Field(alias="to", gt=-_MOST, lt=_MOST)] = None
+    first: Annotated[int, Field(alias="from", gt=-LARGEST, lt=LARGEST)] = 0
+    last: Annotated[int | None, Field(alias="to", gt=-LARGEST, lt=LARGEST)] = None
 
 
 class SpanQuery(MotionQuery):
@@ -47,13 +51,13 @@ class SpanQuery(MotionQuery):
 class CurvesQuery(Strict):
     """Channels whose curves are asked for, each as [part, channel]."""
 
-    channels: Annotated[list[tuple[Id, ChannelName]], Field(max_length=500)]
+    channels: Annotated[list[tuple[Id, ChannelName]], Field(max_length=MOST_CURVES)]
 
 
 class ArcsQuery(MotionQuery):
     """Parts whose pivots are followed."""
 
-    parts: Annotated[list[Id], Field(min_length=1, max_length=500)]
+    parts: Annotated[list[Id], Field(min_length=1, max_length=MOST_ARCS)]
 
 
 class DriftQuery(MotionQuery):
@@ -62,9 +66,9 @@ class DriftQuery(MotionQuery):
     """
 
     part: Id
-    x: Annotated[float, Field(gt=-_MOST, lt=_MOST)] | None = None
-    y: Annotated[float, Field(gt=-_MOST, lt=_MOST)] | None = None
-    limit: Annotated[float, Field(ge=0, lt=_MOST)] = 0.1
+    x: Annotated[float, Field(gt=-LARGEST, lt=LARGEST)] | None = None
+    y: Annotated[float, Field(gt=-LARGEST, lt=LARGEST)] | None = None
+    limit: Annotated[float, Field(ge=0, lt=LARGEST)] = 0.1
 
 
 class NoQuery(Strict):
@@ -85,7 +89,7 @@ class Edits(Strict):
 class PreviewedEdits(Edits):
     """Edits to be shown, and channels whose curves are wanted beside, each as [part, channel]."""
 
-    curves: Annotated[list[tuple[Id, ChannelName]], Field(max_length=500)] = []
+    curves: Annotated[list[tuple[Id, ChannelName]], Field(max_length=MOST_CURVES)] = []
 
 
 class Step(Strict):
@@ -100,7 +104,7 @@ class FuseParts(Strict):
 
     version: Version
     frame: Frame | None = None
-    parts: Annotated[list[Id], Field(min_length=1, max_length=1_000)]
+    parts: Annotated[list[Id], Field(min_length=1, max_length=MOST_FUSED)]
 
 
 class SplitPart(Strict):
@@ -135,7 +139,7 @@ class Nothing(Strict):
 class LayersForm(Strict):
     """Which layers are opened."""
 
-    opened: Annotated[list[str], Field(max_length=10_000)] = []
+    opened: Annotated[list[str], Field(max_length=MOST_LAYERS)] = []
 
 
 class BringInForm(Strict):

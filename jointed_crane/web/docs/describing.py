@@ -11,6 +11,7 @@ from flask import Flask
 from pydantic import BaseModel
 
 import jointed_crane
+from jointed_crane.core.basics.limits import LIMITS
 from jointed_crane.core.edits.every import EDITS
 from jointed_crane.formats.document import adapter
 from jointed_crane.web.api.contract import Contract
@@ -51,6 +52,18 @@ def edit_entries() -> list[EditEntry]:
         family = edit.__module__.split(".")[-2]  # a folder each
         found.append(EditEntry(kind, family, inspect.cleandoc(edit.__doc__ or ""), fields))
     return sorted(found, key=lambda entry: (entry.family, entry.kind))
+
+
+def limit_entries() -> dict[str, list[str]]:
+    """What there may be at most, each in words, by what it is about."""
+    found: dict[str, list[str]] = {}
+    for limit in LIMITS:
+        found.setdefault(limit.area, []).append(f"{_grouped(limit.most)} {limit.of}")
+    return found
+
+
+def _grouped(number: float) -> str:
+    return f"{number:,}" if isinstance(number, int) else f"{number:g}"
 
 
 def _default(field: dict[str, Any]) -> str:
@@ -102,10 +115,21 @@ def openapi(app: Flask) -> dict[str, Any]:
     schemas["Edit"] = {"oneOf": choices}
     return {
         "openapi": "3.1.0",
-        "info": {"title": "Jointed Crane", "version": jointed_crane.__version__, "license": {"name": "MIT"}},
+        "info": {
+            "title": "Jointed Crane",
+            "version": jointed_crane.__version__,
+            "license": {"name": "MIT"},
+            "description": _limits_in_words(),
+        },
         "paths": _paths(app, schemas),
         "components": {"schemas": schemas},
     }
+
+
+def _limits_in_words() -> str:
+    """The limits as Markdown: what goes beyond one is refused with a sentence that names it."""
+    areas = (f"{area}\n" + "".join(f"- {words}\n" for words in found) for area, found in limit_entries().items())
+    return "The most there may be:\n\n" + "\n".join(areas)
 
 
 def _paths(app: Flask, schemas: dict[str, Any]) -> dict[str, Any]:

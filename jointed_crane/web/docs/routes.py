@@ -8,7 +8,7 @@ from typing import Any
 from flask import Blueprint, current_app, render_template
 from markupsafe import Markup, escape
 
-from jointed_crane.web.docs.describing import edit_entries, openapi
+from jointed_crane.web.docs.describing import edit_entries, limit_entries, openapi
 
 pages = Blueprint("docs", __name__, template_folder="templates")
 
@@ -24,7 +24,7 @@ def code(text: str) -> Markup:
 def edits() -> str:
     """Every edit of the API with its fields, generated from the code."""
     families = [(family, list(found)) for family, found in groupby(edit_entries(), key=lambda entry: entry.family)]
-    return render_template("docs/edits.html", families=families)
+    return render_template("docs/edits.html", families=families, limits=limit_entries())
 
 
 @pages.get("/api/openapi.json")

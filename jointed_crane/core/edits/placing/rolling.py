@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import MOST_ROLLED
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.places import own_linear, parent_linear
 from jointed_crane.core.edits.shared.shown_values import driven_values, motion_value, with_key_here, within_limits
@@ -16,8 +17,6 @@ from jointed_crane.core.geometry.tumbling import Tumble, hull_of, tumbles
 from jointed_crane.core.model.scene import Foothold, Part, Scene
 from jointed_crane.core.motion.channel import Key, SegmentKind
 from jointed_crane.core.motion.editing import followed_by
-
-MOST_CORNERS = 400
 
 
 @dataclass(frozen=True)
@@ -41,9 +40,9 @@ class Roll(Edit, kind="roll"):
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
-        if not 1 <= self.corners <= MOST_CORNERS or self.until - self.frame < 0.01 * self.corners:
+        if not 1 <= self.corners <= MOST_ROLLED or self.until - self.frame < 0.01 * self.corners:
             raise RuleError(
-                f"A part rolls over 1 to {MOST_CORNERS} corners, from an earlier frame to a later one. "
+                f"A part rolls over 1 to {MOST_ROLLED} corners, from an earlier frame to a later one. "
                 "Nothing was changed."
             )
         if "turn.z" in part.fixed:

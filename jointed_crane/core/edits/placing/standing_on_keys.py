@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import MOST_STANDING_KEYS
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import the_one
 from jointed_crane.core.edits.shared.shown_values import motion_value
@@ -18,8 +19,6 @@ from jointed_crane.core.geometry.tumbling import hull_of
 from jointed_crane.core.model.scene import Foothold, Part, Scene
 
 Floats = npt.NDArray[np.float64]
-#: So many keys are stood on at most.
-MOST_KEYS = 400
 #: Corners that lie this share of the picture's size above the lowest one lie beside it on the ground.
 _BESIDE = 1e-3
 
@@ -59,10 +58,10 @@ class StandOnKeys(Edit, kind="stand_on_keys"):
             raise RuleError(f"{part.name} has no foothold, or no keys on its turn. Nothing was changed.")
         begin = part.footholds[0]
         frames = [frame for frame in turns.frames if frame >= begin.frame]
-        if not 2 <= len(frames) <= MOST_KEYS:
+        if not 2 <= len(frames) <= MOST_STANDING_KEYS:
             raise RuleError(
-                f"{part.name} has {len(frames)} keys on its turn from its first foothold on, and 2 to {MOST_KEYS} can "
-                "be stood on. Nothing was changed."
+                f"{part.name} has {len(frames)} keys on its turn from its first foothold on, and 2 to "
+                f"{MOST_STANDING_KEYS} can be stood on. Nothing was changed."
             )
         found = [begin] if begin.frame < frames[0] else []
         alone = narrowed(scene, [part.id])

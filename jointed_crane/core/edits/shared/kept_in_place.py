@@ -15,13 +15,14 @@ from jointed_crane.core.edits.shared.shown_values import driven_values
 from jointed_crane.core.edits.shared.way_back import Aspect, brought, is_placed_by_constraints, shown_aspect
 from jointed_crane.core.evaluate.placement import rotation
 from jointed_crane.core.evaluate.pose import Pose
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_pose, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import moved_pose, shown_pivot, shown_pose, shown_world
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_shear_scale
 from jointed_crane.core.geometry.fields import stacked
 from jointed_crane.core.geometry.projection import linear_of, origin_of
 from jointed_crane.core.hierarchy.dependencies import waves
 from jointed_crane.core.hierarchy.tree import descendants
 from jointed_crane.core.model.scene import Inherits, Part, Scene
+from jointed_crane.core.model.scene_change import SceneChange
 
 Floats = npt.NDArray[np.float64]
 #: What stays on the stage while a part's own coordinates change.
@@ -69,13 +70,15 @@ def kept_as_shown(before: Scene, after: Scene, frame: float | None, but: Collect
     """`after` with every part that both scenes have lying where `before` shows it, but those that the edit is there to
     move; those first that others are placed from. RuleError, with a name, where no number brings one there.
     """
-    was = shown_pose(before, frame)
+    was, now = (_worlds(shown_pose(scene, frame)) for scene in (before, after))
     kept = [after.parts[place].id for wave in waves(after.parts) for place in wave]
-    kept = [part_id for part_id in kept if part_id in was.index and part_id not in but]
+    kept = [part_id for part_id in kept if part_id in was and part_id not in but]
     for part_id in kept:
-        if _has_moved(after, part_id, was.world_of(part_id), frame):
-            after = _laid_as_shown(before, after, part_id, frame)
-    moved = next((part_id for part_id in kept if _differs_from(was, after, part_id, frame)), None)
+        if _lies_elsewhere(was[part_id], now[part_id]):
+            laid = _laid_as_shown(before, after, part_id, frame)
+            now |= _worlds(moved_pose(SceneChange(after, laid), frame))
+            after = laid
+    moved = next((part_id for part_id in kept if _lies_elsewhere(was[part_id], now[part_id], 100.0)), None)
     if moved is not None:
         raise RuleError(
             f"{after.part(moved).name} would not stay where it is: what it depends on is not left as it was. "
@@ -86,18 +89,18 @@ def kept_as_shown(before: Scene, after: Scene, frame: float | None, but: Collect
 
 def refuse_moved(before: Scene, after: Scene, frame: float | None) -> None:
     """RuleError where a part that has a picture lies elsewhere than before."""
-    was = shown_pose(before, frame)
-    moved = next((one for one in after.parts if one.drawings and _differs_from(was, after, one.id, frame)), None)
+    was, now = (_worlds(shown_pose(scene, frame)) for scene in (before, after))
+    pictured = [part for part in after.parts if part.drawings and part.id in was]
+    moved = next((part for part in pictured if _lies_elsewhere(was[part.id], now[part.id], 100.0)), None)
     if moved is not None:
         raise RuleError(f"{moved.name} would move by that. Nothing was changed; take its constraints off first.")
 
 
-def _differs_from(was: Pose, after: Scene, part_id: str, frame: float | None) -> bool:
-    return part_id in was.index and _has_moved(after, part_id, was.world_of(part_id), frame, 100.0)
+def _worlds(pose: Pose) -> dict[str, Floats]:
+    return {part_id: pose.world_of(part_id) for part_id in pose.index}
 
 
-def _has_moved(after: Scene, part_id: str, was: Floats, frame: float | None, times: float = 1.0) -> bool:
-    now = shown_pose(after, frame).world_of(part_id)
+def _lies_elsewhere(was: Floats, now: Floats, times: float = 1.0) -> bool:
     return bool(np.abs(was - now).max() > times * _STILL * max(1.0, float(np.abs(was).max())))
 
 
@@ -146,7 +149,7 @@ def with_partial_laid(before: Scene, after: Scene, part_id: str, frame: float | 
             before_pose = before_pose or shown_pose(before, frame)
             after_pose = after_pose or shown_pose(after, frame)
             was, now = before_pose.world_of(below), after_pose.world_of(below)
-        if np.abs(was - now).max() > _STILL * max(1.0, float(np.abs(was).max())):
+        if _lies_elsewhere(was, now):
             after, after_pose = _laid(before, after, [below], frame), None
     return after
 

@@ -5,13 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import MOST_TRACK_FRAMES
 from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.edits.shared.edit import Edit
 from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-
-MOST_POINTS = 100_000
 
 
 @dataclass(frozen=True)
@@ -29,8 +28,8 @@ class BringTrack(Edit, kind="bring_track"):
         return f"Bring in the track {self.name} ({counted(len(self.points), 'frame')})"
 
     def apply(self, scene: Scene) -> Scene:
-        if not 1 <= len(self.points) <= MOST_POINTS:
-            raise RuleError(f"A track has 1 to {MOST_POINTS} frames. Nothing was brought in.")
+        if not 1 <= len(self.points) <= MOST_TRACK_FRAMES:
+            raise RuleError(f"A track has 1 to {MOST_TRACK_FRAMES} frames. Nothing was brought in.")
         if self.id in scene.index:
             raise RuleError("The track would take the id of a part that is there. Nothing was brought in.")
         by_frame = {frame: (x, y) for frame, x, y in self.points}

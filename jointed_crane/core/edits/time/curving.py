@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import MOST_BOUNCES
 from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.edits.shared.edit import Edit, chosen
 from jointed_crane.core.edits.time.keys import KeyAt, with_keys_changed
@@ -20,8 +21,6 @@ from jointed_crane.core.motion.editing import with_handles_laid
 from jointed_crane.core.motion.fitting import ensure_followable, fitted, stepped
 from jointed_crane.core.motion.ready_shapes import ReadyShape, shaped, shaped_like
 from jointed_crane.core.motion.segments import Floats
-
-MOST_BOUNCES = 12
 
 
 @dataclass(frozen=True)
