@@ -19,6 +19,7 @@ from jointed_crane.core.evaluate.packing.plan import Plan, packed_plan
 from jointed_crane.core.evaluate.placement import Setting, foothold_shifts, linear_part
 from jointed_crane.core.evaluate.values import effective, rotations
 from jointed_crane.core.geometry.fields import Column, Entry, stacked, stacked_column, unstacked_column
+from jointed_crane.core.hierarchy.dependencies import reached
 from jointed_crane.core.model.scene import Inherits, Part
 from jointed_crane.core.motion.curves import values as curve_values
 
@@ -119,15 +120,23 @@ def _by_itself(plan: Plan, row: int) -> Standing:
     holds, points = stands_of(part)
     if not part.links:  # nothing else has a say in them, so that they stay with the frozen part
         return _STANDING.of(part, lambda: Standing(holds, points, foothold_shifts(points, linear_at(part, holds))))
-    motion = curve_values(plan.curves, holds)
-    more = added(Motions(plan, motion, holds, {}, is_at_rest=False))
-    values = with_added(plan, effective(plan, motion), more, len(holds))
-    return Standing(holds, points, foothold_shifts(points, _linear(plan, values, len(holds))[row]))
+    drivers = reached([part.id], lambda part_id: plan.parts[plan.row_of[part_id]].drivers)
+    alone = packed_plan(tuple(_free(plan.parts[plan.row_of[driver]]) for driver in drivers))
+    motion = curve_values(alone.curves, holds)
+    more = added(Motions(alone, motion, holds, {}, is_at_rest=False))
+    values = with_added(alone, effective(alone, motion), more, len(holds))
+    shifts = foothold_shifts(points, _linear(alone, values, len(holds))[alone.row_of[part.id]])
+    return Standing(holds, points, shifts)
+
+
+def _free(part: Part) -> Part:
+    """The part with its channels and what drives them, and nothing that places it."""
+    return replace(part, parent=None, constraints=())
 
 
 def linear_at(part: Part, frames: Floats) -> Floats:
     """A = O R K S of one part at ascending frames, shape (frames, 3, 3), as its own channels have it."""
-    plan = packed_plan((replace(part, parent=None, constraints=(), links=()),))
+    plan = packed_plan((replace(_free(part), links=()),))
     found: Floats = _linear(plan, effective(plan, curve_values(plan.curves, frames)), len(frames))[0]
     return found
 

@@ -53,6 +53,12 @@ def _held_or_alone(scene: Scene, part_id: str, frame: float | None) -> Pose:
     return last
 
 
+def look_at(scene: Scene, part_ids: Iterable[str], frame: float | None) -> None:
+    """Have the pose of some parts and what has a say in them at hand, where they are to be asked for one by one."""
+    if _POSES.at(scene, frame) is None:
+        _ALONE.put(scene, evaluate(narrowed(scene, part_ids).shown_as(frame), [frame or 0.0]), frame)
+
+
 def shown_pivot(scene: Scene, part_id: str, frame: float | None) -> Floats:
     """Where a part turns about on the stage as shown, shape (3,)."""
     return _held_or_alone(scene, part_id, frame).pivot_of(part_id)

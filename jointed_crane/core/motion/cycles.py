@@ -34,14 +34,12 @@ def folded(channel: Channel, frames: Floats) -> tuple[Floats, Floats]:
     if length <= 0:
         return inside, offset
     rise = table[-1, V0] - table[0, V0]
-    for where, outside, edge, slope in (
-        (frames < first, channel.before, first, _slope_at_start(table[0])),
-        (frames > last, channel.after, last, _slope_at_end(table[-2])),
-    ):
+    for where, outside, edge in ((frames < first, channel.before, first), (frames > last, channel.after, last)):
         if outside == "hold" or not where.any():
             continue
         beyond = frames[where]
         if outside == "straight on":
+            slope = _slope_at_start(table[0]) if edge == first else _slope_at_end(table[-2])
             offset[where] = slope * (beyond - edge)
             continue
         rounds, inside[where] = _fold(outside, beyond - first, length, first)
