@@ -12,12 +12,14 @@ from bench.evaluation import (
     over_library,
     over_product,
 )
+from bench.largest import LARGEST, longest
 from bench.page import dense_figures, page_figures
 from bench.preview import DRAGS, FRAME_OF_60_HZ, TURN_ONE, RoundTrips, goal_drag, lever_drag, round_trips
-from bench.scenes import crowd, dense
+from bench.scenes import dense
 from bench.timing import unsteadiness
 from jointed_crane.core.edits.placing.poses import TurnBy
 from jointed_crane.memory import hold_freed
+from tests.crowds import crowd
 
 
 def main() -> None:
@@ -31,6 +33,9 @@ def main() -> None:
     print(f"1,000 parts / ten times 100 parts: {growth():.2f} (1 is linear)")
     said = ", ".join(f"{name} {share:.2f}" for name, share in edit_growth().items())
     print(f"edits of four times as many keys or parts / four times the time: {said} (1 is linear)")
+    for name, make in LARGEST.items():
+        most = ", ".join(f"{kind} {took:.2f}" for kind, took in [*longest(make()).items()][:5])
+        print(f"edits that take longest among {name}, in about a second: {most} (aim at most 2)")
     for name, keyed in (("8 keys on 3 channels", scene), ("40 keys on 5 channels", dense())):
         cold, after = fresh_over_product(keyed), fresh_over_product(keyed, TurnBy(("p102",), 1.0, 100.0))
         print(f"the same with {name}: cold {cold:.1f} (aim at most 6), after one edit {after:.1f} (aim at most 3)")

@@ -10,7 +10,7 @@ import numpy as np
 from pxr import Gf, Usd, UsdGeom
 from pydantic_core import from_json, to_json
 
-from bench.scenes import FRAMES, constrained, crowd
+from bench.scenes import constrained
 from bench.timing import ratio, seconds
 from jointed_crane.core.edits import Edit, applied
 from jointed_crane.core.edits.joints.helpers import AddHelper
@@ -25,6 +25,7 @@ from jointed_crane.core.model.scene import Inherits, Part, Scene
 from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.store.rows import scene_from_rows, scene_rows
+from tests.crowds import FRAMES, crowd
 
 
 def over_product(scene: Scene) -> float:

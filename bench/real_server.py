@@ -8,12 +8,13 @@ from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
 
-from bench.scenes import constrained, crowd, dense
+from bench.scenes import constrained, dense
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.levers_and_links import AddLever, SetLink
 from jointed_crane.core.edits.joints.eyelets import MakeJoints
 from jointed_crane.core.model.levers import Link
 from jointed_crane.store.library import Library
+from tests.crowds import crowd
 from tests.hostile.served import served, stop
 
 #: A lever beside the parts, which one of them is driven by.

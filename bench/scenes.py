@@ -1,4 +1,4 @@
-"""Scenes to measure with: turn and two scales of each part, eight eased keys each, handles of their own."""
+"""Scenes to measure with: crowds with more keys, and with constraints."""
 
 from __future__ import annotations
 
@@ -14,29 +14,11 @@ from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.constraining import Constrain
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.model.scene import Drawing, Part, Scene
+from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
+from tests.crowds import FRAMES, crowd
 
-KEYS = 8
 MANY_KEYS = 40
-FRAMES = 300
-
-
-def keyed_channel(random: np.random.Generator, neutral: float, spread: float) -> Channel:
-    """Eight eased keys over the length, every handle shaped."""
-    frames = np.linspace(0, FRAMES - 1, KEYS) + np.concatenate([[0], random.uniform(-12, 12, KEYS - 2), [0]])
-    return Channel(
-        tuple(
-            Key(
-                float(frame),
-                float(neutral + random.normal() * spread),
-                "eased",
-                (-float(random.uniform(2, 30)), float(random.normal() * spread)),
-                (float(random.uniform(2, 30)), float(random.normal() * spread)),
-            )
-            for frame in frames
-        )
-    )
 
 
 def dense(count: int = 200, art: str = "art") -> Scene:
@@ -66,30 +48,6 @@ def _many_keys(random: np.random.Generator, neutral: float, spread: float) -> Ch
             for frame, value, (back, out) in zip(frames, values, rises, strict=True)
         )
     )
-
-
-def crowd(count: int, art: str = "art") -> Scene:
-    """Limbs of five parts each, every part keyed on turn and two scales."""
-    random = np.random.default_rng(7)
-    box = (0.0, 0.0, 40.0, 90.0)
-    drawing = Drawing("d", "limb", art, box, box, outline=(((0, 0), (40, 0), (40, 90), (0, 90)),))
-    parts = [
-        Part(
-            id=f"p{number}",
-            name=f"Part {number}",
-            parent=None if number % 5 == 0 else f"p{number - 1}",
-            drawings=(replace(drawing, id=f"d{number}"),),
-            pivot=(20.0, 8.0, 0.0),
-            rest={"move.x": 20.0 + 6 * (number % 200 // 5), "move.y": 82.0},
-            channels={
-                "turn.z": keyed_channel(random, 0.0, 40.0),
-                "scale.x": keyed_channel(random, 1.0, 0.1),
-                "scale.y": keyed_channel(random, 1.0, 0.1),
-            },
-        )
-        for number in range(count)
-    ]
-    return Scene("crowd", "Crowd", length=FRAMES, parts=tuple(parts))
 
 
 def constrained(scene: Scene) -> tuple[Scene, Scene]:

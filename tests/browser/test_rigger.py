@@ -5,7 +5,6 @@ import time
 
 import numpy as np
 
-from bench.scenes import crowd
 from demo.heron import PARENTS, PIVOTS
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.joints.eyelets import MakeJoints
@@ -15,6 +14,7 @@ from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
 from jointed_crane.core.measures.gaps import gaps
 from jointed_crane.core.model.scene import Scene
 from tests.browser.test_whole_way import HERON, BenchTestCase
+from tests.crowds import crowd
 from tests.strategies import STUB, STUB_NAME
 
 TWELVE = (

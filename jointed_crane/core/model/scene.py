@@ -224,12 +224,17 @@ class Part(TravelsBare):
 
     def with_channel(self, name: str, channel: Channel) -> Part:
         """The part with one channel changed; a channel with neither keys nor sway is dropped."""
+        return self.with_channels({name: channel})
+
+    def with_channels(self, others: Mapping[str, Channel]) -> Part:
+        """The part with some channels changed; those with neither keys nor sway are dropped."""
         channels = dict(self.channels)
-        if channel.at_hand or channel.sway:
-            channels[name] = channel
-        else:
-            channels.pop(name, None)
-        return self._with_numbers("channels", (name,), channels=channels)
+        for name, channel in others.items():
+            if channel.at_hand or channel.sway:
+                channels[name] = channel
+            else:
+                channels.pop(name, None)
+        return self._with_numbers("channels", others, channels=channels)
 
     def _with_numbers(self, field: str, names: Iterable[str], **numbers: object) -> Part:
         """The part with other numbers by channel; what it is besides is one and the same value for both."""

@@ -70,13 +70,12 @@ def _stretched(scene: Scene, factor: float, length: int, is_whole: bool, keeps_l
 
 
 def _part(part: Part, factor: float, later: Callable[[float], float], is_whole: bool, last: float) -> Part:
+    at, made = rounded(last * factor, is_whole), {}
     for name, channel in part.channels.items():
-        found = _channel(channel, factor, is_whole)
-        at = rounded(last * factor, is_whole)
+        made[name] = _channel(channel, factor, is_whole)
         if channel.key_at(last) is not None and later(last) != at:
-            found = moved(found, {at}, later(last) - at)
-        part = part.with_channel(name, found)
-    return with_all_steps_retimed(part, later)
+            made[name] = moved(made[name], {at}, later(last) - at)
+    return with_all_steps_retimed(part.with_channels(made), later)
 
 
 def _channel(channel: Channel, factor: float, is_whole: bool) -> Channel:
