@@ -22,8 +22,24 @@ from jointed_crane.core.evaluate.inverse_placement import PLACING, placing_value
 from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.model.scene import Inherits, Scene
 from jointed_crane.core.motion.channel import Channel, Sway
+from jointed_crane.core.motion.curves import value_at
+from jointed_crane.core.motion.fitting import fitted
 from tests.constrained_rigs import arm, constrained, helper, moving
 from tests.strategies import examples, random_scene, seeds
+
+
+class FittingTests(unittest.TestCase):
+    def test_a_course_is_found_once_for_all_frames_however_many_corners_and_jumps_it_has(self):
+        asked = []
+
+        def course(frames):
+            asked.append(len(frames))
+            return np.floor(frames / 7.0) * 5 + np.abs(frames % 7.0 - 3.5)
+
+        keys = fitted(course, 0.0, 100.0, 0.01, [7.0 * n for n in range(30)] + [3.5 + 7.0 * n for n in range(30)])
+        self.assertEqual(len(asked), 1)
+        frames = np.concatenate([np.arange(0.0, 100.0, 0.25) + 0.1, np.arange(0.0, 100.0, 7.0)])
+        np.testing.assert_allclose([value_at(Channel(keys), at) for at in frames], course(frames), rtol=0, atol=0.011)
 
 
 class KeepAsKeysTests(unittest.TestCase):

@@ -49,7 +49,9 @@ MOST_LINKS = _most("A scene", 200, "links of one part")
 MOST_LINK_POINTS = _most("A scene", 200, "points of the curve of a link")
 
 MOST_EDITS = _most("Edits", 1_000, "edits in one request")
-MOST_FOLLOWED = _most("Edits", 50_000, "frames that fitted keys follow, those of all channels together")
+MOST_FOLLOWED = _most(
+    "Edits", 50_000, "frames that fitted keys follow, times their channels, or the parts that have a say"
+)
 MOST_WRITTEN_ROUNDS = _most("Edits", 20_000, "keys as which the rounds of a cycle are written out")
 MOST_FUSED = _most("Edits", 1_000, "parts fused at once")
 MOST_ROLLED = _most("Edits", 400, "corners that a part rolls over in one edit")

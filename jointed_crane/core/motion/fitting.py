@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Callable, Collection
-from dataclasses import replace
+from collections.abc import Callable, Collection, Iterable
+from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 
@@ -42,20 +43,23 @@ def fitted(
     corners : frames at which the course has a corner or a jump; a key stands on each
     """
     inner = sorted(frame for frame in set(corners) if first < frame < last)
+    spans = pairwise([first, *inner, last])
+    grids = [np.linspace(begin, end, max(round((end - begin) * _FINE), 1) + 1) for begin, end in spans]
+    sampled = _Sampled.of(course, [*grids, *(_beside(corner, way) for corner in inner for way in (_JUMP, -_JUMP))])
     keys: list[Key] = []
-    for begin, end in zip([first, *inner], [*inner, last], strict=True):
-        after = begin + _JUMP if _jumps(course, begin, begin + _JUMP, tolerance) and begin in inner else begin
-        before = end - _JUMP if _jumps(course, end - _JUMP, end, tolerance) and end in inner else end
-        count = max(round((end - begin) * _FINE), 1) + 1
-        frames = np.concatenate([[after], np.linspace(begin, end, count)[1:-1], [before]])
-        made = _followed(frames, course(frames), tolerance)
+    for number, grid in enumerate(grids):
+        begin, end = grid[[0, -1]].tolist()
+        after = begin + _JUMP if number > 0 and sampled.jumps(begin, _JUMP, tolerance) else begin
+        before = end - _JUMP if number < len(inner) and sampled.jumps(end, -_JUMP, tolerance) else end
+        frames = np.concatenate([[after], grid[1:-1], [before]])
+        made = _followed(frames, sampled.at(frames), tolerance)
         if after > begin:
             keys[-1] = replace(keys[-1], kind="straight")
         elif keys:
             made[0] = replace(made[0], handle_in=keys.pop().handle_in)
         if before < end:
             made[-1] = replace(made[-1], kind="straight")
-            made.append(Key(end, float(course(np.array([end]))[0])))
+            made.append(Key(end, float(sampled.at(grid[-1:])[0])))
         keys += made
     return tuple(keys)
 
@@ -70,11 +74,37 @@ def stepped(course: Callable[[Floats], Floats], first: float, corners: Collectio
     return tuple(keys)
 
 
-def _jumps(course: Callable[[Floats], Floats], begin: float, end: float, tolerance: float) -> bool:
-    """Whether a course goes farther in next to no time than it does in four times that time on either side."""
-    values = course(np.array([begin - 4 * _JUMP, begin, end, end + 4 * _JUMP]))
-    leap, *around = np.abs(values[[2, 1, 3]] - values[[1, 0, 2]])
-    return bool(leap > tolerance and leap > max(around))
+def _beside(corner: float, way: float) -> Floats:
+    """A corner and frames just beside it on one side, and a little farther on both, ascending or descending."""
+    return np.array([corner - 4 * way, corner, corner + way, corner + way + 4 * way])
+
+
+@dataclass(frozen=True, eq=False)
+class _Sampled:
+    """A course at all frames that are asked for, found at once: what a constraint does is found for all frames in
+    hardly more time than for one.
+    """
+
+    frames: Floats
+    values: Floats
+
+    @classmethod
+    def of(cls, course: Callable[[Floats], Floats], frames: Iterable[Floats]) -> _Sampled:
+        """The course at frames, one or more times the same."""
+        every = np.unique(np.concatenate(list(frames)))
+        return cls(every, course(every))
+
+    def at(self, frames: Floats) -> Floats:
+        """The values at some of its frames."""
+        return np.asarray(self.values[np.searchsorted(self.frames, frames)])
+
+    def jumps(self, corner: float, way: float, tolerance: float) -> bool:
+        """Whether the course goes farther in next to no time, from a corner or to it, than it does in four times that
+        time on either side.
+        """
+        values = self.at(_beside(corner, way))
+        leap, *around = np.abs(values[[2, 1, 3]] - values[[1, 0, 2]])
+        return bool(leap > tolerance and leap > max(around))
 
 
 def _followed(frames: Floats, values: Floats, tolerance: float) -> list[Key]:

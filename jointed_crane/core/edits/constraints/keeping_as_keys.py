@@ -32,6 +32,8 @@ Floats = npt.NDArray[np.float64]
 _STILL = 1e-4
 #: How often finer keys are tried where the first ones stray farther than the tolerance, each time by half.
 _TRIES = 6
+#: Parts times frames that are looked at together.
+_AT_ONCE = 200_000
 
 
 @dataclass(frozen=True)
@@ -98,7 +100,8 @@ class _Film:
         sources = [self.scene.part(name) for name in dependencies_of(self.acting).with_sources(names)]
         every = [frame for part in sources for channel in part.channels.values() for frame in channel.frames]
         self.first, self.last = min([0.0, *every]), max([self.scene.length - 1.0, *every])
-        ensure_followable((self.last - self.first) * len(self.parts) * len(PLACING))
+        count = max(len(self.parts) * len(PLACING), len(self.alone.parts))
+        ensure_followable((self.last - self.first) * count)
         self.grid = np.arange(self.first, self.last + 0.25, 0.25)
         found = {frame for part in sources for frame in self._corners(part)}
         self.corners = sorted(frame for frame in found if self.first < frame < self.last)
@@ -115,8 +118,13 @@ class _Film:
     def _values(self, part: Part, frames: Floats) -> dict[str, Floats]:
         key = (part.id, frames.tobytes())
         if key not in self.known:
-            self.known[key] = placing_values(self.alone, part, frames)
+            found = [placing_values(self.alone, part, stretch) for stretch in self._stretches(frames)]
+            self.known[key] = {name: np.concatenate([values[name] for values in found]) for name in PLACING}
         return self.known[key]
+
+    def _stretches(self, frames: Floats) -> list[Floats]:
+        """Frames in stretches that are looked at one after the other, so that many take no more memory than few."""
+        return np.array_split(frames, 1 + len(frames) * len(self.alone.parts) // _AT_ONCE)
 
     def _whole_turns(self, part: Part) -> Floats:
         """The turn at each frame of the grid as it goes on, whole turns counted from those the part has by hand."""
@@ -162,12 +170,13 @@ class _Film:
 
     def farthest_off(self, keyed: Scene) -> float:
         """How far corners of the parts lie from where they should be, px on the stage."""
-        wanted, found = (evaluate(scene, self.grid) for scene in (self.alone, narrowed(keyed, self.turns)))
-        most = 0.0
-        for part in self.parts:
-            corners = _corners_of(part)
-            there, here = (on_stage(pose.world[pose.index[part.id]], corners) for pose in (wanted, found))
-            most = max(most, float(np.abs(np.linalg.norm(there - here, axis=-1)).max()))
+        most, kept = 0.0, narrowed(keyed, self.turns)
+        for stretch in self._stretches(self.grid):
+            wanted, found = (evaluate(scene, stretch) for scene in (self.alone, kept))
+            for part in self.parts:
+                corners = _corners_of(part)
+                there, here = (on_stage(pose.world[pose.index[part.id]], corners) for pose in (wanted, found))
+                most = max(most, float(np.abs(np.linalg.norm(there - here, axis=-1)).max()))
         return most
 
 
