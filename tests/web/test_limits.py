@@ -43,7 +43,7 @@ from jointed_crane.formats.bundle import read_bundle
 from jointed_crane.formats.lettering import font_name
 from jointed_crane.formats.moving_pictures import read_moving
 from jointed_crane.formats.strict_json import parsed_json
-from jointed_crane.formats.svg import layers, parsing
+from jointed_crane.formats.svg import layers, parsing, styles
 from jointed_crane.formats.svg_out import film
 from jointed_crane.formats.svg_out.film import film_of
 from jointed_crane.formats.tracks import read_track
@@ -182,6 +182,10 @@ EDGES = {
     "MOST_DRAWING_BYTES": lambda most: drawing('<rect width="9" height="9"/>', most),
     "MOST_ELEMENTS": lambda most: drawing(f"<g>{'<desc/>' * (most - 3)}<rect width='9' height='9'/></g>"),
     "MOST_COPIES": copied,
+    "MOST_MATCHES": lambda most: drawing(
+        f"<style>{'g path,' * (most // 100 - 1)}g path{{fill:red}}</style>"
+        f"<g>{PAINTED}{'<path/>' * 100}{'<path/>' * (most % 100)}</g>"
+    ),
     "MOST_STEPS": chained,
     "MOST_LAYERS": lambda most: drawing('<rect width="9" height="9"/>' * most),
     "MOST_BITMAP_BYTES": lambda most: bitmap(9, 9, most),
@@ -206,6 +210,7 @@ SMALLER = {
     "MOST_STANDING_KEYS": (standing_on_keys, 40),
     "MOST_TRACK_FRAMES": (bringing_tracks, 3_000),
     "MOST_COPIES": (parsing, 3_000),
+    "MOST_MATCHES": (styles, 2_000),
     "MOST_LAYERS": (layers, 50),
     "MOST_MOVING_PIXELS": (moving_pictures, 2_000_000),
     "MOST_TRACK_BYTES": (tracks, 1_000_000),

@@ -69,6 +69,7 @@ MOST_REQUEST_BYTES = _most("What comes in", 64_000_000, "bytes of one request, f
 MOST_DRAWING_BYTES = _most("What comes in", 12_000_000, "bytes of a drawing, unpacked")
 MOST_ELEMENTS = _most("What comes in", 50_000, "elements of a drawing")
 MOST_COPIES = _most("What comes in", 200_000, "elements of a drawing, its references followed")
+MOST_MATCHES = _most("What comes in", 2_000_000, "times that a rule of a style sheet is tried on an element")
 MOST_STEPS = _most("What comes in", 100, "references in a drawing that lead from one to the next")
 MOST_LAYERS = _most("What comes in", 1_000, "layers of a drawing, and pieces that a part is split into")
 MOST_BITMAP_BYTES = _most("What comes in", 48_000_000, "bytes of a bitmap")

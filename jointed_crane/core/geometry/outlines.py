@@ -106,6 +106,8 @@ def filled_area(subpaths: Sequence[Floats], is_even_odd: bool = False) -> BaseGe
     rings = [ring for ring in (Polygon(points) for points in subpaths if len(points) >= 3) if ring.area > 0]
     if not rings:
         return MultiPolygon()
+    if len(rings) == 1 and rings[0].is_valid:  # most shapes by far
+        return rings[0]
     area: BaseGeometry = MultiPolygon()
     if is_even_odd:
         for ring in rings:
@@ -160,7 +162,7 @@ def painted(areas: Iterable[BaseGeometry]) -> tuple[Bounds, tuple[Ring, ...]] | 
     kept = [area for area in areas if not area.is_empty]
     if not kept:
         return None
-    whole = shapely.unary_union([shapely.make_valid(area) for area in kept])
+    whole = shapely.unary_union([area if area.is_valid else shapely.make_valid(area) for area in kept])
     left, top, right, bottom = (float(value) for value in whole.bounds)
     return (left, top, right, bottom), rings_of(whole)
 

@@ -56,7 +56,8 @@ class _Context:
         inherited = {name: own[name] for name in _INHERITED & own.keys() if own[name] != "inherit"}
         if not inherited and "transform" not in own:
             return self, own
-        return replace(self, matrix=self.matrix @ transform_of(element), style=self.style | inherited), own
+        matrix = self.matrix @ transform_of(element) if "transform" in own else self.matrix
+        return _Context(matrix, self.style | inherited, self.size, self.by_id, self.clips, self.as_clip), own
 
 
 class Page:

@@ -36,7 +36,7 @@ def read_tree(data: bytes, name: str) -> tuple[etree._Element, list[str]]:
             f"{name} holds {count} elements; {MOST_ELEMENTS} is the most. "
             "Nothing was brought in; merge shapes or split the drawing into several files."
         )
-    notes += resolve_style_sheets(root)
+    notes += resolve_style_sheets(root, name)
     clean(root, notes)
     _refuse_endless_references(root, name)
     return root, list(dict.fromkeys(notes))

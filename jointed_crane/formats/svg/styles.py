@@ -9,6 +9,8 @@ import cssselect2
 import tinycss2
 from lxml import etree
 
+from jointed_crane.core.basics.limits import MOST_MATCHES
+from jointed_crane.formats.artwork import ArtworkError
 from jointed_crane.formats.svg.tags import SVG
 
 Style = dict[str, str]
@@ -44,11 +46,12 @@ def declared(element: etree._Element, name: str) -> str | None:
     return own_style(element).get(name) or element.get(name)
 
 
-def resolve_style_sheets(root: etree._Element) -> list[str]:
+def resolve_style_sheets(root: etree._Element, name: str) -> list[str]:
     """Move every style sheet rule into the style attributes of the elements it matches, and drop the sheets.
 
     The cascade is CSS's own: importance, then inline before sheets, then specificity, then order. Rules are matched
-    on the whole drawing, before it is split. Returns notes on what could not be kept.
+    on the whole drawing, before it is split. Returns notes on what could not be kept. Raises ArtworkError where there
+    are too many rules for so many elements.
     """
     notes: list[str] = []
     matcher = cssselect2.Matcher()
@@ -59,7 +62,14 @@ def resolve_style_sheets(root: etree._Element) -> list[str]:
         sheet.getparent().remove(sheet)
     if not has_rules:
         return notes
-    for wrapped in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
+    every = list(cssselect2.ElementWrapper.from_xml_root(root).iter_subtree())
+    tries = sum(_tries(matcher, wrapped) for wrapped in every)
+    if tries > MOST_MATCHES:
+        raise ArtworkError(
+            f"The style rules of {name} would be tried {tries} times on its elements; {MOST_MATCHES} is the most. "
+            "Nothing was brought in; have the drawing program write styles onto the shapes themselves."
+        )
+    for wrapped in every:
         _cascade(wrapped.etree_element, matcher.match(wrapped))
     return notes
 
@@ -90,6 +100,14 @@ def _add_rules(matcher: cssselect2.Matcher, rules: list, notes: list[str]) -> bo
             matcher.add_selector(selector, declarations)
             added = True
     return added
+
+
+def _tries(matcher: cssselect2.Matcher, wrapped: cssselect2.ElementWrapper) -> int:
+    """How many selectors could match an element by what they end in: its id, a class, its name, or anything."""
+    by_class = (matcher.class_selectors.get(name, ()) for name in wrapped.classes)
+    by_name = matcher.lower_local_name_selectors.get(wrapped.local_name.lower(), ())
+    by_id = matcher.id_selectors.get(wrapped.id, ())
+    return sum(map(len, by_class)) + len(by_name) + len(by_id) + len(matcher.other_selectors)
 
 
 def _cascade(element: etree._Element, matches: list) -> None:

@@ -58,12 +58,8 @@ def limit_entries() -> dict[str, list[str]]:
     """What there may be at most, each in words, by what it is about."""
     found: dict[str, list[str]] = {}
     for limit in LIMITS:
-        found.setdefault(limit.area, []).append(f"{_grouped(limit.most)} {limit.of}")
+        found.setdefault(limit.area, []).append(f"{limit.most:,.0f} {limit.of}")
     return found
-
-
-def _grouped(number: float) -> str:
-    return f"{number:,}" if isinstance(number, int) else f"{number:g}"
 
 
 def _default(field: dict[str, Any]) -> str:
