@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import re
-import threading
-from collections import OrderedDict
 from collections.abc import Iterable
 
 from sqlalchemy import Connection, Engine, delete, select, text
@@ -13,13 +11,10 @@ from sqlalchemy.dialects.sqlite import insert
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.model.scene_change import SceneChange
+from jointed_crane.store.art_at_hand import Art, ArtAtHand
 from jointed_crane.store.database import writing
 from jointed_crane.store.tables import ASSETS, DRAWINGS
 
-#: Media type and bytes of one piece of art.
-Art = tuple[str, bytes]
-#: Art that was looked at and is in no scene yet stays in memory, up to so many bytes.
-_MOST_HELD = 128_000_000
 _HASH = re.compile(r"[0-9a-f]{64}")
 
 
@@ -31,23 +26,15 @@ def content_hash(data: bytes) -> str:
 class AssetStore:
     """The art of one data folder, and art that somebody looks at before it comes in."""
 
-    def __init__(self, engine: Engine) -> None:
+    def __init__(self, engine: Engine, at_hand: ArtAtHand | None = None) -> None:
         self._engine = engine
-        self._held: OrderedDict[str, Art] = OrderedDict()
-        self._lock = threading.Lock()
+        self._at_hand = at_hand or ArtAtHand()
 
     def hold(self, art: Iterable[Art]) -> list[str]:
         """Keep art at hand without storing it; returns its names. The oldest gives way where it becomes too much."""
-        names = []
-        with self._lock:
-            for found in art:
-                name = content_hash(found[1])
-                names.append(name)
-                self._held[name] = found
-                self._held.move_to_end(name)
-            while sum(len(data) for _, data in self._held.values()) > _MOST_HELD and len(self._held) > 1:
-                self._held.popitem(last=False)
-        return names
+        by_name = [(content_hash(found[1]), found) for found in art]
+        self._at_hand.put(dict(by_name))
+        return [name for name, _ in by_name]
 
     def put(self, art: Iterable[Art]) -> list[str]:
         """Store art under the hash of its bytes; returns the names. What is there already stays."""
@@ -69,17 +56,14 @@ class AssetStore:
             ).first()
         if found is not None:
             return found.media_type, found.data
-        with self._lock:
-            held = self._held.get(name)
+        held = self._at_hand.of([name]).get(name)
         if held is None:
             raise RuleError("This art is not stored here.")
         return held
 
     def held_for(self, change: SceneChange) -> list[Art]:
         """Art at hand that drawings show which an edit has brought."""
-        wanted = {drawing.art for drawing in change.drawings}
-        with self._lock:
-            return [self._held[name] for name in wanted if name in self._held]
+        return list(self._at_hand.of({drawing.art for drawing in change.drawings if drawing.shape is None}).values())
 
     def sweep(self) -> int:
         """Take art away that no drawing shows and no undo can bring back; fonts stay. Returns how many."""

@@ -15,7 +15,8 @@ from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.model.scene import NO_GROUND, Part, Scene
 from jointed_crane.formats.artwork import Artwork, Choices, parts_of
 from jointed_crane.formats.comparing import LayerChange, compared
-from jointed_crane.store.assets import Art, AssetStore
+from jointed_crane.store.art_at_hand import Art, ArtAtHand
+from jointed_crane.store.assets import AssetStore
 from jointed_crane.store.database import opened
 from jointed_crane.store.scenes import Changed, Kept, SceneStore
 from jointed_crane.store.shelf import Shelf
@@ -29,7 +30,7 @@ class Library:
 
     def __init__(self, folder: Path) -> None:
         engine = opened(folder)
-        self.assets = AssetStore(engine)
+        self.assets = AssetStore(engine, ArtAtHand(folder))
         self.scenes = SceneStore(engine, self.assets)
         self.shelf = Shelf(engine, self.scenes)
 

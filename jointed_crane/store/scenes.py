@@ -21,7 +21,8 @@ from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.soundness.whole_scene import ensure_sound, ensure_sound_after
 from jointed_crane.store import tables
-from jointed_crane.store.assets import Art, AssetStore, put_art, put_made_art
+from jointed_crane.store.art_at_hand import Art
+from jointed_crane.store.assets import AssetStore, put_art, put_made_art
 from jointed_crane.store.database import writing
 from jointed_crane.store.rows import (
     OWN,

@@ -14,7 +14,7 @@ from jointed_crane.core.edits.scene.stage import RenameScene
 from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.soundness.whole_scene import ensure_sound
-from jointed_crane.store.assets import Art
+from jointed_crane.store.art_at_hand import Art
 from jointed_crane.store.cards import Card, cards
 from jointed_crane.store.database import writing
 from jointed_crane.store.scenes import Kept, SceneMissing, SceneStore, copy_of

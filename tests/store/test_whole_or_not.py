@@ -13,8 +13,10 @@ from jointed_crane.core.edits.scene.parts import AddParts, DeleteParts
 from jointed_crane.core.model.forms import Rectangle
 from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.formats.bring_in import read_artwork
+from jointed_crane.store import art_at_hand
 from jointed_crane.store import scenes as scene_store
 from jointed_crane.store.assets import content_hash
+from jointed_crane.store.library import Library
 from jointed_crane.store.scenes import StaleVersion
 from tests.store.test_scenes import StoreTestCase
 from tests.strategies import STUB, STUB_NAME, random_scene
@@ -81,6 +83,29 @@ class ArtTests(StoreTestCase):
         box = (0.0, 0.0, 9.0, 9.0)
         self.library.scenes.keep("s", kept.version, [AddDrawing("a", Drawing("a-1", "A", name, box, box))])
         self.assertEqual(self.restarted().assets.get(name), ("image/png", b"looked at"))
+
+    def test_what_one_server_has_read_another_one_over_the_same_folder_adds(self):
+        kept = self.library.scenes.create(Scene("s", "S", parts=(Part("a", "A"),)))
+        other = Library(self.folder)
+        (name,) = other.assets.hold([("image/png", b"looked at")])
+        self.assertEqual(self.library.assets.get(name), ("image/png", b"looked at"))
+        box = (0.0, 0.0, 9.0, 9.0)
+        self.library.scenes.keep("s", kept.version, [AddDrawing("a", Drawing("a-1", "A", name, box, box))])
+        (self.folder / art_at_hand.FILE_NAME).unlink()
+        self.assertEqual(self.restarted().assets.get(name), ("image/png", b"looked at"))
+
+    def test_art_at_hand_gives_way_to_newer_and_does_without_its_file(self):
+        with patch.object(art_at_hand, "_MOST_HELD", 100):
+            names = self.library.assets.hold(("image/png", b"%d" % number * 40) for number in range(4))
+            names += self.library.assets.hold([("image/png", b"a" * 500)])
+            other = Library(self.folder)
+            for name in names[:-1]:
+                self.assertRaisesRegex(RuleError, "not stored here", other.assets.get, name)
+            self.assertEqual(other.assets.get(names[-1]), ("image/png", b"a" * 500))
+        (self.folder / art_at_hand.FILE_NAME).write_bytes(b"no database at all" * 100)
+        (name,) = self.library.assets.hold([("image/png", b"looked at")])
+        self.assertEqual(self.library.assets.get(name), ("image/png", b"looked at"))
+        self.assertRaisesRegex(RuleError, "not stored here", other.assets.get, name)
 
     def test_art_that_nothing_uses_is_swept_and_what_undo_needs_stays(self):
         kept = self.library.scenes.create(random_scene(1))
