@@ -2,7 +2,8 @@
 
 A part steps onto a foothold where it is shown, so A in D_k = D_(k-1) + A(F_k) (p_k - p_(k-1)) is its linear part in its
 parent's space as it is shown at F_k. For most parts that is their own O R K S; what inherits partly, or is turned by
-constraints, is looked at as it is placed.
+constraints, is looked at as it is placed; where carriers take the step along as well, it is what they make the shown
+one of.
 """
 
 from __future__ import annotations
@@ -49,10 +50,13 @@ class Standing:
 
 #: What all rows stand on, by those of them that do.
 Standings = Mapping[int, Standing]
-#: The linear parts of all rows of a plan on the stage at ascending frames where these stand on footholds, and what of
-#: each spins the art about its centre, both of shape (parts, frames, 3, 3).
-Placed = Callable[[Floats, Standings], tuple[Floats, Floats]]
+#: The linear parts of all rows of a plan on the stage at ascending frames where these stand on footholds, what of each
+#: spins the art about its centre, both of shape (parts, frames, 3, 3), and where the zeros of their arts lie, of shape
+#: (parts, frames, 3).
+Placed = Callable[[Floats, Standings], tuple[Floats, Floats, Floats]]
 
+#: A step that is answered by less than this share of what others are leads nowhere: what stays above a line, say.
+_NO_ANSWER = 1e-8
 #: The footholds of parts alone, and those of all rows of a plan.
 _STANDING: Memory[Standing] = Memory()
 _STANDINGS: Memory[Standings] = Memory()
@@ -79,16 +83,29 @@ def _standings(plan: Plan, placed: Placed) -> Standings:
     frames = np.unique(np.concatenate([standing.holds for standing in shown.values()]))
     # How constraints turn a part may hang on where it stands, so that one foothold follows from those before it.
     for together in frames[:, None] if plan.is_constrained else (frames,):
-        before = {row: standing.before(together[0]) for row, standing in shown.items()}
-        world, spin = placed(together, {**found, **before})
+        known = {**found, **{row: standing.before(together[0]) for row, standing in shown.items()}}
+        world, spin, zeros = placed(together, known)
         for row, standing in shown.items():
-            linear = _in_parent(plan, row, world) @ np.swapaxes(spin[row], -1, -2)
+            if any(one.is_on and one.TAKES_ALONG for one in plan.parts[row].constraints):
+                linear = np.linalg.pinv(_answers(placed, together, known, row, zeros), _NO_ANSWER) @ world[row]
+            else:
+                linear = _in_parent(plan, row, world)
+            linear = linear @ np.swapaxes(spin[row], -1, -2)
             shifts, steps = standing.shifts.copy(), np.diff(standing.points, axis=0)
             for number in np.flatnonzero(np.isin(standing.holds, together)).tolist():
                 at = np.searchsorted(together, standing.holds[number])
                 shifts[number + 1] = shifts[number] + linear[at] @ steps[number]
             shown[row] = found[row] = replace(standing, shifts=shifts)
     return found
+
+
+def _answers(placed: Placed, frames: Floats, known: Standings, row: int, zeros: Floats) -> Floats:
+    """How far a carried part goes on the stage by each px that D_k takes it in its parent's space, shape (frames, 3,
+    3): who carries it takes its steps along, too.
+    """
+    stepped = (replace(known[row], shifts=known[row].shifts + step) for step in np.eye(3))
+    there = (placed(frames, {**known, row: standing})[2][row] for standing in stepped)
+    return np.stack([place - zeros[row] for place in there], axis=-1)
 
 
 def _is_shown_otherwise(plan: Plan, row: int) -> bool:
