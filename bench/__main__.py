@@ -35,7 +35,7 @@ def main() -> None:
     print(f"edits of four times as many keys or parts / four times the time: {said} (1 is linear)")
     for name, make in LARGEST.items():
         most = ", ".join(f"{kind} {took:.2f}" for kind, took in [*longest(make()).items()][:5])
-        print(f"edits that take longest among {name}, in about a second: {most} (aim at most 2)")
+        print(f"edits that take longest among {name}, in units of about a second: {most} (aim at most 2)")
     for name, keyed in (("8 keys on 3 channels", scene), ("40 keys on 5 channels", dense())):
         cold, after = fresh_over_product(keyed), fresh_over_product(keyed, TurnBy(("p102",), 1.0, 100.0))
         print(f"the same with {name}: cold {cold:.1f} (aim at most 6), after one edit {after:.1f} (aim at most 3)")

@@ -11,6 +11,7 @@ from functools import cache
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
+from bench.timing import seconds
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import MOST_KEYS, MOST_PARTS
 from jointed_crane.core.edits import applied, changed_by
@@ -51,9 +52,7 @@ LARGEST: dict[str, Callable[[], Scene]] = {
 @cache
 def unit() -> float:
     """Seconds that a plain loop takes here: about one on the machine that the bound of two was set on."""
-    begin = time.perf_counter()
-    sum(number for number in range(20_000_000))
-    return time.perf_counter() - begin
+    return seconds(lambda: sum(number for number in range(20_000_000)), runs=1)
 
 
 def longest(scene: Scene) -> dict[str, float]:

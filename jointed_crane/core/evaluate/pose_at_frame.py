@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -37,31 +37,25 @@ def shown_pose(scene: Scene, frame: float | None) -> Pose:
 
 def shown_world(scene: Scene, part_id: str | None, frame: float | None) -> Floats:
     """The world matrix shown, shape (4, 4); the identity for the stage itself."""
-    return np.eye(4) if part_id is None else _held_or_alone(scene, part_id, frame).world_of(part_id)
+    return np.eye(4) if part_id is None else pose_of(scene, [part_id], frame).world_of(part_id)
 
 
-def _held_or_alone(scene: Scene, part_id: str, frame: float | None) -> Pose:
-    """A pose that holds the part: the whole one where it is held with the scene, else that of the part and its
-    ancestors alone, since nothing else has a say in where it lies. The last one is held too: a parent is asked for
-    right after its child.
+def pose_of(scene: Scene, part_ids: Collection[str], frame: float | None) -> Pose:
+    """A pose that holds some parts: the whole one where it is held with the scene, else that of the parts and what has
+    a say in where they lie. The last one is held too: a parent is asked for right after its child, and many parts one
+    by one after they were asked for together.
     """
     whole, last = _POSES.at(scene, frame), _ALONE.at(scene, frame)
     if whole is not None:
         return whole
-    if last is None or part_id not in last.index:
-        last = _ALONE.put(scene, evaluate(narrowed(scene, [part_id]).shown_as(frame), [frame or 0.0]), frame)
+    if last is None or any(part_id not in last.index for part_id in part_ids):
+        last = _ALONE.put(scene, evaluate(narrowed(scene, part_ids).shown_as(frame), [frame or 0.0]), frame)
     return last
-
-
-def look_at(scene: Scene, part_ids: Iterable[str], frame: float | None) -> None:
-    """Have the pose of some parts and what has a say in them at hand, where they are to be asked for one by one."""
-    if _POSES.at(scene, frame) is None:
-        _ALONE.put(scene, evaluate(narrowed(scene, part_ids).shown_as(frame), [frame or 0.0]), frame)
 
 
 def shown_pivot(scene: Scene, part_id: str, frame: float | None) -> Floats:
     """Where a part turns about on the stage as shown, shape (3,)."""
-    return _held_or_alone(scene, part_id, frame).pivot_of(part_id)
+    return pose_of(scene, [part_id], frame).pivot_of(part_id)
 
 
 def moved_pose(change: SceneChange, frame: float | None) -> Pose:

@@ -13,11 +13,9 @@ import numpy.typing as npt
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import MOST_WRITTEN
 from jointed_crane.core.evaluate import Pose, evaluate
+from jointed_crane.core.evaluate.stretches import in_stretches
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.formats.svg_out.inlining import matrix_text
-
-#: Parts times frames that are looked at together.
-_STRETCH = 200_000
 
 
 @dataclass
@@ -53,9 +51,7 @@ def film_of(scene: Scene, baked: Collection[str]) -> SentFilm:
     found = SentFilm(places={part_id: [] for part_id in written})
     pictured = [part for part in scene.parts if part.is_sent and part.drawings]
     shown: dict[str, list[npt.NDArray[np.int16]]] = {part.id: [] for part in pictured}
-    step = max(1, _STRETCH // max(len(scene.parts), 1))
-    for first in range(0, scene.length + 1, step):
-        frames = np.arange(first, min(first + step, scene.length + 1), dtype=float)
+    for frames in in_stretches(np.arange(scene.length + 1.0), len(scene.parts)):
         pose = evaluate(scene, frames)
         for part_id in written:
             found.places[part_id] += map(matrix_text, pose.world[pose.index[part_id]])
@@ -63,7 +59,7 @@ def film_of(scene: Scene, baked: Collection[str]) -> SentFilm:
             shown[part.id].append(pose.drawing[pose.index[part.id]].astype(np.int16))
             if pose.is_ever_seen(part.id):
                 found.seen.add(part.id)
-        _put_orders(found, pose, first, scene.length)
+        _put_orders(found, pose, int(frames[0]), scene.length)
         found.shaped.update(pose.shaped)
     found.drawings = {part_id: np.concatenate(numbers) for part_id, numbers in shown.items()}
     return found

@@ -16,6 +16,7 @@ from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.inverse_placement import PLACING, placing_values, refuse_depth
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
+from jointed_crane.core.evaluate.stretches import in_stretches
 from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.geometry.nine_points import box_corners
 from jointed_crane.core.geometry.projection import on_stage
@@ -32,8 +33,6 @@ Floats = npt.NDArray[np.float64]
 _STILL = 1e-4
 #: How often finer keys are tried where the first ones stray farther than the tolerance, each time by half.
 _TRIES = 6
-#: Parts times frames that are looked at together.
-_AT_ONCE = 200_000
 
 
 @dataclass(frozen=True)
@@ -118,13 +117,11 @@ class _Film:
     def _values(self, part: Part, frames: Floats) -> dict[str, Floats]:
         key = (part.id, frames.tobytes())
         if key not in self.known:
-            found = [placing_values(self.alone, part, stretch) for stretch in self._stretches(frames)]
+            found = [
+                placing_values(self.alone, part, stretch) for stretch in in_stretches(frames, len(self.alone.parts))
+            ]
             self.known[key] = {name: np.concatenate([values[name] for values in found]) for name in PLACING}
         return self.known[key]
-
-    def _stretches(self, frames: Floats) -> list[Floats]:
-        """Frames in stretches that are looked at one after the other, so that many take no more memory than few."""
-        return np.array_split(frames, 1 + len(frames) * len(self.alone.parts) // _AT_ONCE)
 
     def _whole_turns(self, part: Part) -> Floats:
         """The turn at each frame of the grid as it goes on, whole turns counted from those the part has by hand."""
@@ -171,7 +168,7 @@ class _Film:
     def farthest_off(self, keyed: Scene) -> float:
         """How far corners of the parts lie from where they should be, px on the stage."""
         most, kept = 0.0, narrowed(keyed, self.turns)
-        for stretch in self._stretches(self.grid):
+        for stretch in in_stretches(self.grid, len(self.alone.parts)):
             wanted, found = (evaluate(scene, stretch) for scene in (self.alone, kept))
             for part in self.parts:
                 corners = _corners_of(part)

@@ -15,7 +15,7 @@ from jointed_crane.core.edits.shared.shown_values import driven_values
 from jointed_crane.core.edits.shared.way_back import Aspect, brought, is_placed_by_constraints, shown_aspect
 from jointed_crane.core.evaluate.placement import rotation
 from jointed_crane.core.evaluate.pose import Pose
-from jointed_crane.core.evaluate.pose_at_frame import look_at, moved_pose, shown_pivot, shown_pose, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_of, shown_pivot, shown_pose, shown_world
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_shear_scale
 from jointed_crane.core.geometry.fields import stacked
 from jointed_crane.core.geometry.projection import linear_of, origin_of
@@ -161,8 +161,8 @@ def _laid(before: Scene, after: Scene, part_ids: Sequence[str], frame: float | N
     The new local linear part is split by QR into rotation (which goes into O), shear and scale (into their rest
     values). The motion scale is left out of the split on both sides, so that a part keyed to nothing keeps its rest.
     """
-    look_at(before, part_ids, frame)
-    look_at(after, part_ids, frame)
+    for scene in (before, after):  # all at once, before they are asked for one by one
+        pose_of(scene, part_ids, frame)
     turned = []
     for part_id in part_ids:
         part, moved = before.part(part_id), after.part(part_id)
@@ -173,7 +173,7 @@ def _laid(before: Scene, after: Scene, part_ids: Sequence[str], frame: float | N
         to_new_parent = inverse_of(parent_linear(after, moved, frame), part)
         turned.append(_with_linear(moved, values, to_new_parent @ parent_linear(before, part, frame) @ own))
     after = after.with_parts(turned)
-    look_at(after, part_ids, frame)
+    pose_of(after, part_ids, frame)
     steps = (
         _step_back(_unconstrained(before, part_id), _unconstrained(after, part_id), part_id, frame, "place")
         for part_id in part_ids
