@@ -175,6 +175,7 @@ class FootholdsWhereRulesMeetTests(MeetingCase):
 
     @given(seeds)
     @example(7258513)  # carried while it inherits nothing
+    @example(2682)  # stays above a line, too, and what carries it is scaled unevenly
     @examples(16)
     def test_nothing_jumps_where_another_point_takes_over(self, seed):
         scene, part = self.standing(seed)

@@ -245,6 +245,8 @@ class Constraint:
     BACK: ClassVar[Mapping[str, tuple[str, ...]]] = MappingProxyType({})
     #: Whether it takes its part along from wherever that lies, instead of putting it somewhere.
     TAKES_ALONG: ClassVar[bool] = False
+    #: Whether it stops its part at something, and lets it go wherever that does not stand in the way.
+    STOPS: ClassVar[bool] = False
     #: Whether goals outside a limb that is copied mirrored are mirrored too: it brings the limb to them.
     MIRRORS_GOALS: ClassVar[bool] = False
     #: Whether its goals are points that something is brought to.

@@ -45,6 +45,7 @@ class StayAbove(Constraint):
 
     NUMBERS = (Number("direction", "Direction", unit="deg", mirror=-1, is_on_stage=True),)
     MIRRORS_GOALS = True
+    STOPS = True
 
     ACT = "Stay above the part or mark picked before"
 

@@ -132,7 +132,7 @@ def _world(
 
 
 def _standings(plan: Plan) -> Standings:
-    return standings_of(plan, lambda frames, known: _linear_on_stage(plan, frames, known))
+    return standings_of(plan, _linear_on_stage)
 
 
 def _linear_on_stage(plan: Plan, frames: Floats, standings: Standings) -> tuple[Floats, Floats, Floats]:

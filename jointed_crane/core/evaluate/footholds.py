@@ -53,7 +53,7 @@ Standings = Mapping[int, Standing]
 #: The linear parts of all rows of a plan on the stage at ascending frames where these stand on footholds, what of each
 #: spins the art about its centre, both of shape (parts, frames, 3, 3), and where the zeros of their arts lie, of shape
 #: (parts, frames, 3).
-Placed = Callable[[Floats, Standings], tuple[Floats, Floats, Floats]]
+Placed = Callable[[Plan, Floats, Standings], tuple[Floats, Floats, Floats]]
 
 #: A step that is answered by less than this share of what others are leads nowhere: what stays above a line, say.
 _NO_ANSWER = 1e-8
@@ -84,10 +84,10 @@ def _standings(plan: Plan, placed: Placed) -> Standings:
     # How constraints turn a part may hang on where it stands, so that one foothold follows from those before it.
     for together in frames[:, None] if plan.is_constrained else (frames,):
         known = {**found, **{row: standing.before(together[0]) for row, standing in shown.items()}}
-        world, spin, zeros = placed(together, known)
+        world, spin, _ = placed(plan, together, known)
         for row, standing in shown.items():
             if any(one.is_on and one.TAKES_ALONG for one in plan.parts[row].constraints):
-                linear = np.linalg.pinv(_answers(placed, together, known, row, zeros), _NO_ANSWER) @ world[row]
+                linear = np.linalg.pinv(_answers(plan, placed, together, known, row), _NO_ANSWER) @ world[row]
             else:
                 linear = _in_parent(plan, row, world)
             linear = linear @ np.swapaxes(spin[row], -1, -2)
@@ -99,13 +99,23 @@ def _standings(plan: Plan, placed: Placed) -> Standings:
     return found
 
 
-def _answers(placed: Placed, frames: Floats, known: Standings, row: int, zeros: Floats) -> Floats:
+def _answers(plan: Plan, placed: Placed, frames: Floats, known: Standings, row: int) -> Floats:
     """How far a carried part goes on the stage by each px that D_k takes it in its parent's space, shape (frames, 3,
-    3): who carries it takes its steps along, too.
+    3): who carries it takes its steps along, too. What stops it at a line takes none along, and none away: it lifts the
+    part by as much whatever point that stands on.
     """
-    stepped = (replace(known[row], shifts=known[row].shifts + step) for step in np.eye(3))
-    there = (placed(frames, {**known, row: standing})[2][row] for standing in stepped)
-    return np.stack([place - zeros[row] for place in there], axis=-1)
+    part = plan.parts[row]
+    if any(one.is_on and one.STOPS for one in part.constraints):
+        let_go = replace(
+            part, constraints=tuple(replace(one, is_on=one.is_on and not one.STOPS) for one in part.constraints)
+        )
+        free = replace(packed_plan(tuple(let_go if each is part else each for each in plan.parts)), marks=plan.marks)
+        known = {free.row_of[plan.parts[each].id]: standing for each, standing in known.items()}
+        plan, row = free, free.row_of[part.id]
+    steps = (0.0, *np.eye(3))
+    stepped = (replace(known[row], shifts=known[row].shifts + step) for step in steps)
+    there, *beside = (placed(plan, frames, {**known, row: standing})[2][row] for standing in stepped)
+    return np.stack([place - there for place in beside], axis=-1)
 
 
 def _is_shown_otherwise(plan: Plan, row: int) -> bool:
