@@ -10,8 +10,9 @@ from pathlib import Path
 
 from bench.timing import seconds
 from jointed_crane.reading import jobs
+from jointed_crane.reading.bounds import READING
 from jointed_crane.reading.foreign_file import ForeignFile
-from jointed_crane.reading.reader import Reader
+from jointed_crane.work.workers import Workers
 
 _HERON = Path(__file__).parents[1] / "demo" / "art" / "heron.svg"
 _LIBRARIES = "import sqlalchemy, numpy, pydantic; pydantic.TypeAdapter"
@@ -19,11 +20,11 @@ _LIBRARIES = "import sqlalchemy, numpy, pydantic; pydantic.TypeAdapter"
 
 def ordinary_import() -> float:
     """Seconds in which a worker reads the heron's drawing, 28 layers; the best of five."""
-    reader = Reader()
-    reader.warm()
+    workers = Workers(modules=[jobs.__name__])
+    workers.warm()
     file = ForeignFile(_HERON.read_bytes(), _HERON.name)
-    best = seconds(lambda: reader.read(jobs.artwork, [file]), runs=5)
-    reader.close()
+    best = seconds(lambda: workers.do(READING, jobs.artwork, [file]), runs=5)
+    workers.close()
     return best
 
 

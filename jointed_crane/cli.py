@@ -16,7 +16,7 @@ from typing import TYPE_CHECKING, Any
 import click
 
 if TYPE_CHECKING:  # what a command uses it imports itself, so that help and short commands need not wait for it
-    from jointed_crane.formats.artwork import Artwork
+    from jointed_crane.formats.artwork import Coming
     from jointed_crane.store.assets import AssetStore
     from jointed_crane.store.cards import Card
     from jointed_crane.store.library import Library
@@ -173,7 +173,7 @@ def _serve(data: str | None, port: int) -> None:
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     app = create_app(data_folder(data), _demo())
     memory.settle()
-    threading.Thread(target=app.extensions["reader"].warm, daemon=True).start()
+    threading.Thread(target=app.extensions["workers"].warm, daemon=True).start()
     if is_writable(data_folder(data)):
         threading.Thread(target=app.extensions["library"].assets.sweep, daemon=True).start()
     else:
@@ -198,25 +198,48 @@ def _serve(data: str | None, port: int) -> None:
         wasyncore.loop(timeout=30.0, use_poll=True, map=connections, count=1)
     server.task_dispatcher.shutdown()
     server.close()
-    app.extensions["reader"].close()
+    app.extensions["workers"].close()
     click.echo("Stopped. Everything is kept.")
 
 
 @main.command("import")
 @click.argument("files", nargs=-1, required=True, metavar="FILE...", type=click.Path(path_type=Path))
 @click.option("--into", "name", required=True, metavar="NAME", help="The scene; it is made where there is none.")
+@click.option(
+    "--as",
+    "coming",
+    type=click.Choice(["part", "helper", "layers"]),
+    help="Each file as one part, its layers under a helper, or its layers loose. Without it several files are one part "
+    "each, and one file is its layers if any of them has a name.",
+)
 @_data
-def bring_in(files: tuple[Path, ...], name: str, data: str | None) -> None:
-    """Bring artwork into a scene: layered SVG drawings (a part a layer) and PNG, JPEG or WebP pictures.
+def bring_in(files: tuple[Path, ...], name: str, coming: Coming | None, data: str | None) -> None:
+    """Bring artwork into a scene: SVG drawings, PNG, JPEG or WebP pictures, and zips of them.
 
-    A scene that is made new takes its size from the largest drawing. Either all files come in or none does.
+    One drawing lies as it is drawn, and a scene that is made new for it takes its size; several lie beside each other
+    in the middle of the stage. Either all files come in or none does.
     """
-    from jointed_crane.reading.foreign_file import ForeignFile
-    from jointed_crane.reading.reader import Reader
+    from dataclasses import replace
 
-    foreign = [ForeignFile(_bytes(file), file.name) for file in files]
+    from jointed_crane.core.basics.wording import counted
+    from jointed_crane.formats.artwork import together
+    from jointed_crane.formats.coming_in import Choices
+    from jointed_crane.reading.bounds import READING
+    from jointed_crane.reading.foreign_file import ForeignFile
+    from jointed_crane.work.workers import Workers
+
+    workers, jobs = Workers("fork"), "jointed_crane.reading.jobs"
+    foreign: list[ForeignFile] = []
+    for given in (ForeignFile(_bytes(file), file.name) for file in files):
+        if given.data.startswith(b"PK"):
+            inside = workers.do(READING, f"{jobs}:unpacked", given, meanwhile=_load_library)
+            foreign += [ForeignFile(found, title) for title, found in inside]
+        else:
+            foreign.append(given)
+    choices = Choices(coming=coming)
+    foreign = [replace(file, reading=choices.reading(place, len(foreign))) for place, file in enumerate(foreign)]
     # The worker loads what it reads with while this process loads the library.
-    artwork: Artwork = Reader("fork").read("jointed_crane.reading.jobs:artwork", foreign, meanwhile=_load_library)
+    artwork = together(workers.do(READING, f"{jobs}:artwork", foreign, meanwhile=_load_library))
     library = _library(data)
     card = library.shelf.find(name)
     if card is None:
@@ -224,12 +247,12 @@ def bring_in(files: tuple[Path, ...], name: str, data: str | None) -> None:
         count = len(kept.scene.parts)
     else:
         known = library.scenes.load(card.id)
-        change, ids = library.bring_in(card.id, known.version, artwork)
+        change, ids = library.bring_in(card.id, known.version, artwork, choices)
         kept = library.scenes.commit(change)
         count = len(ids)
     for note in artwork.notes:
         click.echo(note, err=True)
-    click.echo(f"Brought {count} parts into {kept.scene.name}.")
+    click.echo(f"Brought {counted(count, 'part')} into {kept.scene.name}.")
 
 
 @main.command()
@@ -244,15 +267,16 @@ def track(files: tuple[Path, ...], name: str, data: str | None) -> None:
     from jointed_crane.core.basics.wording import counted
     from jointed_crane.core.edits.time.bringing_tracks import BringTrack
     from jointed_crane.reading import jobs
+    from jointed_crane.reading.bounds import READING
     from jointed_crane.reading.foreign_file import ForeignFile
-    from jointed_crane.reading.reader import Reader
     from jointed_crane.store.library import new_id
+    from jointed_crane.work.workers import Workers
 
     library = _library(data)
     kept = library.scenes.load(_card(library.shelf.cards(), name).id)
     foreign = [ForeignFile(_bytes(file), file.name) for file in files]
-    reader = Reader("fork")
-    found = [reader.read(jobs.track, file) for file in foreign]
+    workers = Workers("fork")
+    found = [workers.do(READING, jobs.track, file) for file in foreign]
     edits = [BringTrack(new_id(), one.name, one.points) for one in found]
     library.scenes.keep(kept.scene.id, kept.version, edits)
     click.echo(f"Brought {counted(len(edits), 'track')} into {name}.")

@@ -9,12 +9,13 @@ from functools import cache
 from pathlib import Path
 
 from demo.build import build_demo
-from jointed_crane.reading.reader import Reader
 from jointed_crane.store.database import FILE_NAME
 from jointed_crane.store.library import Library
+from jointed_crane.web import JOBS
+from jointed_crane.work.workers import Workers
 
-#: The workers that read foreign files for all tests of one run.
-READER = Reader()
+#: The workers of all tests of one run.
+WORKERS = Workers(modules=JOBS)
 
 
 @cache

@@ -36,9 +36,11 @@ class CommandLineTests(unittest.TestCase):
         return result
 
     def test_import_makes_the_scene_sized_from_the_first_drawing(self):
-        result = self.run_command("import", ART / "heron.svg", ART / "dock-crane.svg", "--into", "Quay")
+        files = (ART / "heron.svg", ART / "dock-crane.svg")
+        result = self.run_command("import", *files, "--into", "Quay", "--as", "layers")
         self.assertEqual(result.stdout, "Brought 47 parts into Quay.\n")
         self.run_command("import", ART / "heron.svg", "--into", "Quay")
+        self.assertEqual(self.run_command("import", *files, "--into", "Pair").stdout, "Brought 2 parts into Pair.\n")
         scene = Library(self.data).scenes.load(Library(self.data).shelf.find("Quay").id).scene
         self.assertEqual((scene.width, scene.height, len(scene.parts)), (1280, 720, 75))
         self.assertIn("Quay: 1280 x 720 px, 96 frames at 24 fps, 75 parts", self.run_command("scenes").stdout)

@@ -10,10 +10,12 @@ ROOT = Path(__file__).parents[1] / "jointed_crane"
 MAY_IMPORT = {
     "core": set(),
     "formats": {"core"},
-    "reading": {"core", "formats"},
+    "work": {"core", "formats"},
+    "reading": {"core", "formats", "work"},
     "store": {"core", "formats"},
-    "web": {"core", "formats", "reading", "store"},
-    "cli": {"core", "formats", "reading", "store", "web"},
+    "sending": {"core", "formats", "store", "work"},
+    "web": {"core", "formats", "work", "reading", "store", "sending"},
+    "cli": {"core", "formats", "work", "reading", "store", "web"},
 }
 CORE_MAY_USE = {"numpy", "scipy", "shapely", "contourpy"}
 #: The rooms of the core from the ground up, and the families of edits: each may import those that stand before it.

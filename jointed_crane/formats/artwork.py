@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from typing import Literal
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.geometry.coordinates import Bounds, Ring
-from jointed_crane.core.hierarchy.tree import free_name
-from jointed_crane.core.model.scene import Drawing, Part, PartKind, Source
+from jointed_crane.core.model.scene import Drawing, PartKind, Source
 
 
 class ArtworkError(RuleError):
@@ -67,57 +67,56 @@ class Piece:
         return hashlib.sha256(self.data).hexdigest()
 
 
+#: The path of a file's whole picture as one piece.
+WHOLE = "whole"
+#: How a file comes in: its whole picture as one part, its layers under a helper named after it, or its layers loose.
+Coming = Literal["part", "helper", "layers"]
+
+
+@dataclass(frozen=True)
+class Reading:
+    """How the layers of one file are read.
+
+    Attributes
+    ----------
+    coming : None is as one part where no layer has a name, else loose
+    opened : paths of layers that become many pieces, one for each element inside
+    crosses : by path, the name of an element inside a layer that is its registration and is not drawn
+    fused : groups of paths; what lies at them becomes one piece
+    """
+
+    coming: Coming | None = "layers"
+    opened: Collection[str] = ()
+    crosses: Mapping[str, str] = field(default_factory=dict)
+    fused: Collection[Collection[str]] = ()
+
+
+AS_LAYERS, AS_ONE, BY_ITSELF = Reading(), Reading("part"), Reading(None)
+
+
+@dataclass(frozen=True)
+class FileRead:
+    """One file that was read: how it comes in, how many layers it has, and the size of its page, px."""
+
+    name: str
+    coming: Coming
+    layers: int
+    width: float
+    height: float
+
+
 @dataclass(frozen=True)
 class Artwork:
-    """A file read: its page size in px, its pieces from back to front, and what the user should know."""
+    """A file read: its page size in px, its pieces from back to front, and what the user should know. Of several files
+    it is the size of the largest, and each is named.
+    """
 
     width: float
     height: float
     pieces: tuple[Piece, ...]
     notes: tuple[str, ...] = field(default=())
     file: str = ""
-
-
-@dataclass(frozen=True)
-class LayerChoice:
-    """What is chosen for one layer; an empty registration is the one chosen for all."""
-
-    take: bool = True
-    registration: Registration = ""
-
-
-@dataclass(frozen=True)
-class Choices:
-    """What is chosen on the way in.
-
-    Attributes
-    ----------
-    opened : paths of layers that come in as many parts, one for each group inside
-    layers : by path; a layer that is not named is taken
-    scale, place : the whole artwork is scaled about its page's upper left corner, which comes to `place`, px
-    """
-
-    opened: tuple[str, ...] = ()
-    registration: Registration = "zero"
-    scale: float = 1.0
-    place: tuple[float, float] = (0.0, 0.0)
-    layers: Mapping[str, LayerChoice] = field(default_factory=dict)
-
-    def registration_of(self, path: str) -> Registration:
-        """What is chosen as the zero of one layer."""
-        return self.layers.get(path, LayerChoice()).registration or self.registration
-
-    def crosses(self) -> dict[str, str]:
-        """The element taken out as the register cross, by layer."""
-        chosen = {path: self.registration_of(path) for path in self.layers}
-        return {path: name.removeprefix("cross:") for path, name in chosen.items() if name.startswith("cross:")}
-
-    def for_file(self, number: int) -> tuple[frozenset[str], dict[str, str]]:
-        """Opened layers and register crosses of one file, by their paths within it."""
-        start = f"{number}/"
-        opened = frozenset(path.removeprefix(start) for path in self.opened if path.startswith(start))
-        crosses = {path.removeprefix(start): name for path, name in self.crosses().items() if path.startswith(start)}
-        return opened, crosses
+    files: tuple[FileRead, ...] = ()
 
 
 def together(found: Sequence[Artwork]) -> Artwork:
@@ -132,6 +131,7 @@ def together(found: Sequence[Artwork]) -> Artwork:
         ),
         tuple(note for artwork in found for note in artwork.notes),
         found[0].file,
+        tuple(file for artwork in found for file in artwork.files),
     )
 
 
@@ -171,34 +171,3 @@ def _zero(piece: Piece, artwork: Artwork, registration: Registration) -> tuple[f
     if registration not in places:
         raise ArtworkError(f"There is no registration called {registration[:40]!r}. Nothing was brought in.")
     return places[registration]
-
-
-def parts_of(artwork: Artwork, ids: Sequence[str], choices: Choices | None = None) -> tuple[Part, ...]:
-    """A part for each piece that is taken, lying where the file shows it, its pivot in the middle of its box.
-
-    Names are unique among the parts; `ids` gives each its id.
-    """
-    choices = choices or Choices()
-    if not (0 < choices.scale <= 1000 and all(abs(value) < 1e6 for value in choices.place)):
-        raise ArtworkError("The scale is above 0 and at most 1000, the place within a million px. Nothing came in.")
-    taken = [piece for piece in artwork.pieces if choices.layers.get(piece.path, LayerChoice()).take]
-    if not taken:
-        raise ArtworkError("No layer is taken. Nothing was brought in; take at least one.")
-    made: list[Part] = []
-    for piece, part_id in zip(taken, ids, strict=False):
-        left, top, right, bottom = piece.bounds
-        middle = ((left + right) / 2, (top + bottom) / 2)
-        rest = {f"move.{axis}": choices.place[i] + choices.scale * middle[i] for i, axis in enumerate("xy")}
-        if choices.scale != 1:
-            rest |= {"scale.x": choices.scale, "scale.y": choices.scale}
-        if not piece.is_shown:
-            rest["shown"] = 0.0
-        drawing = drawing_of(piece, artwork, f"{part_id}-1", choices.registration_of(piece.path))
-        name = free_name(drawing.name, (part.name for part in made))
-        pivot = (middle[0] - drawing.registration[0], middle[1] - drawing.registration[1], 0.0)
-        made.append(
-            Part(
-                id=part_id, name=name, kind=piece.kind, drawings=(replace(drawing, name=name),), pivot=pivot, rest=rest
-            )
-        )
-    return tuple(made)

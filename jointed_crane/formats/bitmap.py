@@ -11,7 +11,7 @@ from PIL import Image, ImageOps
 from jointed_crane.core.basics.limits import MOST_BITMAP_BYTES, MOST_PIXELS
 from jointed_crane.core.geometry.coordinates import Bounds, Ring
 from jointed_crane.core.geometry.tracing import traced_rings
-from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece, title_of
+from jointed_crane.formats.artwork import Artwork, ArtworkError, FileRead, Piece, title_of
 
 _FORMATS = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp"}
 #: The EXIF tag that notes an orientation beside the pixels.
@@ -36,7 +36,7 @@ def read_bitmap(data: bytes, name: str) -> Artwork:
     bounds, outline = _outline(picture)
     box = (0.0, 0.0, width, height)
     piece = Piece(title_of(name, "Bitmap"), "bitmap", media_type, data, box, bounds, outline)
-    return Artwork(width, height, (piece,), file=name)
+    return Artwork(width, height, (piece,), (), name, (FileRead(name, "part", 1, width, height),))
 
 
 def _upright(data: bytes, name: str) -> tuple[Image.Image, bytes, str]:

@@ -11,6 +11,7 @@ import zipfile
 import zlib
 from dataclasses import dataclass, replace
 
+from jointed_crane.core.basics import progress
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import MOST_SCENE_BYTES, MOST_ZIP_BYTES
 from jointed_crane.core.model.forms import Text
@@ -25,8 +26,10 @@ from jointed_crane.formats.svg.parsing import cleaned
 from jointed_crane.formats.svg_out.inlining import ArtSource
 
 FORMAT = "jointed-crane-scene"
+#: The file of a scene zip that says what the scene is.
+SCENE = "scene.json"
 #: What the zip reader raises on bytes that only look like a zip.
-_DAMAGED = (zipfile.BadZipFile, zlib.error, LookupError, OSError, EOFError, struct.error)
+DAMAGED = (zipfile.BadZipFile, zlib.error, LookupError, OSError, EOFError, struct.error)
 _ENDINGS = {
     "image/svg+xml": "svg", "image/png": "png", "image/jpeg": "jpg", "image/webp": "webp", FONT_TYPE: "font",
 }  # fmt: skip
@@ -48,8 +51,9 @@ def bundle_bytes(scene: Scene, art: ArtSource) -> bytes:
     document = {"format": FORMAT, "version": NEWEST, "scene": scene_document(scene), "art": files}
     stream = io.BytesIO()
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
-        _write(archive, "scene.json", json.dumps(document, indent=1, ensure_ascii=False).encode())
-        for name, (_, data) in stored.items():
+        _write(archive, SCENE, json.dumps(document, indent=1, ensure_ascii=False).encode())
+        for number, (name, (_, data)) in enumerate(stored.items(), start=1):
+            progress.tell(number, len(stored), "pictures")
             _write(archive, files[name], data)
     return stream.getvalue()
 
@@ -77,11 +81,11 @@ def read_bundle(data: bytes, name: str) -> Bundle:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             if sum(entry.file_size for entry in archive.infolist()) > MOST_ZIP_BYTES:
                 raise RuleError(f"{name} unpacks to more than {MOST_ZIP_BYTES // 10**6} MB. Nothing was opened.")
-            if archive.getinfo("scene.json").file_size > MOST_SCENE_BYTES:
+            if archive.getinfo(SCENE).file_size > MOST_SCENE_BYTES:
                 raise RuleError(
                     f"The scene in {name} has more than {MOST_SCENE_BYTES // 10**6} MB. Nothing was opened."
                 )
-            document = parsed_json(archive.read("scene.json"))
+            document = parsed_json(archive.read(SCENE))
             if not isinstance(document, dict) or document.get("format") != FORMAT:
                 raise RuleError(f"{name} is a zip but holds no scene. Nothing was opened.")
             version = document.get("version")
@@ -94,7 +98,7 @@ def read_bundle(data: bytes, name: str) -> Bundle:
             stored = {str(key): _art(archive, str(key), str(path), name) for key, path in files.items()}
     except RuleError:
         raise
-    except (*_DAMAGED, RuntimeError, ValueError):
+    except (*DAMAGED, RuntimeError, ValueError):
         raise RuleError(f"{name} is not a scene zip, or it is damaged. Nothing was opened.") from None
     missing = {drawing.art for part in scene.parts for drawing in part.drawings} - stored.keys()
     if missing:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from PIL import Image, ImageSequence
 
 from jointed_crane.core.basics.limits import MOST_BITMAP_BYTES, MOST_MOVING_PIXELS, MOST_PICTURES
-from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece, title_of
+from jointed_crane.formats.artwork import AS_ONE, Artwork, ArtworkError, Piece, title_of
 from jointed_crane.formats.bitmap import UNREADABLE
 from jointed_crane.formats.bring_in import read_artwork
 
@@ -37,17 +37,17 @@ def read_moving(files: Sequence[tuple[bytes, str]]) -> MovingPicture:
         )
     if len(files) > 1:
         return MovingPicture(
-            _joined([read_artwork(data, name, is_one=True) for data, name in sorted(files, key=_number)]), None
+            _joined([read_artwork(data, name, AS_ONE) for data, name in sorted(files, key=_number)]), None
         )
     (data, name), *_ = files
     if not data.startswith((b"GIF8", b"RIFF", b"\x89PNG")):
-        return MovingPicture(read_artwork(data, name, is_one=True), None)
+        return MovingPicture(read_artwork(data, name, AS_ONE), None)
     pictures, starts = [], [0.0]
     for picture, seconds in _frames(data, name):
         pictures.append(picture)
         starts.append(starts[-1] + seconds)
     if len(pictures) == 1 and not data.startswith(b"GIF8"):
-        return MovingPicture(read_artwork(data, name, is_one=True), None)
+        return MovingPicture(read_artwork(data, name, AS_ONE), None)
     return MovingPicture(_artwork(pictures, name), tuple(starts))
 
 

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
+
+from jointed_crane.formats.artwork import BY_ITSELF, Reading
 
 
 @dataclass(frozen=True)
@@ -12,5 +13,4 @@ class ForeignFile:
 
     data: bytes
     name: str
-    opened: Collection[str] = ()
-    crosses: Mapping[str, str] = field(default_factory=dict)
+    reading: Reading = BY_ITSELF

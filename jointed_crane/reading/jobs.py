@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from jointed_crane.core.basics import progress
 from jointed_crane.core.model.forms import Text
 from jointed_crane.core.model.scene import Drawing
-from jointed_crane.formats import progress
-from jointed_crane.formats.artwork import Artwork, together
+from jointed_crane.formats.artwork import AS_ONE, Artwork
 from jointed_crane.formats.bring_in import read_again, read_artwork
 from jointed_crane.formats.bundle import Bundle, read_bundle
 from jointed_crane.formats.comparing import Origin
@@ -15,17 +15,28 @@ from jointed_crane.formats.lettering import FONT_TYPE, font_name, lettered
 from jointed_crane.formats.moving_pictures import MovingPicture, read_moving
 from jointed_crane.formats.svg.pieces import Cut, pieces_of
 from jointed_crane.formats.tracks import Track, read_track
+from jointed_crane.formats.zipped_drawings import drawings_in, holds_drawings_alone
 from jointed_crane.reading.foreign_file import ForeignFile
 
 
-def artwork(files: Sequence[ForeignFile], is_one: bool = False) -> Artwork:
-    """Artwork files together, or one file as one piece."""
+def artwork(files: Sequence[ForeignFile]) -> list[Artwork]:
+    """Artwork files, each by itself."""
     found = []
     for number, file in enumerate(files, start=1):
         if len(files) > 1:
             progress.tell(number, len(files), "files")
-        found.append(read_artwork(file.data, file.name, file.opened, file.crosses, is_one))
-    return found[0] if is_one else together(found)
+        found.append(read_artwork(file.data, file.name, file.reading))
+    return found
+
+
+def one_piece(file: ForeignFile) -> Artwork:
+    """A file as one piece."""
+    return read_artwork(file.data, file.name, AS_ONE)
+
+
+def unpacked(file: ForeignFile) -> list[tuple[str, bytes]]:
+    """The drawings and pictures in a zip, by name."""
+    return drawings_in(file.data, file.name)
 
 
 def artwork_again(file: ForeignFile, known: Sequence[Origin]) -> Artwork:
@@ -33,9 +44,9 @@ def artwork_again(file: ForeignFile, known: Sequence[Origin]) -> Artwork:
     return read_again(file.data, file.name, known)
 
 
-def bundle(file: ForeignFile) -> Bundle:
-    """A scene zip."""
-    return read_bundle(file.data, file.name)
+def bundle(file: ForeignFile) -> Bundle | None:
+    """A scene zip; None for a zip of drawings."""
+    return None if holds_drawings_alone(file.data) else read_bundle(file.data, file.name)
 
 
 def pieces(data: bytes, whole: Drawing, id_prefix: str) -> list[Cut]:

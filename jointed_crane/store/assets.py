@@ -30,6 +30,11 @@ class AssetStore:
         self._engine = engine
         self._at_hand = at_hand or ArtAtHand()
 
+    @property
+    def address(self) -> str:
+        """Where the stored art can be looked up from another process."""
+        return self._engine.url.render_as_string(hide_password=False)
+
     def hold(self, art: Iterable[Art]) -> list[str]:
         """Keep art at hand without storing it; returns its names. The oldest gives way where it becomes too much."""
         by_name = [(content_hash(found[1]), found) for found in art]

@@ -66,9 +66,7 @@ def _opened_to_look(folder: Path) -> Engine:
     else:
         how = "mode=ro&immutable=1"
     address = f"sqlite:///file:{quote(str(file))}?{how}&uri=true"
-    engine = create_engine(address, connect_args={"timeout": 10}, json_deserializer=from_json)
-    event.listen(engine, "connect", _only_read)
-    event.listen(engine, "begin", _begin)
+    engine = opened_at(address)
     with engine.connect() as connection:
         found = connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalars().all()
     if found != _revisions()[-1:]:
@@ -76,6 +74,14 @@ def _opened_to_look(folder: Path) -> Engine:
             f"The library in {folder} is of another version of Jointed Crane, and its folder is read-only, so it "
             "cannot be brought up to date. Nothing was changed; make it writable, or choose another with --data."
         )
+    return engine
+
+
+def opened_at(address: str) -> Engine:
+    """The engine of a library that this program has open elsewhere, by its address, to look something up."""
+    engine = create_engine(address, connect_args={"timeout": 10}, json_deserializer=from_json)
+    event.listen(engine, "connect", _only_read)
+    event.listen(engine, "begin", _begin)
     return engine
 
 

@@ -13,7 +13,8 @@ from jointed_crane.core.edits.pictures.drawings import Fit, ReplaceDrawing
 from jointed_crane.core.edits.scene.parts import AddParts
 from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.model.scene import NO_GROUND, Part, Scene
-from jointed_crane.formats.artwork import Artwork, Choices, parts_of
+from jointed_crane.formats.artwork import Artwork
+from jointed_crane.formats.coming_in import Choices, parts_of
 from jointed_crane.formats.comparing import LayerChange, compared
 from jointed_crane.store.art_at_hand import Art, ArtAtHand
 from jointed_crane.store.assets import AssetStore
@@ -38,7 +39,8 @@ class Library:
         self, scene_id: str, version: int, artwork: Artwork, choices: Choices | None = None
     ) -> tuple[Changed, list[str]]:
         """What it takes to store artwork and add a part for each of its pieces that is taken; the parts' ids too."""
-        parts = parts_of(artwork, [new_id() for _ in artwork.pieces], choices)
+        scene = self.scenes.load(scene_id).scene
+        parts = parts_of(artwork, new_id, choices, (scene.width, scene.height))
         change = self.scenes.changed(scene_id, version, [AddParts(parts)], art=_shown(artwork, parts))
         return change, [part.id for part in parts]
 
@@ -67,12 +69,12 @@ class Library:
                 ReplaceDrawing(part, known.id, change.drawing(known, artwork), fit) for part, known in change.known
             ]
         if new:
-            edits.append(AddParts(parts_of(replace(artwork, pieces=tuple(new)), [new_id() for _ in new])))
+            edits.append(AddParts(parts_of(replace(artwork, pieces=tuple(new)), new_id)))
         art = [(piece.media_type, piece.data) for piece in artwork.pieces]
         return self.scenes.changed(scene_id, version, edits, f"Bring in {artwork.file} again", art), changes
 
     def new_from(self, artwork: Artwork, name: str) -> Kept:
-        """A new scene of the artwork's size with a part for each piece, there whole or not at all."""
+        """A new scene with a part for each piece, there whole or not at all."""
         return self.put_new(scene_of(artwork, name), "Bring in", artwork)
 
     def put_new(self, scene: Scene, act: str, artwork: Artwork) -> Kept:
@@ -86,9 +88,13 @@ class Library:
 
 
 def scene_of(artwork: Artwork, name: str) -> Scene:
-    """A scene of the artwork's size with a part for each piece, on no shelf yet."""
-    parts = parts_of(artwork, [new_id() for _ in artwork.pieces])
-    return Scene(new_id(), name, artwork.width, artwork.height, ground=NO_GROUND, parts=parts)
+    """A scene with a part for each piece, on no shelf yet: of a drawing's size, or of the usual one where several lie
+    beside each other.
+    """
+    scene = Scene(new_id(), name, ground=NO_GROUND)
+    if len(artwork.files) < 2:
+        scene = replace(scene, width=artwork.width, height=artwork.height)
+    return replace(scene, parts=parts_of(artwork, new_id, stage=(scene.width, scene.height)))
 
 
 def _shown(artwork: Artwork, parts: Iterable[Part]) -> list[Art]:

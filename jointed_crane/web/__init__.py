@@ -17,28 +17,32 @@ from flask.json.provider import DefaultJSONProvider
 from pydantic_core import to_json
 
 from jointed_crane.core.basics.limits import MOST_REQUEST_BYTES
-from jointed_crane.reading.reader import Reader
+from jointed_crane.reading.read_before import ReadBefore
 from jointed_crane.store.database import is_writable
 from jointed_crane.store.library import Library
 from jointed_crane.web import art, problems, security
-from jointed_crane.web.api import artwork, courses, evaluation, fusing, reading, rig, scenes, sending
+from jointed_crane.web.api import artwork, courses, evaluation, fusing, rig, scenes, sending, work
 from jointed_crane.web.bench import routes as bench
 from jointed_crane.web.check import routes as check
 from jointed_crane.web.docs import routes as docs
 from jointed_crane.web.joint_map import routes as joint_map
 from jointed_crane.web.shelf import routes as shelf
 from jointed_crane.web.static_files import ADDRESS, send_static_files
+from jointed_crane.work.workers import Workers
+
+#: What workers have loaded before they are asked for anything.
+JOBS = ("jointed_crane.reading.jobs", "jointed_crane.sending.jobs")
 
 #: What a session key looks like.
 _KEY = re.compile(rb"[0-9a-f]{64}")
 
 
 def create_app(
-    folder: Path, examples: Callable[[Library], list[str]] | None = None, reader: Reader | None = None
+    folder: Path, examples: Callable[[Library], list[str]] | None = None, workers: Workers | None = None
 ) -> Flask:
     """The application for one data folder; `examples` puts example scenes on a shelf and returns their names.
 
-    `reader` has the workers that read foreign files; without one the application has its own.
+    `workers` do what may take long; without them the application has its own.
     """
     app = Flask(__name__, static_url_path=ADDRESS)
     app.json = _FastJson(app)
@@ -58,13 +62,14 @@ def create_app(
     )
     app.extensions["library"] = Library(folder)
     app.extensions["examples"] = examples
-    app.extensions["reader"] = reader or Reader()
-    app.extensions["reading_tasks"] = {}
+    app.extensions["workers"] = workers or Workers(modules=JOBS)
+    app.extensions["tasks"] = {}
+    app.extensions["read_before"] = ReadBefore()
     security.protect(app)
     problems.register(app)
     for room in (shelf, bench, joint_map, check, docs, art):
         app.register_blueprint(room.pages)
-    for room in (scenes, artwork, fusing, evaluation, courses, rig, sending, reading):
+    for room in (scenes, artwork, fusing, evaluation, courses, rig, sending, work):
         app.register_blueprint(room.api)
     send_static_files(app)
     return app

@@ -11,9 +11,9 @@ from sqlalchemy.exc import DatabaseError
 from werkzeug.exceptions import HTTPException
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.reading.reader import Busy
 from jointed_crane.store.faults import FaultKind, fault_of
 from jointed_crane.store.scenes import SceneMissing, StaleVersion
+from jointed_crane.work.workers import Busy
 
 NO_TOKEN = "This page is not yours to change from here. Nothing was changed; load it anew."
 TOO_LARGE = "That is too large: 64 MB at once is the most. Nothing was changed."

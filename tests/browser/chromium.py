@@ -20,7 +20,7 @@ from waitress.server import create_server
 from demo.build import build_demo
 from jointed_crane.store.library import Library
 from jointed_crane.web import create_app
-from tests.demo_library import READER, copy_demo, copy_empty
+from tests.demo_library import WORKERS, copy_demo, copy_empty
 
 CHROMIUM = "/usr/bin/chromium-headless-shell"
 
@@ -158,7 +158,7 @@ class ServedLibrary:
     def __init__(self, has_demo: bool = False) -> None:
         self._folder = tempfile.TemporaryDirectory()
         (copy_demo if has_demo else copy_empty)(Path(self._folder.name))
-        app = create_app(Path(self._folder.name), build_demo, READER)
+        app = create_app(Path(self._folder.name), build_demo, WORKERS)
         app.jinja_env.bytecode_cache = _compiled()[1]
         self.library: Library = app.extensions["library"]
         self._app = app.wsgi_app

@@ -16,7 +16,7 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.model.forms import Ellipse, Node, Paint, PenPath, Rectangle, Text
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.formats.artwork import drawing_of
+from jointed_crane.formats.artwork import AS_ONE, drawing_of
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.lettering import lettered
 from jointed_crane.formats.svg_out.animated import animated_svg
@@ -87,7 +87,7 @@ class LayoutTests(DemoTestCase):
         library = self.served.library
         kept = library.scenes.create(Scene("s", "Lock", 1280, 720))
         title = lettered(Text("Heron Lock", "Bricolage Grotesque Bold", 120.0, 20.0), library.assets.get)
-        artwork = read_artwork(HERON.read_bytes(), "heron.svg", is_one=True)
+        artwork = read_artwork(HERON.read_bytes(), "heron.svg", AS_ONE)
         library.assets.put((piece.media_type, piece.data) for piece in artwork.pieces)
         whole = drawing_of(artwork.pieces[0], artwork, "whole")
         pen = PenPath(((Node((60.0, 60.0), None, (60.0, -80.0)), Node((260.0, 120.0), (-40.0, 90.0), None)),), False)

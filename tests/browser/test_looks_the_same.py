@@ -1,12 +1,14 @@
 import unittest
 from dataclasses import replace
+from itertools import count
 from pathlib import Path
 
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.pictures.fusing import Fuse, Split, layers
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.formats.artwork import drawing_of, parts_of
+from jointed_crane.formats.artwork import AS_ONE, drawing_of
 from jointed_crane.formats.bring_in import read_artwork
+from jointed_crane.formats.coming_in import parts_of
 from jointed_crane.formats.svg.pieces import pieces_of
 from jointed_crane.formats.svg_out.animated import animated_svg
 from jointed_crane.formats.svg_out.fused import fused_svg
@@ -20,7 +22,7 @@ DEMO = sorted((Path(__file__).parents[2] / "demo" / "art").glob("*.svg"))
 def brought_in(path: Path):
     """The file as a scene of its size on white, and its art."""
     artwork = read_artwork(path.read_bytes(), path.name)
-    parts = parts_of(artwork, [f"p{index}" for index in range(len(artwork.pieces))])
+    parts = parts_of(artwork, map("p{}".format, count()).__next__)
     art = {piece.content_hash: (piece.media_type, piece.data) for piece in artwork.pieces}
     return Scene("s", "S", artwork.width, artwork.height, ground="#ffffff", parts=parts), art.__getitem__
 
@@ -28,7 +30,7 @@ def brought_in(path: Path):
 def fused(scene, picked, art):
     """The scene with parts made one, and its art."""
     data, (left, top, _, _) = fused_svg(layers(scene, picked, None), art)
-    artwork = read_artwork(data, "Fused", is_one=True)
+    artwork = read_artwork(data, "Fused", AS_ONE)
     (piece,) = artwork.pieces
     drawing = drawing_of(piece, artwork, "fused").with_zero_moved((-left, -top))
     own = {piece.content_hash: (piece.media_type, piece.data)}

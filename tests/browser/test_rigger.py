@@ -85,7 +85,10 @@ class FigureTests(RiggerTestCase):
         for name in TWELVE:
             self.pick(name)
             for axis, place in zip("xy", PIVOTS[name], strict=True):
-                self.type_number(f'[data-card="pivot-stage-{axis}"]', str(place))
+                field = f'[data-card="pivot-stage-{axis}"] input'
+                self.page.fill(field, str(place))
+                self.page.press(field, "Enter")
+            self.settled()
             np.testing.assert_allclose(shown_pivot(self.scene(), self.part(name).id, None)[:2], PIVOTS[name], atol=1e-9)
         np.testing.assert_allclose(evaluate(self.scene(), [0]).world[:, :2, :2], worlds[:, :2, :2], atol=1e-12)
 

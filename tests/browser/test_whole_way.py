@@ -266,7 +266,7 @@ class WholeWayTests(BenchTestCase):
         self.page.wait_for_selector("[data-row]")
         self.settled()
         names = [part.name for part in self.scene().parts]
-        self.assertEqual(names, ["sky", "hills", "Circle 3, beige", "hill-in-front", "Path 5, black"])
+        self.assertEqual(names, ["sky", "hills", "Beige circle, upper right", "hill-in-front", "Black shape, bottom"])
         np.testing.assert_allclose(
             evaluate(self.scene(), [0]).world, np.eye(4)[None, None].repeat(5, axis=0), atol=1e-12
         )

@@ -19,9 +19,10 @@ from jointed_crane.core.edits.shared.shown_values import motion_value
 from jointed_crane.core.edits.time.keys import DeleteKeys, KeyAt, SetKeys, SetSway
 from jointed_crane.core.edits.time.retiming import MoveKeys
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
 from jointed_crane.core.model.scene import Drawing, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Sway
-from tests.strategies import edits_for, random_scene, seeds
+from tests.strategies import edits_for, examples, random_scene, seeds
 
 
 def part(name, **fields):
@@ -110,6 +111,20 @@ class PivotTests(unittest.TestCase):
         after = applied(found, [MovePivot("p2", (12.0, -33.0), "art", "art", frame=frame)])
         self.assertEqual(after.part("p2").pivot[:2], (12.0, -33.0))
         np.testing.assert_allclose(shown(after, "p2", frame), before, atol=1e-8)
+
+    @given(seeds, st.sampled_from([None, 9.0]), st.sampled_from(["art", "fraction", "stage"]))
+    @examples(20)
+    def test_a_coordinate_that_is_not_given_stays_so_one_after_the_other_is_both_at_once(self, seed, frame, unit):
+        found = random_scene(seed)
+        found = found.with_parts([replace(found.part("p2"), footholds=())])
+        x, y = (0.3, 0.8) if unit == "fraction" else (12.0, -33.0)
+        both = applied(found, [MovePivot("p2", (x, y), unit, frame=frame)])
+        after = applied(found, [MovePivot("p2", point, unit, frame=frame) for point in ((x, None), (None, y))])
+        np.testing.assert_allclose(shown_pivot(after, "p2", frame), shown_pivot(both, "p2", frame), atol=1e-8)
+        np.testing.assert_allclose(after.part("p2").pivot, both.part("p2").pivot, atol=1e-8)
+        self.assertEqual(
+            applied(found, [MovePivot("p2", (None, None), frame=frame)]).part("p2").pivot, found.part("p2").pivot
+        )
 
     def test_pivot_stays_and_the_art_slides(self):
         found = scene(part("Gate", pivot=(10.0, 10.0, 0.0), rest={"move.x": 50.0, "move.y": 60.0, "turn.z": 20.0}))

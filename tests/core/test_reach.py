@@ -91,7 +91,7 @@ class ReachTests(unittest.TestCase):
 
     def test_a_goal_that_moves_a_little_moves_no_joint_farther_than_the_root_of_that(self):
         random = np.random.default_rng(4)
-        for case in range(120 * TIMES):
+        for case in range(60 * TIMES):
             count = int(random.integers(2, 9))
             solver, length = self._chains(random, count, case, 200)
             # Where poses along a way lie close to each other in distance a step goes farthest.

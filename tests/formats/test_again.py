@@ -2,12 +2,14 @@
 
 import unittest
 from dataclasses import replace
+from itertools import count
 
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.scene.parts import AddParts
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.formats.artwork import parts_of
+from jointed_crane.formats.artwork import Reading
 from jointed_crane.formats.bring_in import read_again, read_artwork
+from jointed_crane.formats.coming_in import parts_of
 from jointed_crane.formats.comparing import compared, origins
 
 HEAD = 'xmlns="http://www.w3.org/2000/svg" width="300" height="100"'
@@ -25,8 +27,8 @@ def box(x, colour="red", name="", size=20, label=""):
 
 class AgainTests(unittest.TestCase):
     def brought_in(self, data, opened=()):
-        artwork = read_artwork(data, "f.svg", opened)
-        parts = parts_of(artwork, [f"p{n}" for n in range(len(artwork.pieces))])
+        artwork = read_artwork(data, "f.svg", Reading("layers", opened))
+        parts = parts_of(artwork, map("p{}".format, count()).__next__)
         return applied(Scene("s", "S"), [AddParts(parts)])
 
     def states(self, scene, data):

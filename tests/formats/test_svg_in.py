@@ -26,7 +26,7 @@ class LayerTests(unittest.TestCase):
 
     def test_loose_elements_between_groups_keep_their_place_in_the_painting_order(self):
         body = '<rect id="sky" width="9" height="9"/><g id="hill"><rect width="9" height="9"/></g><circle r="5"/>'
-        self.assertEqual(names(svg(body)), ["sky", "hill", "Circle 3, black"])
+        self.assertEqual(names(svg(body)), ["sky", "hill", "Black circle, upper left"])
 
     def test_a_group_that_wraps_everything_is_looked_through(self):
         inner = '<g id="a"><rect width="9" height="9"/></g><path id="b" d="M0 0H9V9Z"/>'

@@ -53,8 +53,8 @@ class KilledTests(unittest.TestCase):
         Library(self.folder).shelf.create(Scene("s", "Quay", parts=(Part("a", "Crate"),)))
         process, client = self.start()
         version, acknowledged, asked = 1, 0, 0
-        wanted = 30 * TIMES
-        kills = set(random.Random(23).sample(range(2, wanted), 4 * TIMES))
+        wanted = 16 * TIMES
+        kills = set(random.Random(23).sample(range(2, wanted), 2 * TIMES))
         while acknowledged < wanted:
             asked += 1
             # Between edits on some, in the middle of one on others.
@@ -93,7 +93,7 @@ class KilledTests(unittest.TestCase):
         Library(self.folder).shelf.create(Scene("s", "Quay"))
         draw = random.Random(29)
         count, version = 0, 1
-        for _ in range(2 * TIMES):
+        for _ in range(TIMES):
             process, client = self.start()
             threading.Timer(draw.uniform(0.0, 1.2), process.send_signal, [signal.SIGKILL]).start()
             acknowledged = 0
@@ -114,7 +114,7 @@ class KilledTests(unittest.TestCase):
 
     def test_a_first_start_that_is_killed_goes_on_at_the_next(self):
         draw = random.Random(31)
-        for number in range(2 * TIMES):
+        for number in range(TIMES):
             self.folder = self.root / str(number)
             command = [sys.executable, "-m", "jointed_crane.cli", "demo", "--port", "0", "--data", str(self.folder)]
             process = subprocess.Popen(command, stdout=subprocess.DEVNULL)

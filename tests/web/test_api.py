@@ -16,7 +16,7 @@ from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import read_bundle
 from jointed_crane.web import create_app
 from jointed_crane.web.static_files import ADDRESS
-from tests.demo_library import READER, copy_demo
+from tests.demo_library import WORKERS, copy_demo
 
 HERON = Path(__file__).parents[2] / "demo" / "art" / "heron.svg"
 
@@ -29,7 +29,7 @@ class ApiTestCase(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         if self.has_demo:
             copy_demo(Path(folder.name))
-        app = create_app(Path(folder.name), reader=READER)
+        app = create_app(Path(folder.name), workers=WORKERS)
         self.library = app.extensions["library"]
         self.client = app.test_client()
         page = self.client.get("/").get_data(as_text=True)
@@ -234,7 +234,7 @@ class ArtworkTests(ApiTestCase):
         self.assert_problem(answer, 422, "bad.svg is not a well-formed")
         self.assertEqual(self.library.scenes.load(kept.scene.id).scene, kept.scene)
         answer = self.send_files(f"{self.path}/artwork", [good, good], version=kept.version).get_json()
-        self.assertEqual([part["name"] for part in answer["changed"]], ["r", "r 2"])
+        self.assertEqual([part["name"] for part in answer["changed"]], ["vane", "vane 2"])
         self.assertEqual(len(answer["added"]), 2)
         undone = self.post(f"{self.path}/undo", {"version": answer["version"]}).get_json()
         self.assertEqual(sorted(undone["removed"]), sorted(answer["added"]))

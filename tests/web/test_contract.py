@@ -20,7 +20,7 @@ from jointed_crane.core.model.forms import Polygon, Text
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.lettering import with_outlines
 from jointed_crane.web import create_app
-from tests.demo_library import READER
+from tests.demo_library import WORKERS
 from tests.strategies import STUB, examples, random_scene
 from tests.web.test_api import ApiTestCase
 
@@ -36,7 +36,7 @@ class ContractTestCase(unittest.TestCase):
     def setUpClass(cls):
         folder = tempfile.TemporaryDirectory()
         cls.addClassCleanup(folder.cleanup)
-        cls.app = create_app(Path(folder.name), lambda _: [], READER)
+        cls.app = create_app(Path(folder.name), lambda _: [], WORKERS)
         cls.app.config.update(WTF_CSRF_ENABLED=False)
         cls.library = cls.app.extensions["library"]
         cls.library.assets.put([STUB])
@@ -252,9 +252,9 @@ class WrongInputTests(ApiTestCase):
     def test_a_session_key_that_was_never_written_is_made_anew(self):
         with tempfile.TemporaryDirectory() as folder:
             (Path(folder) / "session.key").touch()
-            first = create_app(Path(folder), reader=READER)
+            first = create_app(Path(folder), workers=WORKERS)
             self.assertEqual(len(first.config["SECRET_KEY"]), 64)
-            self.assertEqual(create_app(Path(folder), reader=READER).config["SECRET_KEY"], first.config["SECRET_KEY"])
+            self.assertEqual(create_app(Path(folder), workers=WORKERS).config["SECRET_KEY"], first.config["SECRET_KEY"])
         other = self.client.application.config["SESSION_COOKIE_NAME"]
         self.assertNotEqual(first.config["SESSION_COOKIE_NAME"], other)
 

@@ -19,7 +19,7 @@ from jointed_crane.store.database import FILE_NAME
 from jointed_crane.store.faults import fault_of
 from jointed_crane.store.library import Library, new_id
 from jointed_crane.web import create_app
-from tests.demo_library import READER
+from tests.demo_library import WORKERS
 from tests.web.test_api import ApiTestCase
 
 
@@ -61,7 +61,7 @@ class FaultTests(ApiTestCase):
                 with closing(sqlite3.connect(self.folder() / FILE_NAME)) as connection:
                     connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
             with mock.patch.object(database, "is_writable", return_value=False):
-                app = create_app(self.folder(), reader=READER)
+                app = create_app(self.folder(), workers=WORKERS)
             client = app.test_client()
             page = client.get("/").get_data(as_text=True)
             self.assertIn("Heron", page)
@@ -130,6 +130,6 @@ class SendingTests(unittest.TestCase):
             key = Path(name) / "session.key"
             key.write_bytes(b"\xff" * 80)
             with self.assertLogs("jointed_crane.web", "WARNING") as logged:
-                create_app(Path(name), reader=READER)
+                create_app(Path(name), workers=WORKERS)
             self.assertIn("session key", logged.output[0])
             self.assertRegex(key.read_text(), "^[0-9a-f]{64}$")

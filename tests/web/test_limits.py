@@ -47,6 +47,7 @@ from jointed_crane.formats.svg import layers, parsing, styles
 from jointed_crane.formats.svg_out import film
 from jointed_crane.formats.svg_out.film import film_of
 from jointed_crane.formats.tracks import read_track
+from jointed_crane.formats.zipped_drawings import drawings_in
 from tests.strategies import STUB_NAME
 from tests.web.test_api import ApiTestCase
 
@@ -74,6 +75,14 @@ def reaching(**fields) -> Scene:
 def linked(count: int, **fields) -> Scene:
     links = tuple(Link(id=f"l{n}", source="o", channel="turn.z", onto="move.x", **fields) for n in range(count))
     return sound(replace(Part("p", "P"), links=links), Part("o", "O"))
+
+
+def zip_of(count: int) -> bytes:
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w") as archive:
+        for number in range(count):
+            archive.writestr(f"{number}.svg", b"<svg/>")
+    return stream.getvalue()
 
 
 def drawing(body: str, size: int = 0) -> object:
@@ -195,6 +204,7 @@ EDGES = {
     "MOST_FONT_BYTES": lambda most: font_name(b"\0" * most, "font.ttf"),
     "MOST_TRACK_BYTES": lambda most: read_track(b"1,2,3\n" + b"\n" * (most - 6), "track.csv"),
     "MOST_ZIP_BYTES": lambda most: zipped(art=most),
+    "MOST_FILES": lambda most: drawings_in(zip_of(most), "drawings.zip"),
     "MOST_SCENE_BYTES": lambda most: zipped(scene_json=most),
     "MOST_VALUES": lambda most: parsed_json("[" + ",".join("0" * (most - 1)) + "]"),
     "MOST_LETTERS": lambda most: parsed_json('"' + "a" * most + '"'),

@@ -96,7 +96,7 @@ class ArtworkApiTests(ApiTestCase):
         )
         self.assertEqual(found[1]["crosses"], ["eye"])
         self.assertEqual(self.client.get(f"/art/{found[0]['art']}").status_code, 200)
-        opened = self.layers(opened=json.dumps(["0/0"]))
+        opened = self.layers(choices=json.dumps({"opened": ["0/0"]}))
         self.assertEqual([layer["path"] for layer in opened], ["0/0.0", "0/0.1", "0/1"])
 
     def test_layers_are_taken_registered_scaled_and_placed(self):

@@ -11,11 +11,9 @@ from pathlib import Path
 from flask import Response
 from waitress import adjustments, wasyncore
 
-from jointed_crane.reading.reader import Busy
 from jointed_crane.web import create_app
-from jointed_crane.web.a_few_at_once import a_few_at_once
 from jointed_crane.web.serving import server_of
-from tests.demo_library import READER
+from tests.demo_library import WORKERS
 
 
 class ServerTests(unittest.TestCase):
@@ -24,7 +22,7 @@ class ServerTests(unittest.TestCase):
         folder = tempfile.TemporaryDirectory()
         cls.addClassCleanup(folder.cleanup)
         connections = {}
-        app = create_app(Path(folder.name), reader=READER)
+        app = create_app(Path(folder.name), workers=WORKERS)
         app.add_url_rule("/large", view_func=lambda: Response(bytes(17_000_000)))
         server = server_of(app, 0, connections)
         cls.port, is_over = server.effective_port, threading.Event()
@@ -87,32 +85,3 @@ class ServerTests(unittest.TestCase):
         finally:
             for connection in stalled:
                 connection.close()
-
-
-class HeavyTests(unittest.TestCase):
-    def test_a_few_are_made_at_once_and_more_are_told_to_come_back(self):
-        go, refused, begun, most = threading.Event(), [], [], []
-
-        @a_few_at_once
-        def sent():
-            begun.append(1)
-            most.append(len(begun))
-            go.wait(20)
-            begun.pop()
-
-        def asked():
-            try:
-                sent()
-            except Busy as busy:
-                refused.append(str(busy))
-
-        threads = [threading.Thread(target=asked) for _ in range(9)]
-        for thread in threads:
-            thread.start()
-        while not refused:
-            time.sleep(0.01)
-        go.set()
-        for thread in threads:
-            thread.join()
-        self.assertEqual((len(most), max(most), len(refused)), (8, 2, 1))
-        self.assertIn("try again in a moment", refused[0])

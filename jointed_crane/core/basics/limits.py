@@ -79,6 +79,7 @@ MOST_MOVING_PIXELS = _most("What comes in", 128_000_000, "pixels of a moving ref
 MOST_FONT_BYTES = _most("What comes in", 8_000_000, "bytes of a font")
 MOST_TRACK_BYTES = _most("What comes in", 10_000_000, "bytes of a file of tracks")
 MOST_ZIP_BYTES = _most("What comes in", 256_000_000, "bytes of a scene as a zip, unpacked")
+MOST_FILES = _most("What comes in", 1_000, "drawings and pictures in a zip that is brought in")
 MOST_SCENE_BYTES = _most("What comes in", 24_000_000, "bytes of the scene in such a zip, without its art")
 MOST_VALUES = _most("What comes in", 2_000_000, "values of one JSON document")
 MOST_LETTERS = _most("What comes in", 1_000_000, "letters of one text in JSON")

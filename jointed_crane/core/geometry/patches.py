@@ -36,6 +36,7 @@ class Patch:
     lines : polylines, arrays of shape (points, 2)
     matrix : array, shape (3, 3), from the px of the lines to the page
     clips : each a group of patches on the page; only what lies in some patch of every group is painted
+    paint : what it is painted with, as its file says it; outlines do not go by it
     """
 
     lines: tuple[Floats, ...]
@@ -43,6 +44,7 @@ class Patch:
     is_even_odd: bool = False
     stroke: Stroke | None = None
     clips: tuple[tuple[Patch, ...], ...] = ()
+    paint: str = ""
 
     @property
     def on_page(self) -> list[Floats]:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 
 from jointed_crane.core.hierarchy.dependencies import reached
 from jointed_crane.core.model.scene import Part, Scene
+
+#: A name that ends in a number of its own.
+_NUMBERED = re.compile(r"(.+) (\d{1,6})")
 
 
 def ancestors(scene: Scene, part_id: str) -> list[str]:
@@ -47,12 +51,13 @@ def uppermost(scene: Scene, part_ids: Iterable[str]) -> list[str]:
 
 
 def free_name(wanted: str, taken: Iterable[str]) -> str:
-    """The wanted name, with the first free number behind it where it is taken."""
+    """The wanted name, with the first free number behind it where it is taken: after "Arm 2" comes "Arm 3"."""
     names = set(taken)
     base = wanted.strip() or "Part"
     if base not in names:
         return base
-    number = 2
-    while f"{base} {number}" in names:
+    numbered = _NUMBERED.fullmatch(base)
+    stem, number = (numbered[1], int(numbered[2]) + 1) if numbered else (base, 2)
+    while f"{stem} {number}" in names:
         number += 1
-    return f"{base} {number}"
+    return f"{stem} {number}"

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection
 from copy import deepcopy
 from dataclasses import dataclass, replace
 
 from lxml import etree
 
+from jointed_crane.core.basics import progress
 from jointed_crane.core.basics.limits import MOST_LAYERS
-from jointed_crane.core.geometry.coordinates import Bounds
+from jointed_crane.core.geometry.coordinates import Bounds, Ring
 from jointed_crane.core.geometry.outlines import outline
 from jointed_crane.core.hierarchy.tree import free_name
-from jointed_crane.formats import progress
-from jointed_crane.formats.artwork import Artwork, ArtworkError, Piece, title_of
+from jointed_crane.formats.artwork import AS_LAYERS, WHOLE, Artwork, ArtworkError, FileRead, Piece, Reading, title_of
 from jointed_crane.formats.svg.layer_names import given_name, layer_name
 from jointed_crane.formats.svg.measuring import Page
 from jointed_crane.formats.svg.parsing import read_tree
@@ -34,60 +34,87 @@ class _Layer:
     path: str
 
 
-def read_svg(
-    data: bytes,
-    name: str,
-    opened: Collection[str] = (),
-    crosses: Mapping[str, str] | None = None,
-    is_one: bool = False,
-) -> Artwork:
+def read_svg(data: bytes, name: str, reading: Reading = AS_LAYERS) -> Artwork:
     """Read a layered drawing.
 
     Art space of every piece is the page: px from its upper left corner. Raises ArtworkError with a sentence.
-
-    Parameters
-    ----------
-    opened : paths of layers that become many pieces, one for each element inside
-    crosses : by path, the name of an element inside a layer that is its registration and is not drawn
-    is_one : take the whole drawing as one piece
     """
     root, notes = read_tree(data, name)
     viewport = viewport_of(root)
     if not viewport.width or not viewport.height:
         raise ArtworkError(f"The page of {name} has no size. Nothing was brought in; give it a width and a height.")
-    layers = [_Layer(_wrapped_contents(root), [], "0")] if is_one else _opened(_layers(root), opened)
+    layers = _layers(root)
+    count, coming = len(layers), reading.coming
+    if coming is None:
+        coming = "layers" if any(given_name(layer.element) for layer in layers) else "part"
+    is_one = coming == "part"
+    layers = (
+        [_Layer(_wrapped_contents(root), [], WHOLE)]
+        if is_one
+        else _fused(_opened(layers, reading.opened), reading.fused)
+    )
     if len(layers) > MOST_LAYERS:
         raise ArtworkError(
             f"{name} has {len(layers)} layers; {MOST_LAYERS} is the most. Nothing was brought in; group some of them."
         )
+    size = (viewport.width, viewport.height)
     page = Page(root)
     pieces: list[Piece] = []
     for number, layer in enumerate(layers, start=1):
         if number % 10 == 0:
             progress.tell(number, len(layers), "layers")
-        title = title_of(name, "Drawing") if is_one else layer_name(layer.element, number)
-        cross = _taken_out(layer, page, root, (crosses or {}).get(layer.path, ""))
+        element = layer.element
+        cross = _taken_out(layer, page, root, reading.crosses.get(layer.path, ""))
         if cross is not None:
             page = Page(root)
-        piece = _piece(layer, page, root, free_name(title, (made.name for made in pieces)))
-        if piece is None:
-            notes.append(f"{title} paints nothing; it was left out.")
+        unhidden = _unhidden(element)
+        patches = page.patches(unhidden, layer.wrappers)
+        measured = outline(patches)
+        if measured is None:
+            words = title_of(name, "Drawing") if is_one else given_name(element) or f"Layer {number}"
+            notes.append(f"{words} paints nothing; it was left out.")
             continue
-        inner = tuple(layer_name(child, place) for place, child in enumerate(_groups_inside(layer.element), start=1))
+        title = title_of(name, "Drawing") if is_one else layer_name(unhidden, patches, measured[0], size)
         found = replace(
-            piece,
+            _piece(layer, unhidden, page, root, measured, free_name(title, (made.name for made in pieces))),
             path=layer.path,
             layer=title,
-            layer_id="" if is_one else layer.element.get("id", ""),
-            inner=inner,
-            crosses=_cross_names(layer.element),
+            layer_id="" if is_one else element.get("id", ""),
+            inner=tuple(map(given_name, _groups_inside(element))),
+            crosses=_cross_names(element),
         )
         if cross is not None:
-            found = replace(found, cross=(crosses or {})[layer.path], cross_point=cross)
+            found = replace(found, cross=reading.crosses[layer.path], cross_point=cross)
         pieces.append(found)
     if not pieces:
         raise ArtworkError(f"{name} paints nothing that could become a part. Nothing was brought in.")
-    return Artwork(viewport.width, viewport.height, tuple(pieces), tuple(dict.fromkeys(notes)), name)
+    read = FileRead(name, coming, count, *size)
+    return Artwork(*size, tuple(pieces), tuple(dict.fromkeys(notes)), name, (read,))
+
+
+def _fused(layers: list[_Layer], groups: Collection[Collection[str]]) -> list[_Layer]:
+    """The layers with those of each group as one, where the uppermost of them lies; ArtworkError where they lie in
+    different groups of the drawing.
+    """
+    for group in groups:
+        members = [layer for layer in layers if layer.path in group]
+        if len(members) < 2:
+            continue
+        holder = members[-1].element.getparent()
+        if any(member.element.getparent() is not holder for member in members):
+            raise ArtworkError(
+                "Layers that lie in different groups of the drawing cannot be fused on the way in. Nothing was brought "
+                "in; fuse them as parts."
+            )
+        whole = etree.Element(f"{{{SVG}}}g")
+        holder.insert(holder.index(members[-1].element), whole)
+        whole.extend([member.element for member in members])
+        named = next(filter(None, (given_name(member.element) for member in reversed(members))), "")
+        if named:
+            etree.SubElement(whole, f"{{{SVG}}}title").text = named
+        one = _Layer(whole, members[-1].wrappers, "+".join(member.path for member in members))
+        layers = [one if layer is members[-1] else layer for layer in layers if layer not in members[:-1]]
+    return layers
 
 
 def _groups_inside(element: etree._Element) -> list[etree._Element]:
@@ -128,7 +155,8 @@ def _taken_out(layer: _Layer, page: Page, root: etree._Element, name: str) -> tu
             inner.getparent().remove(inner)
             return ((left + right) / 2, (top + bottom) / 2)
     raise ArtworkError(
-        f"{layer_name(layer.element, 1)} has no element called {name[:60]!r} that paints. Nothing was brought in."
+        f"{given_name(layer.element) or 'That layer'} has no element called {name[:60]!r} that paints. Nothing was "
+        "brought in."
     )
 
 
@@ -161,14 +189,23 @@ def _wrapped_contents(root: etree._Element) -> etree._Element:
     return group
 
 
-def _piece(layer: _Layer, page: Page, root: etree._Element, name: str) -> Piece | None:
-    element = deepcopy(layer.element)
-    is_shown = not _is_hidden(element) and not any(_is_hidden(wrapper) for wrapper in layer.wrappers)
-    unhide(element)  # measured and kept as it shows
-    found = outline(page.patches(element, layer.wrappers))
-    if found is None:
-        return None
-    bounds, rings = found
+def _unhidden(element: etree._Element) -> etree._Element:
+    """A copy of a layer as it shows: what is hidden in its file is measured and kept all the same."""
+    copy = deepcopy(element)
+    unhide(copy)
+    return copy
+
+
+def _piece(
+    layer: _Layer,
+    element: etree._Element,
+    page: Page,
+    root: etree._Element,
+    measured: tuple[Bounds, tuple[Ring, ...]],
+    name: str,
+) -> Piece:
+    is_shown = not any(map(_is_hidden, (layer.element, *layer.wrappers)))
+    bounds, rings = measured
     box = _picture_box(root, element, bounds)
     art = standalone(element, layer.wrappers, page, root, box)
     return Piece(name, "drawing", "image/svg+xml", art, box, bounds, rings, is_shown)

@@ -209,13 +209,13 @@ def _shape(element: etree._Element, tag: str, context: _Context) -> Iterator[Pat
     lines = tuple(subpaths)
     rule = style["clip-rule"] if context.as_clip else style["fill-rule"]
     if context.as_clip or style["fill"] not in ("none", "transparent"):
-        yield Patch(lines, context.matrix, rule == "evenodd", clips=context.clips)
+        yield Patch(lines, context.matrix, rule == "evenodd", clips=context.clips, paint=style["fill"])
     if not context.as_clip and style["stroke"] not in ("none", "transparent"):
         width = length(style["stroke-width"], float(np.hypot(*context.size) / np.sqrt(2)), 1.0)
         if width > 0:
             cap, join = _CAPS.get(style["stroke-linecap"], "butt"), _JOINS.get(style["stroke-linejoin"], "miter")
             stroke = Stroke(width, cap, join, length(style["stroke-miterlimit"], 1.0, 4.0))
-            yield Patch(lines, context.matrix, stroke=stroke, clips=context.clips)
+            yield Patch(lines, context.matrix, stroke=stroke, clips=context.clips, paint=style["stroke"])
 
 
 def _subpaths(element: etree._Element, tag: str, context: _Context, scale: float) -> list[Floats]:

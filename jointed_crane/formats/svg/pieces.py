@@ -8,12 +8,12 @@ from dataclasses import dataclass
 
 from lxml import etree
 
+from jointed_crane.core.basics import progress
 from jointed_crane.core.basics.limits import MOST_LAYERS
 from jointed_crane.core.geometry.nine_points import box_to_box
 from jointed_crane.core.geometry.outlines import outline
 from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.model.scene import Drawing
-from jointed_crane.formats import progress
 from jointed_crane.formats.artwork import ArtworkError
 from jointed_crane.formats.svg.layer_names import layer_name
 from jointed_crane.formats.svg.measuring import Page
@@ -50,12 +50,17 @@ def pieces_of(data: bytes, whole: Drawing, id_prefix: str) -> list[Cut]:
     found: list[Cut] = []
     for number, element in enumerate(elements, start=1):
         progress.tell(number, len(elements), "pieces")
-        measured = outline(page.patches(element, holders[1:]))
+        patches = page.patches(element, holders[1:])
+        measured = outline(patches)
         if measured is None:
             continue
-        (left, top, right, bottom), rings = measured
+        bounds, rings = measured
+        left, top, right, bottom = bounds
         art = _alone(root, holders, element, page)
-        name = free_name(layer_name(element, number)[:90], (cut.drawing.name for cut in found))
+        name = free_name(
+            layer_name(element, patches, bounds, (viewport.width, viewport.height))[:90],
+            (cut.drawing.name for cut in found),
+        )
         drawing = Drawing(
             f"{id_prefix}{number}",
             name,

@@ -21,9 +21,9 @@ _FILTER_PARTS = {
     "feGaussianBlur", "feImage", "feMerge", "feMergeNode", "feMorphology", "feOffset", "fePointLight",
     "feSpecularLighting", "feSpotLight", "feTile", "feTurbulence",
 }  # fmt: skip
-ALLOWED = PAINTED | RESOURCES | _FILTER_PARTS | {"stop", "tspan", "textPath", "title"}
+ALLOWED = PAINTED | RESOURCES | _FILTER_PARTS | {"stop", "tspan", "textPath", "title", "desc"}
 #: Elements whose words are shown or read.
-TEXTUAL = {"text", "tspan", "textPath", "title"}
+TEXTUAL = {"text", "tspan", "textPath", "title", "desc"}
 #: Elements that may point at something; a link to another page is none of them.
 POINTING = {
     "use", "image", "feImage", "textPath", "linearGradient", "radialGradient", "pattern", "filter", "mask", "clipPath",

@@ -9,6 +9,7 @@ from typing import cast
 import numpy as np
 from lxml import etree
 
+from jointed_crane.core.basics import progress
 from jointed_crane.core.evaluate.links_as_keys import links_as_keys
 from jointed_crane.core.hierarchy.dependencies import waves
 from jointed_crane.core.model.channels import CHANNELS, joined
@@ -121,7 +122,8 @@ class _Writer:
         """Parts from back to front; groups that the next part shares with the last one stay open."""
         opened: list[tuple[_Group, etree._Element]] = []
         depths: dict[int, int] = {}
-        for part_id in painting:
+        for number_of_part, part_id in enumerate(painting, start=1):
+            progress.tell(number_of_part, len(painting), "parts")
             part = self.scene.part(part_id)
             if not part.drawings or not part.is_sent or part_id not in self.film.seen:
                 continue

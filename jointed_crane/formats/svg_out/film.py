@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.basics import progress
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import MOST_WRITTEN
 from jointed_crane.core.evaluate import Pose, evaluate
@@ -60,6 +61,7 @@ def film_of(scene: Scene, baked: Collection[str]) -> SentFilm:
             if pose.is_ever_seen(part.id):
                 found.seen.add(part.id)
         _put_orders(found, pose, int(frames[0]), scene.length)
+        progress.tell(min(int(frames[-1]) + 1, scene.length), scene.length, "frames")
         found.shaped.update(pose.shaped)
     found.drawings = {part_id: np.concatenate(numbers) for part_id, numbers in shown.items()}
     return found

@@ -12,6 +12,7 @@ from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.markers import KeptPose, Marker
 from jointed_crane.core.model.scene import Drawing, Mark, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.formats.artwork import Coming
 
 
 class Answer(BaseModel):
@@ -238,13 +239,24 @@ class Layer(Answer):
     bounds: tuple[float, float, float, float]
     inner: int
     crosses: list[str]
+    file: int
+    lay: tuple[float, float, float]
+
+
+class FileAnswer(Answer):
+    """One file: how it would come in, and how many layers it has."""
+
+    name: str
+    coming: Coming
+    layers: int
 
 
 class LayersAnswer(Answer):
-    """The layers of files."""
+    """The files, and their layers as they would come in."""
 
     width: float
     height: float
+    files: list[FileAnswer]
     layers: list[Layer]
     notes: list[str]
 
@@ -379,16 +391,16 @@ class NamesAnswer(Answer):
     names: list[str]
 
 
-class ReadingAnswer(Answer):
-    """How far a reading has come."""
+class WorkAnswer(Answer):
+    """How far work has come."""
 
-    is_reading: bool
+    is_working: bool
     done: int
     of: int
     what: str
 
 
 class StopAnswer(Answer):
-    """Whether there was a reading to stop."""
+    """Whether there was work to stop."""
 
-    was_reading: bool
+    was_working: bool

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import astuple, replace
 from typing import Any
 
 from flask import Blueprint
 
 from jointed_crane.core.basics.wording import counted
+from jointed_crane.core.geometry.side_by_side import Lay
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.formats.artwork import Artwork, Choices, drawing_of
+from jointed_crane.formats.artwork import Artwork, drawing_of, together
+from jointed_crane.formats.coming_in import Choices, file_number, spots_of, taken
 from jointed_crane.formats.comparing import compared, origins
 from jointed_crane.formats.document import drawing_document
 from jointed_crane.reading import jobs
@@ -25,7 +27,7 @@ from jointed_crane.web.api.answer_models import (
 )
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import BringInForm, LayersForm, NoForm, UpdateForm
-from jointed_crane.web.api.reading import foreign, read, request_files
+from jointed_crane.web.api.reading import drawings, foreign, read, read_each, request_files
 from jointed_crane.web.api.scenes import kept_answer
 from jointed_crane.web.library import library
 
@@ -33,29 +35,32 @@ api = Blueprint("artwork", __name__, url_prefix="/api")
 
 
 def _read(choices: Choices) -> Artwork:
-    files = [replace(foreign(file), **_as_chosen(choices, number)) for number, file in enumerate(request_files())]
-    return read(jobs.artwork, files)
-
-
-def _as_chosen(choices: Choices, number: int) -> dict[str, Any]:
-    opened, crosses = choices.for_file(number)
-    return {"opened": opened, "crosses": crosses}
+    files = drawings(map(foreign, request_files()))
+    return together(read_each(replace(file, reading=choices.reading(n, len(files))) for n, file in enumerate(files)))
 
 
 @api.post("/artwork/layers")
 @contract(form=LayersForm, has_files=True, gives=LayersAnswer)
 def layers(form: LayersForm) -> dict[str, Any]:
-    """The layers of files as they would come in, each with its picture; nothing is stored."""
-    artwork = _read(Choices(opened=tuple(form.opened)))
+    """The layers of files as they would come in, each with its picture and where it would lie; nothing is stored.
+
+    A part of a page at (x, y) px would lie at scale * (x, y) + place on the stage, where its `lay` is [scale, *place].
+    """
+    artwork = _read(form.choices)
     library().hold_art(artwork)
+    spots = spots_of(artwork, taken(artwork, form.choices), form.choices, form.stage)
     found = [
         {
             "path": piece.path, "name": piece.name, "art": piece.content_hash, "box": piece.box, "bounds": piece.bounds,
-            "inner": len(piece.inner), "crosses": piece.crosses,
+            "inner": len(piece.inner), "crosses": piece.crosses, "file": file_number(piece),
+            "lay": astuple(spots.get(file_number(piece), Lay())),
         }
         for piece in artwork.pieces
     ]  # fmt: skip
-    return {"width": artwork.width, "height": artwork.height, "layers": found, "notes": list(artwork.notes)}
+    files = [{"name": file.name, "coming": file.coming, "layers": file.layers} for file in artwork.files]
+    return {
+        "width": artwork.width, "height": artwork.height, "files": files, "layers": found, "notes": list(artwork.notes)
+    }  # fmt: skip
 
 
 @api.post("/scenes/<scene_id>/artwork")
@@ -63,7 +68,8 @@ def layers(form: LayersForm) -> dict[str, Any]:
 def bring_in(scene_id: str, form: BringInForm) -> dict[str, Any]:
     """Bring artwork files in; all of them or, where one cannot be read, none. One row of undo a request.
 
-    The form field `choices` says which layers are taken and how they are registered, scaled and placed.
+    The form field `choices` says how each file comes in, which layers are taken and how they are named, fused,
+    registered, scaled and placed. A zip is the drawings in it.
     """
     artwork = _read(form.choices)
     change, ids = library().bring_in(scene_id, form.version, artwork, form.choices)
@@ -74,7 +80,7 @@ def bring_in(scene_id: str, form: BringInForm) -> dict[str, Any]:
 @contract(form=NoForm, has_files=True, gives=DrawingAnswer)
 def one_drawing(form: NoForm) -> dict[str, Any]:
     """A file as one drawing, its art at hand: what edits that add or replace drawings take."""
-    artwork = read(jobs.artwork, [foreign(request_files()[0])], True)
+    artwork = read(jobs.one_piece, foreign(request_files()[0]))
     library().hold_art(artwork)
     return {"drawing": drawing_document(drawing_of(artwork.pieces[0], artwork, new_id())), "notes": list(artwork.notes)}
 

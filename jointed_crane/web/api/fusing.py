@@ -29,7 +29,7 @@ def fuse(scene_id: str, body: FuseParts) -> dict[str, Any]:
     scene = library().scenes.load(scene_id).scene
     data, (left, top, _, _) = fused_svg(layers(scene, body.parts, body.frame), library().assets.get)
     name = staying(scene, body.parts).name
-    artwork = read(jobs.artwork, [ForeignFile(data, name)], True)
+    artwork = read(jobs.one_piece, ForeignFile(data, name))
     (piece,) = artwork.pieces
     drawing = drawing_of(piece, artwork, new_id()).with_zero_moved((-left, -top))
     edit = Fuse(tuple(body.parts), drawing, body.frame)

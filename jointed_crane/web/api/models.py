@@ -14,9 +14,8 @@ from jointed_crane.core.basics.limits import (
     MOST_CURVES,
     MOST_EDITS,
     MOST_FUSED,
-    MOST_LAYERS,
 )
-from jointed_crane.formats.artwork import Choices
+from jointed_crane.formats.coming_in import Choices
 from jointed_crane.web.api.contract import Strict
 
 Frame = Annotated[float, Field(gt=-LARGEST, lt=LARGEST, description="A frame of the motion; null is Rest.")]
@@ -24,6 +23,7 @@ Version = Annotated[
     int, Field(ge=0, lt=2**53, description="The version of the scene that the request was made against.")
 ]
 Name = Annotated[str, Field(max_length=LONGEST_NAME)]
+Length = Annotated[float, Field(gt=0, lt=LARGEST)]
 Id = Annotated[str, Field(max_length=LONGEST_ID)]
 #: The longest is that of a number of a constraint, which has its id in it.
 ChannelName = Annotated[str, Field(max_length=LONGEST_ID + 40)]
@@ -137,9 +137,10 @@ class Nothing(Strict):
 
 
 class LayersForm(Strict):
-    """Which layers are opened."""
+    """What is chosen so far, and the size of the stage that files would lie on, px."""
 
-    opened: Annotated[list[str], Field(max_length=MOST_LAYERS)] = []
+    choices: Choices = Choices()
+    stage: tuple[Length, Length] | None = None
 
 
 class BringInForm(Strict):

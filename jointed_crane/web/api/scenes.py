@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from flask import Blueprint
@@ -10,7 +11,8 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import Edit
 from jointed_crane.core.evaluate.pose_at_frame import shown_pose
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.formats.artwork import title_of
+from jointed_crane.formats.artwork import title_of, together
+from jointed_crane.formats.coming_in import Choices
 from jointed_crane.formats.document import scene_document
 from jointed_crane.formats.edit_document import edit_from
 from jointed_crane.reading import jobs
@@ -20,7 +22,7 @@ from jointed_crane.web.api.answer_models import ChangeAnswer, Labelled, Made, Na
 from jointed_crane.web.api.answers import change_document, history_document, pose_document
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import Edits, FrameQuery, NewScene, NoForm, Nothing, Rename, Step
-from jointed_crane.web.api.reading import foreign, outlined, read, request_files
+from jointed_crane.web.api.reading import ZIP, drawings, foreign, outlined, read, read_each, request_files
 from jointed_crane.web.library import examples, library
 
 api = Blueprint("scenes", __name__, url_prefix="/api")
@@ -90,10 +92,13 @@ def create(body: NewScene) -> dict[str, Any]:
 def open_files(form: NoForm) -> dict[str, Any]:
     """Open a scene zip, or make a scene from artwork, sized from its largest drawing."""
     files = [foreign(file) for file in request_files()]
-    if files[0].data.startswith(b"PK"):
-        kept = library().open_bundle(read(jobs.bundle, files[0]))
+    bundle = read(jobs.bundle, files[0]) if len(files) == 1 and files[0].data.startswith(ZIP) else None
+    if bundle is not None:
+        kept = library().open_bundle(bundle)
         return {"id": kept.scene.id, **history_document(kept), "notes": []}
-    artwork = read(jobs.artwork, files)
+    files = drawings(files)
+    readings = (replace(file, reading=Choices().reading(number, len(files))) for number, file in enumerate(files))
+    artwork = together(read_each(readings))
     kept = library().new_from(artwork, title_of(files[0].name, "Scene")[:100])
     return {"id": kept.scene.id, **history_document(kept), "notes": list(artwork.notes)}
 

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import os
 import re
+import tempfile
+from collections.abc import Callable
 
-from flask import Blueprint, Response
+from flask import Blueprint, Response, request
+from werkzeug.wsgi import wrap_file
 
-from jointed_crane.formats.bundle import bundle_bytes
-from jointed_crane.formats.excerpt import excerpt
+from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.svg_out import carrying
-from jointed_crane.formats.svg_out.animated import animated_svg
-from jointed_crane.web.a_few_at_once import a_few_at_once
+from jointed_crane.sending import jobs
+from jointed_crane.sending.bounds import SENDING
 from jointed_crane.web.api.answer_models import Notes
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import NoQuery, SpanQuery
+from jointed_crane.web.api.work import done
 from jointed_crane.web.library import library
 from jointed_crane.web.security import inert
 
@@ -31,29 +35,37 @@ def notes(scene_id: str, query: NoQuery) -> dict[str, list[str]]:
 @api.get("/scenes/<scene_id>/send/svg")
 @inert
 @contract(query=SpanQuery, gives="image/svg+xml")
-@a_few_at_once
 def send_svg(scene_id: str, query: SpanQuery) -> Response:
     """One self-contained animated SVG, of all frames or of a span of them."""
     kept = library().scenes.load(scene_id)
     last = kept.scene.length - 1 if query.last is None else query.last
-    scene = excerpt(kept.scene, query.first, last)
     spans = {(marker.frame, marker.until): f"{kept.scene.name} {marker.name}" for marker in kept.scene.markers}
     name = spans.get((float(query.first), float(last)), kept.scene.name)
-    return _download(animated_svg(scene, library().assets.get), "image/svg+xml", name, "svg")
+    return _made(kept.scene, jobs.svg, query.first, last, media_type="image/svg+xml", name=f"{name}.svg")
 
 
 @api.get("/scenes/<scene_id>/send/zip")
 @inert
 @contract(query=NoQuery, gives="application/zip")
-@a_few_at_once
 def send_zip(scene_id: str, query: NoQuery) -> Response:
     """The scene as a zip of JSON and art."""
     kept = library().scenes.load(scene_id)
-    return _download(bundle_bytes(kept.scene, library().assets.get), "application/zip", kept.scene.name, "zip")
+    return _made(kept.scene, jobs.bundle, media_type="application/zip", name=f"{kept.scene.name}.zip")
 
 
-def _download(data: bytes, media_type: str, name: str, ending: str) -> Response:
-    return as_download(Response(data, content_type=media_type), f"{name}.{ending}")
+def _made(scene: Scene, job: Callable[..., None], *args: int, media_type: str, name: str) -> Response:
+    """A file as a worker writes it. It has no name in any folder, so that it is gone with whoever holds it open."""
+    file = tempfile.TemporaryFile()  # noqa: SIM115 - whoever sends it closes it
+    try:
+        order = jobs.Order(scene, library().assets.address, f"/proc/{os.getpid()}/fd/{file.fileno()}")
+        done(SENDING, job, order, *args)
+        size = os.fstat(file.fileno()).st_size
+    except BaseException:
+        file.close()
+        raise
+    answer = Response(wrap_file(request.environ, file), content_type=media_type, direct_passthrough=True)
+    answer.content_length = size
+    return as_download(answer, name)
 
 
 def as_download(answer: Response, name: str) -> Response:

@@ -47,6 +47,13 @@ export async function postForm(path, form, headers = {}) {
   return read(await answer(path, { method: "POST", headers: { "X-CSRFToken": token, ...headers }, body: form }));
 }
 
+/** A file and the name under which it wants to be saved. */
+export async function getFile(path, headers = {}) {
+  const response = await answer(path, { headers });
+  const [, name] = /filename="([^"]+)"/.exec(response.headers.get("content-disposition") ?? "") ?? [null, "scene"];
+  return { name, bytes: await response.blob() };
+}
+
 /** Bytes, and the version of the scene that they belong to. */
 export async function getBytes(path) {
   const response = await answer(path);

@@ -17,15 +17,16 @@ from jointed_crane.core.model.scene import Foothold, Part, Scene
 class MovePivot(PointEdit, kind="move_pivot"):
     """Place a part's pivot.
 
-    `point` is px in the art, a fraction of the art's box, or px on the stage (the art point shown there). With
-    `keep` "art" the art stays where it is shown: p' = p + d, r' = r + A d. With "pivot" the pivot stays on the stage
-    and the art slides: p' = p + d. In Motion the point that holds at the frame is moved, which may be a foothold: then
-    all stays as it is up to where that begins, and the art goes on from there about its new point.
+    `point` is px in the art, a fraction of the art's box, or px on the stage (the art point shown there); a coordinate
+    that is null stays. With `keep` "art" the art stays where it is shown: p' = p + d, r' = r + A d. With "pivot" the
+    pivot stays on the stage and the art slides: p' = p + d. In Motion the point that holds at the frame is moved, which
+    may be a foothold: then all stays as it is up to where that begins, and the art goes on from there about its new
+    point.
     `snap_within` (px on the stage, 0 is off) draws the point to the nearest of the places that `snap_to` allows.
     """
 
     part: str
-    point: tuple[float, float]
+    point: tuple[float | None, float | None]
     unit: PointUnit = "art"
     keep: Staying = "art"
     snap_within: float = 0.0
@@ -65,6 +66,10 @@ class MovePivot(PointEdit, kind="move_pivot"):
             return replace(part, pivot=(x, y, part.pivot[2]))
         moved = replace(now, point=(x, y, now.point[2]))
         return replace(part, footholds=tuple(moved if known is now else known for known in part.footholds))
+
+    def held_point(self, part: Part) -> tuple[float, float]:
+        x, y, _ = part.pivot if (now := self._held(part)) is None else now.point
+        return x, y
 
     def _held(self, part: Part) -> Foothold | None:
         """The foothold that holds at the frame."""

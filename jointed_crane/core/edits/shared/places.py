@@ -17,7 +17,7 @@ from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Matrix, product, stacked, unstacked
 from jointed_crane.core.geometry.nine_points import at_fraction
-from jointed_crane.core.geometry.projection import in_art, linear_of, origin_of
+from jointed_crane.core.geometry.projection import in_art, linear_of, on_stage, origin_of
 from jointed_crane.core.hierarchy.dependencies import dependencies_of, reached
 from jointed_crane.core.model.scene import Part, Scene
 
@@ -110,6 +110,22 @@ def art_point(
             raise RuleError(f"{part.name} has no picture, so there is no box to take a fraction of; give px.")
         return at_fraction(part.bounds, point)
     x, y = in_art(shown_world(scene, part.id, frame), np.array(point, dtype=np.float64), part.name)
+    return (float(x), float(y))
+
+
+def point_in(
+    scene: Scene, part: Part, point: tuple[float, float], unit: PointUnit, frame: float | None
+) -> tuple[float, float]:
+    """A point in px of the art in one of the units: the inverse of `art_point`. Along a side of no length it is in the
+    middle.
+    """
+    if unit == "art":
+        return point
+    if unit == "fraction":
+        left, top, right, bottom = part.bounds or (0.0, 0.0, 0.0, 0.0)
+        width, height = right - left, bottom - top
+        return (point[0] - left) / width if width else 0.5, (point[1] - top) / height if height else 0.5
+    x, y = on_stage(shown_world(scene, part.id, frame), np.array(point, dtype=np.float64))
     return (float(x), float(y))
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.edits.shared.places import PointUnit, art_point
+from jointed_crane.core.edits.shared.places import PointUnit, art_point, point_in
 from jointed_crane.core.measures.snapping import Snap, SnapKind, nearest
 from jointed_crane.core.model.scene import Part, Scene
 
@@ -19,7 +19,7 @@ class PointEdit(Edit):
     """
 
     part: str
-    point: tuple[float, float]
+    point: tuple[float | None, float | None]
     unit: PointUnit
     snap_within: float
     snap_to: tuple[SnapKind, ...]
@@ -29,15 +29,26 @@ class PointEdit(Edit):
         """The part, which is not locked, and the point in px of its art after snapping."""
         (part,) = unlocked(scene, [self.part])
         snap = self.snap(scene)
-        return part, snap.point if snap else art_point(scene, part, self.point, self.unit, self.frame)
+        return part, snap.point if snap else self._at(scene, part)
 
     def snap(self, scene: Scene) -> Snap | None:
         known = _SNAP.at(self)
         if known is None or known[0] is not scene:
             part = scene.part(self.part)
-            at = art_point(scene, part, self.point, self.unit, self.frame)
+            at = self._at(scene, part)
             known = _SNAP.put(self, (scene, self.place_near(scene, part, at)))
         return known[1]
+
+    def _at(self, scene: Scene, part: Part) -> tuple[float, float]:
+        x, y = self.point
+        if x is None or y is None:
+            stays_x, stays_y = point_in(scene, part, self.held_point(part), self.unit, self.frame)
+            x, y = stays_x if x is None else x, stays_y if y is None else y
+        return art_point(scene, part, (x, y), self.unit, self.frame)
+
+    def held_point(self, part: Part) -> tuple[float, float]:
+        """The point that is moved, px in the art: what stays of it where only one coordinate is given."""
+        return part.pivot[0], part.pivot[1]
 
     def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:
         """The place near a point of the art that this kind of point is drawn to."""

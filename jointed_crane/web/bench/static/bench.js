@@ -3,6 +3,8 @@
 import Alpine from "../vendor/alpine-csp.js";
 import { get } from "../api.js";
 import { notice, saying } from "../notices.js";
+import { droppedFiles } from "../reading.js";
+import { sendOut } from "../sending.js";
 import { makeActs } from "./acts/acts.js";
 import { mountCard } from "./card/card.js";
 import { makeCommands } from "./commands/commands.js";
@@ -104,8 +106,8 @@ Alpine.data("head", () => ({
     const { form } = event.currentTarget.dataset;
     this.isSending = false;
     await bench.work;
-    location.href = `${bench.path}/send/${form}`;
-    if (form !== "svg") return;
+    const sent = saying(() => sendOut(`${bench.path}/send/${form}`, "Sending the scene out"));
+    if (form !== "svg") return sent;
     const answer = await saying(() => get(`${bench.path}/notes`));
     if (answer?.notes.length) notice(answer.notes.join(" "));
   },
@@ -117,7 +119,7 @@ const stage = find("stage");
 const view = new View(stage);
 const drag = { text: "", at: [0, 0], isPlaying: false, redraw() {} };
 const acts = makeActs(root, bench, view);
-const sheets = mountSheets(root, bench, acts);
+const sheets = mountSheets(root, bench, view, acts);
 const over = find("over");
 const figures = mountFigures(stage, find("figures"), over, bench, view);
 const seeing = new Seeing();
@@ -219,10 +221,12 @@ bench.on("state scene", () => root.classList.toggle("is-motion", bench.isMotion)
 
 const isFiles = (event) => event.dataTransfer?.types.includes("Files");
 addEventListener("dragover", (event) => isFiles(event) && event.preventDefault());
-addEventListener("drop", (event) => {
+addEventListener("drop", async (event) => {
   if (!isFiles(event)) return;
   event.preventDefault();
-  sheets.openImport([...event.dataTransfer.files]);
+  const isOnStage = stage.contains(/** @type {Node} */ (event.target));
+  const middle = isOnStage ? view.toStage(view.at(event)) : null;
+  sheets.openImport(await droppedFiles(event.dataTransfer), middle);
 });
 
 new ResizeObserver(() => view.isFitted && bench.stage && view.fit(bench.stage)).observe(stage);

@@ -2,7 +2,8 @@
 
 import Alpine from "../vendor/alpine-csp.js";
 import { post } from "../api.js";
-import { postFiles } from "../reading.js";
+import { droppedFiles, postFiles } from "../reading.js";
+import { sendOut } from "../sending.js";
 import { notice, saying } from "../notices.js";
 
 const fresh = () => location.reload();
@@ -81,7 +82,7 @@ const scenes = {
   send(form) {
     const card = this.chosen();
     this.menuFor = null;
-    if (card) location.href = `/api/scenes/${card.dataset.id}/send/${form}`;
+    if (card) saying(() => sendOut(`/api/scenes/${card.dataset.id}/send/${form}`, "Sending the scene out"));
   },
   async addExamples() {
     notice("Making the demo scenes");
@@ -104,9 +105,9 @@ const files = {
       this.over = false;
     }, 200);
   },
-  drop(event) {
+  async drop(event) {
     this.over = false;
-    this.openFiles(event.dataTransfer.files);
+    this.openFiles(await droppedFiles(event.dataTransfer));
   },
   opened(event) {
     this.openFiles(event.target.files);

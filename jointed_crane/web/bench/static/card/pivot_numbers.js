@@ -25,13 +25,14 @@ export function makePivotNumbers(root, bench) {
     return size ? (pivot()[axis] - box[axis]) / size : 0.5;
   };
   for (const axis of [0, 1]) {
-    const replaced = (value, other) => (axis === 0 ? [value, other] : [other, value]);
+    /** One coordinate; the other stays, whatever is still being set of it. */
+    const alone = (value) => [null, null].with(axis, value);
     draws.push(
       mountField(
         find(`pivot-px-${"xy"[axis]}`),
         {
           read: () => (bench.lead ? pivot()[axis] : null),
-          edits: (value) => movePivot(bench, replaced(value, pivot()[1 - axis]), "art"),
+          edits: (value) => movePivot(bench, alone(value), "art"),
           step: 1,
           digits: 1,
         },
@@ -41,7 +42,7 @@ export function makePivotNumbers(root, bench) {
         find(`pivot-part-${"xy"[axis]}`),
         {
           read: () => (bounds() ? fraction(axis) : null),
-          edits: (value) => movePivot(bench, replaced(value, fraction(1 - axis)), "fraction"),
+          edits: (value) => movePivot(bench, alone(value), "fraction"),
           neutral: 0.5,
           step: 0.05,
           digits: 3,
@@ -52,7 +53,7 @@ export function makePivotNumbers(root, bench) {
         find(`pivot-stage-${"xy"[axis]}`),
         {
           read: () => (bench.lead ? onStage()[axis] : null),
-          edits: (value) => movePivot(bench, replaced(value, onStage()[1 - axis]), "stage"),
+          edits: (value) => movePivot(bench, alone(value), "stage"),
           step: 1,
           digits: 1,
         },

@@ -1,6 +1,7 @@
 // The sheets of what a scene keeps by name: markers and spans in time, and poses.
 
-import { notice } from "../../notices.js";
+import { notice, saying } from "../../notices.js";
+import { sendOut } from "../../sending.js";
 import { arithmetic } from "../elements/fields.js";
 import { freshId } from "../state/fresh_id.js";
 import { mountPreviewed } from "./previewed.js";
@@ -20,7 +21,6 @@ export function mountMarker(dialog, bench) {
     edits() {
       const { frame: from, until: to } = frames();
       find("send").hidden = to === null || fresh !== null;
-      find("send").href = `${bench.path}/send/svg?from=${Math.round(from)}&to=${Math.round(to ?? from)}`;
       const words = name.value.trim() || (to === null ? "Marker" : "Span");
       return [
         fresh
@@ -31,6 +31,10 @@ export function mountMarker(dialog, bench) {
     lines: () => [],
   });
   dialog.addEventListener("close", () => fresh && bench.stage.markers.some(({ id }) => id === fresh) && bench.pickMarker(fresh));
+  find("send").addEventListener("click", () => {
+    const { frame: from, until: to } = frames();
+    return saying(() => sendOut(`${bench.path}/send/svg?from=${Math.round(from)}&to=${Math.round(to ?? from)}`, "Sending the span out"));
+  });
   find("delete").addEventListener("click", async () => {
     if (await bench.keep([{ edit: "delete_marker", marker: known.id }])) dialog.close();
   });

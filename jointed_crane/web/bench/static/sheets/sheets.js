@@ -5,17 +5,19 @@ import { notice, saying } from "../../notices.js";
 import { artImage, pin, svg } from "../elements/drawing.js";
 import { freshId } from "../state/fresh_id.js";
 import { mountBake, mountBetween, mountPivot, mountSway } from "./curve_sheets.js";
-import { mountImport, mountUpdate } from "./importing.js";
+import { mountImport } from "./importing.js";
 import { mountMarker, mountPoses } from "./keeping.js";
 import { mountPreviewed } from "./previewed.js";
 import { mountRoll, mountStagger, mountTurns } from "./time_sheets.js";
+import { mountUpdate } from "./updating.js";
 import { mountSeam, mountWatch } from "./watching.js";
 
 /**
  * Mounts every dialog; returns openers for the commands.
  * @param {Bench} bench
+ * @param {View} view
  */
-export function mountSheets(root, bench, acts) {
+export function mountSheets(root, bench, view, acts) {
   const dialog = (name) => root.querySelector(`dialog[data-bench=${name}]`);
   for (const button of root.querySelectorAll("dialog [data-close]"))
     button.addEventListener("click", () => button.closest("dialog").close());
@@ -56,7 +58,7 @@ export function mountSheets(root, bench, acts) {
     marker: mountMarker(dialog("marker"), bench),
     poses: mountPoses(dialog("poses"), bench),
     openCompare: mountCompare(dialog("compare"), bench),
-    openImport: mountImport(dialog("import"), acts),
+    openImport: mountImport(dialog("import"), bench, view, acts),
     openUpdate: mountUpdate(dialog("update"), bench),
     ...mountScaling(dialog("scaling"), bench),
     /** A followed point as a helper with keys. */

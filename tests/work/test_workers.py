@@ -2,13 +2,15 @@ import os
 import threading
 import time
 import unittest
+from dataclasses import replace
 
+from jointed_crane.core.basics import progress
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.formats import progress
 from jointed_crane.formats.artwork import ArtworkError
 from jointed_crane.reading import jobs
+from jointed_crane.reading.bounds import READING
 from jointed_crane.reading.foreign_file import ForeignFile
-from jointed_crane.reading.reader import Busy, Reader, Stopped, Task
+from jointed_crane.work.workers import Busy, Stopped, Task, Workers
 
 DRAWING = b'<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><rect id="wing" width="5" height="5"/></svg>'
 
@@ -39,17 +41,20 @@ def told_slowly():
     time.sleep(30)
 
 
-class ReaderTests(unittest.TestCase):
-    """Whatever a file makes a reader do, it ends with a sentence, and the next file is read."""
+BRIEF = replace(READING, seconds=1.5)
+
+
+class WorkersTests(unittest.TestCase):
+    """Whatever a job does, it ends with a sentence, and the next one is done."""
 
     @classmethod
     def setUpClass(cls):
-        cls.reader = Reader("fork", seconds=1.5)
-        cls.addClassCleanup(cls.reader.close)
+        cls.workers = Workers("fork")
+        cls.addClassCleanup(cls.workers.close)
 
     def assert_still_reads(self):
-        found = self.reader.read(jobs.artwork, [ForeignFile(DRAWING, "wing.svg")])
-        self.assertEqual([piece.name for piece in found.pieces], ["wing"])
+        found = self.workers.do(BRIEF, jobs.artwork, [ForeignFile(DRAWING, "wing.svg")])
+        self.assertEqual([piece.name for piece in found[0].pieces], ["wing"])
 
     def test_what_takes_too_long_or_too_much_or_breaks_gets_a_sentence(self):
         for job, sentence in (
@@ -59,23 +64,23 @@ class ReaderTests(unittest.TestCase):
             (deep, "nests too deeply"),
         ):
             with self.subTest(job.__name__), self.assertRaisesRegex(ArtworkError, sentence):
-                self.reader.read(job)
-        with self.assertLogs("jointed_crane.reading.reader"), self.assertRaisesRegex(ArtworkError, "damaged"):
-            self.reader.read(stumbled)
+                self.workers.do(BRIEF, job)
+        with self.assertLogs("jointed_crane.work.workers"), self.assertRaisesRegex(ArtworkError, "damaged"):
+            self.workers.do(BRIEF, stumbled)
         self.assert_still_reads()
 
     def test_a_refusal_keeps_its_sentence(self):
         with self.assertRaisesRegex(ArtworkError, "is empty"):
-            self.reader.read(jobs.artwork, [ForeignFile(b"", "nothing.svg")])
+            self.workers.do(BRIEF, jobs.artwork, [ForeignFile(b"", "nothing.svg")])
 
     def test_it_ends_when_it_is_stopped_or_when_nobody_waits(self):
         task = Task()
         threading.Timer(0.2, task.stop).start()
         with self.assertRaises(Stopped):
-            self.reader.read(for_ever, task=task)
+            self.workers.do(BRIEF, for_ever, task=task)
         left = time.monotonic() + 0.2
         with self.assertRaises(Stopped):
-            self.reader.read(for_ever, task=Task(lambda: time.monotonic() > left))
+            self.workers.do(BRIEF, for_ever, task=Task(lambda: time.monotonic() > left))
         self.assert_still_reads()
 
     def test_it_says_how_far_it_has_come(self):
@@ -91,25 +96,21 @@ class ReaderTests(unittest.TestCase):
 
         threading.Thread(target=look).start()
         with self.assertRaises(RuleError):
-            self.reader.read(told_slowly, task=task)
+            self.workers.do(BRIEF, told_slowly, task=task)
         self.assertEqual(seen, [(3, 7, "layers")])
 
     def test_more_than_may_wait_are_told_to_come_again(self):
-        outcomes = []
+        few, outcomes = replace(BRIEF, seconds=0.5, at_once=2, waiting=1), []
 
-        def read():
+        def asked():
             try:
-                self.reader.read(for_ever)
+                self.workers.do(few, for_ever)
             except RuleError as error:
                 outcomes.append(type(error))
 
-        threads = [threading.Thread(target=read) for _ in range(14)]
+        threads = [threading.Thread(target=asked) for _ in range(4)]
         for thread in threads:
             thread.start()
-        deadline = time.monotonic() + 20
-        while Busy not in outcomes and time.monotonic() < deadline:
-            time.sleep(0.02)
-        self.assertIn(Busy, outcomes)
         for thread in threads:
             thread.join()
-        self.assertEqual(set(outcomes), {Busy, ArtworkError})
+        self.assertEqual(outcomes, [Busy, ArtworkError, ArtworkError, ArtworkError])

@@ -1,4 +1,4 @@
-"""Hands foreign files to workers and waits for what they find: not too long, and not longer than anybody wants it."""
+"""Hands work to workers and waits for what they make of it: not too long, and not longer than anybody wants it."""
 
 from __future__ import annotations
 
@@ -12,19 +12,15 @@ import subprocess
 import sys
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Literal, TypeVar, overload
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.formats.artwork import ArtworkError
-from jointed_crane.reading.worker import receive, send, work
+from jointed_crane.work.bounds import Bounds
+from jointed_crane.work.worker import receive, send, work
 
 Found = TypeVar("Found")
-#: Seconds that one job may take, and how many may run at once and wait for it.
-SECONDS = 12.0
-_AT_ONCE = 2
-_MOST_WAITING = 8
 #: How often it is looked whether anybody still waits, seconds.
 _LOOK = 0.05
 #: Work is short and many processes do it: threads of their own would only take memory.
@@ -32,22 +28,16 @@ _ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
 
 
 class Busy(RuleError):
-    """So much is being done that one more thing has to wait: files are read, or `what` is done."""
-
-    def __init__(self, what: str = "Other files are being read") -> None:
-        super().__init__(f"{what} just now. Nothing was changed; try again in a moment.")
+    """So much is being done that one more thing cannot even wait."""
 
 
 class Stopped(RuleError):
-    """Somebody stopped the reading, or left."""
-
-    def __init__(self) -> None:
-        super().__init__("Reading was stopped. Nothing was brought in.")
+    """Somebody stopped the work, or left."""
 
 
 @dataclass
 class Task:
-    """One reading as those see it who wait for it: how far it has come, and a way to stop it.
+    """Work under way as those see it who wait for it: how far it has come, and a way to stop it.
 
     Attributes
     ----------
@@ -60,7 +50,7 @@ class Task:
     _stopped: threading.Event = field(default_factory=threading.Event)
 
     def stop(self) -> None:
-        """End the reading; nothing of it is kept."""
+        """End the work; nothing of it is kept."""
         self._stopped.set()
 
     @property
@@ -69,18 +59,42 @@ class Task:
         return self._stopped.is_set() or self.has_left()
 
 
-class Reader:
+class _Queue:
+    """Who does one kind of work, and who waits for it."""
+
+    def __init__(self, bounds: Bounds) -> None:
+        self._bounds = bounds
+        self._places = threading.BoundedSemaphore(bounds.at_once + bounds.waiting)
+        self._running = threading.BoundedSemaphore(bounds.at_once)
+
+    @contextlib.contextmanager
+    def turn(self, task: Task) -> Iterator[None]:
+        """A turn, once there is one. Busy where there is no place to wait, Stopped where the task is meanwhile."""
+        if not self._places.acquire(blocking=False):
+            raise Busy(self._bounds.sentences.busy)
+        try:
+            while not self._running.acquire(timeout=_LOOK):
+                if task.is_stopped:
+                    raise Stopped(self._bounds.sentences.stopped)
+            try:
+                yield
+            finally:
+                self._running.release()
+        finally:
+            self._places.release()
+
+
+class Workers:
     """Where one program's workers come from. Safe to share between threads.
 
-    With `start` "server" they come from a process that has everything loaded already; "fork" copies this one, which is
-    quicker for a program that reads once and has no threads.
+    With `start` "server" they come from a process that has `modules` loaded already; "fork" copies this one, which is
+    quicker for a program that has one thing done and has no threads.
     """
 
-    def __init__(self, start: Literal["server", "fork"] = "server", seconds: float = SECONDS) -> None:
+    def __init__(self, start: Literal["server", "fork"] = "server", modules: Sequence[str] = ()) -> None:
         self._start = start
-        self._seconds = seconds
-        self._places = threading.BoundedSemaphore(_AT_ONCE + _MOST_WAITING)
-        self._running = threading.BoundedSemaphore(_AT_ONCE)
+        self._modules = modules
+        self._queues: dict[Bounds, _Queue] = {}
         self._lock = threading.Lock()
         self._server: tuple[subprocess.Popen[bytes], socket.socket] | None = None
 
@@ -101,64 +115,59 @@ class Reader:
                 self._server = None
 
     @overload
-    def read(self, job: Callable[..., Found], *args: Any, task: Task | None = None) -> Found: ...
+    def do(self, bounds: Bounds, job: Callable[..., Found], *args: Any, task: Task | None = None) -> Found: ...
     @overload
-    def read(self, job: str, *args: Any, meanwhile: Callable[[], object]) -> Any: ...
-    def read(
+    def do(self, bounds: Bounds, job: str, *args: Any, meanwhile: Callable[[], object]) -> Any: ...
+    def do(
         self,
+        bounds: Bounds,
         job: Callable[..., Any] | str,
         *args: Any,
         task: Task | None = None,
         meanwhile: Callable[[], object] = lambda: None,
     ) -> Any:
-        """What a job gives. RuleError with a sentence where the file is refused, takes too much, or was stopped.
+        """What a job gives. Raises its refusal, or one with a sentence of its bounds where it takes too much or was
+        stopped.
 
         A job that is not loaded here goes by its name, "module:function". While the worker works, this process does
         something else once: `meanwhile`.
         """
         task = task or Task()
-        if not self._places.acquire(blocking=False):
-            raise Busy
-        try:
-            while not self._running.acquire(timeout=_LOOK):
-                if task.is_stopped:
-                    raise Stopped
-            try:
-                return self._worked(job, args, task, meanwhile)
-            finally:
-                self._running.release()
-        finally:
-            self._places.release()
+        with self._queue(bounds).turn(task):
+            return self._worked(bounds, job, args, task, meanwhile)
+
+    def _queue(self, bounds: Bounds) -> _Queue:
+        with self._lock:
+            return self._queues.setdefault(bounds, _Queue(bounds))
 
     def _worked(
-        self, job: Callable[..., Any] | str, args: tuple[Any, ...], task: Task, meanwhile: Callable[[], object]
+        self,
+        bounds: Bounds,
+        job: Callable[..., Any] | str,
+        args: tuple[Any, ...],
+        task: Task,
+        meanwhile: Callable[[], object],
     ) -> Any:
         connection = self._worker()
         pid = 0
         try:
-            deadline = time.monotonic() + self._seconds
+            deadline = time.monotonic() + bounds.seconds
             _, pid = receive(connection)
-            send(connection, (job, args))
+            send(connection, (bounds, job, args))
             meanwhile()
             while True:
                 ready, _, _ = select.select([connection], [], [], _LOOK)
                 if task.is_stopped:
-                    raise Stopped
+                    raise Stopped(bounds.sentences.stopped)
                 if ready:
                     kind, told = receive(connection)
                     if kind != "told":
-                        return self._result(kind, told)
+                        return self._result(bounds, kind, told)
                     task.progress = told
                 elif time.monotonic() > deadline:
-                    raise ArtworkError(
-                        f"Reading took longer than {self._seconds:.0f} seconds and was ended. Nothing was brought in; "
-                        "simplify the file or split it into several."
-                    )
+                    raise bounds.refusal(bounds.sentences.too_long)
         except (EOFError, OSError):
-            raise ArtworkError(
-                "Reading took more than a file may, and the reader ended. Nothing was brought in; "
-                "make the file smaller or split it into several."
-            ) from None
+            raise bounds.refusal(bounds.sentences.ended) from None
         finally:
             connection.close()
             if pid:
@@ -168,14 +177,14 @@ class Reader:
                     os.waitpid(pid, 0)
 
     @staticmethod
-    def _result(kind: str, told: Any) -> Any:
+    def _result(bounds: Bounds, kind: str, told: Any) -> Any:
         if kind == "found":
             return told
         if kind == "refused":
             error, sentence = told
             raise error(sentence)
-        logging.getLogger(__name__).error("A file could not be read: %s", told)
-        raise ArtworkError("The file could not be read; it is damaged. Nothing was brought in.")
+        logging.getLogger(__name__).error("%s (%s)", bounds.sentences.broken, told)
+        raise bounds.refusal(bounds.sentences.broken)
 
     def _worker(self) -> socket.socket:
         """A connection to a fresh worker."""
@@ -196,7 +205,7 @@ class Reader:
             return self._server[1]
         ours, theirs = socket.socketpair()
         environment = {**os.environ, **_ONE_THREAD, "PYTHONPATH": os.pathsep.join(filter(None, sys.path))}
-        command = [sys.executable, "-m", "jointed_crane.reading.worker"]
+        command = [sys.executable, "-m", "jointed_crane.work.worker", *self._modules]
         self._server = (subprocess.Popen(command, stdin=theirs.fileno(), env=environment), ours)
         theirs.close()
         return ours

@@ -1,13 +1,14 @@
 """One worker: a process that is bounded, does one job told over a socket, tells what it found, and ends.
 
-Run as a module it is the place workers come from: it has everything loaded, and copies itself for each job. Processes
-of Python's own pools load the program's main module again in each worker; these know nothing of it.
+Run as a module it is the place workers come from: it has loaded the modules that it was given, and copies itself for
+each job. Processes of Python's own pools load the program's main module again in each worker; these know nothing of it.
 """
 
 from __future__ import annotations
 
 import contextlib
 import ctypes
+import importlib
 import os
 import pickle
 import pkgutil
@@ -18,13 +19,10 @@ import struct
 import sys
 from typing import Any
 
+from jointed_crane.core.basics import progress
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.formats import progress
-from jointed_crane.formats.artwork import ArtworkError
+from jointed_crane.work.bounds import Bounds
 
-#: What a worker may take beyond what it has when it begins, bytes, and seconds of the processor.
-MEMORY = 800_000_000
-PROCESSOR = 60
 #: Linux: end when the process that this one came from ends (prctl(2)).
 _PR_SET_PDEATHSIG = 1
 
@@ -54,26 +52,26 @@ def _exactly(connection: socket.socket, count: int) -> bytes:
 
 def work(connection: socket.socket) -> None:
     """Do the one job that is told, tell what it found, and end this process."""
-    _bound()
     with contextlib.suppress(OSError, EOFError):  # whoever asked has gone
         send(connection, ("is", os.getpid()))
-        job, args = receive(connection)
-        send(connection, _done(connection, job, args))
+        bounds, job, args = receive(connection)
+        _bound(bounds)
+        send(connection, _done(connection, bounds, job, args))
     os._exit(0)
 
 
-def _bound() -> None:
+def _bound(bounds: Bounds) -> None:
     """Bound this process: its memory, its time, and its say in who gets the processor."""
     with open("/proc/self/statm") as numbers:
         taken = int(numbers.read().split()[0]) * resource.getpagesize()
-    resource.setrlimit(resource.RLIMIT_AS, (taken + MEMORY, taken + MEMORY))
-    resource.setrlimit(resource.RLIMIT_CPU, (PROCESSOR, PROCESSOR))
+    resource.setrlimit(resource.RLIMIT_AS, (taken + bounds.memory, taken + bounds.memory))
+    resource.setrlimit(resource.RLIMIT_CPU, (bounds.processor, bounds.processor))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     os.nice(10)
     ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
 
 
-def _done(connection: socket.socket, job: Any, args: tuple[Any, ...]) -> tuple[str, Any]:
+def _done(connection: socket.socket, bounds: Bounds, job: Any, args: tuple[Any, ...]) -> tuple[str, Any]:
     """What a job gives: ("found", it), or ("refused", the error), or ("broke", the error in words)."""
     progress.listener = lambda done, of, what: send(connection, ("told", (done, of, what)))
     try:
@@ -81,21 +79,17 @@ def _done(connection: socket.socket, job: Any, args: tuple[Any, ...]) -> tuple[s
     except RuleError as error:
         return "refused", (type(error), str(error))
     except MemoryError:
-        return "refused", (
-            ArtworkError,
-            "Reading took more memory than a file may and was ended. Nothing was brought in; "
-            "make the file smaller or split it into several.",
-        )
+        return "refused", (bounds.refusal, bounds.sentences.too_large)
     except RecursionError:
-        return "refused", (ArtworkError, "The file nests too deeply to be read. Nothing was brought in.")
-    except Exception as error:  # whatever a hostile file makes a reader stumble over
+        return "refused", (bounds.refusal, bounds.sentences.too_deep)
+    except Exception as error:  # whatever a hostile file makes it stumble over
         return "broke", repr(error)
 
 
 def main() -> None:
     """Wait on the socket that standard input is, and copy this process for each connection that comes over it."""
-    from jointed_crane.reading import jobs  # noqa: F401 - loaded here, so that no worker has to
-
+    for module in sys.argv[1:]:  # loaded here, so that no worker has to
+        importlib.import_module(module)
     control = socket.socket(fileno=sys.stdin.fileno())
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl+C is meant for the server, which then ends this one
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # nobody waits for workers, so none is left behind ended

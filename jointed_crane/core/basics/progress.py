@@ -1,4 +1,4 @@
-"""How far reading a file has come; whoever waits for it sets `listener`."""
+"""How far reading or writing a file has come; whoever waits for it sets `listener`."""
 
 from __future__ import annotations
 
