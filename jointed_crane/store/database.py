@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 from urllib.parse import quote
 
 from platformdirs import user_data_path
-from pydantic_core import from_json
+from pydantic_core import from_json, to_json
 from sqlalchemy import Connection, Engine, create_engine, event, inspect
 
 from jointed_crane.core.basics.errors import RuleError
@@ -20,6 +20,8 @@ if TYPE_CHECKING:
     from alembic.config import Config
 
 FILE_NAME = "scenes.sqlite3"
+#: Rows hold thousands of keys as JSON; this reads and writes it several times as fast as Python's own.
+_JSON: dict[str, Any] = {"json_deserializer": from_json, "json_serializer": lambda value: to_json(value).decode()}
 
 
 def data_folder(given: str | None = None) -> Path:
@@ -36,7 +38,7 @@ def opened(folder: Path) -> Engine:
     if (folder / FILE_NAME).exists() and not is_writable(folder):
         return _opened_to_look(folder)
     folder.mkdir(parents=True, exist_ok=True)
-    engine = create_engine(f"sqlite:///{folder / FILE_NAME}", connect_args={"timeout": 10}, json_deserializer=from_json)
+    engine = create_engine(f"sqlite:///{folder / FILE_NAME}", connect_args={"timeout": 10}, **_JSON)
     event.listen(engine, "connect", _durable)
     event.listen(engine, "begin", _begin)
     _migrate(engine)
@@ -79,7 +81,7 @@ def _opened_to_look(folder: Path) -> Engine:
 
 def opened_at(address: str) -> Engine:
     """The engine of a library that this program has open elsewhere, by its address, to look something up."""
-    engine = create_engine(address, connect_args={"timeout": 10}, json_deserializer=from_json)
+    engine = create_engine(address, connect_args={"timeout": 10}, **_JSON)
     event.listen(engine, "connect", _only_read)
     event.listen(engine, "begin", _begin)
     return engine

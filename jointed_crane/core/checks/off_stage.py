@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from jointed_crane.core.checks.finding import Finding, Rig
+from jointed_crane.core.checks.finding import Finding, Floats, Rig
 from jointed_crane.core.geometry.nine_points import box_corners
 from jointed_crane.core.geometry.projection import on_stage
 
@@ -19,9 +19,21 @@ def find(rig: Rig) -> Iterator[Finding]:
     for part in rig.pictured():
         world = rig.film.world[rig.film.index[part.id]]
         points = np.concatenate([box_corners(drawing.bounds) for drawing in part.drawings])
-        places = on_stage(world, points)
-        low, high = places.min(axis=1), places.max(axis=1)
-        if not np.all((high >= 0) & (low <= stage), axis=1).any():
+        low, high = _boxes(world[:1], points)
+        if _touches(low, high, stage):  # most parts do, on the first frame already
+            continue
+        low, high = _boxes(world, points)
+        if not _touches(low, high, stage):
             away = float(np.maximum(-high, low - stage).max(axis=1).min())
             sentence = f"{part.name} lies outside the stage at every frame, {away:.0f} px at the nearest."
             yield Finding(NAME, part.id, sentence, away, "px")
+
+
+def _boxes(world: Floats, points: Floats) -> tuple[Floats, Floats]:
+    """The least and the greatest coordinates of points on the stage, px, both of shape (frames, 2)."""
+    places = on_stage(world, points)
+    return places.min(axis=1), places.max(axis=1)
+
+
+def _touches(low: Floats, high: Floats, stage: Floats) -> bool:
+    return bool(np.all((high >= 0) & (low <= stage), axis=1).any())

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jointed_crane.core.checks.finding import Finding, Rig
-from jointed_crane.core.measures.round_joints import round_joint
+from jointed_crane.core.measures.round_joints import unlike_round_joint
 
 NAME = "Round ends differ"
 #: Radii that differ by less are taken as equal: px, and share of the larger one.
@@ -15,10 +15,8 @@ SMALLEST = (0.75, 0.03)
 def find(rig: Rig) -> Iterator[Finding]:
     """Joints whose two ends are both round about the pivot, with radii that differ."""
     for part in rig.scene.parts:
-        joint = round_joint(rig.scene, part)
-        if joint is None or not (joint.is_child_round and joint.is_parent_round):
-            continue
-        if joint.difference > max(SMALLEST[0], SMALLEST[1] * max(joint.child, joint.parent)):
+        joint = unlike_round_joint(rig.scene, part, lambda larger: max(SMALLEST[0], SMALLEST[1] * larger))
+        if joint is not None:
             sentence = (
                 f"{part.name} ends round with {joint.child:.1f} px at its joint, its parent with {joint.parent:.1f} px."
             )

@@ -21,7 +21,8 @@ def find(rig: Rig) -> Iterator[Finding]:
 
     A shear of a part's own is meant, and so is what it does to the parts below.
     """
-    skews = {part.id: _skews(rig, part) for part in rig.scene.parts}
+    every = _skews(rig.film.world)
+    skews = {part_id: every[row] for part_id, row in rig.film.index.items()}
     for part in rig.scene.parts:
         if part.parent is None or skews[part.id].max() < SMALLEST or skews[part.parent].max() >= SMALLEST:
             continue
@@ -42,9 +43,9 @@ def find(rig: Rig) -> Iterator[Finding]:
         yield Finding(NAME, part.id, sentence, skew, "deg")
 
 
-def _skews(rig: Rig, part: Part) -> Floats:
-    """How far a part's axes are from a right angle on the stage at every frame, degrees, shape (frames,)."""
-    linear = seen_linear_of(rig.film.world[rig.film.index[part.id]])
+def _skews(world: Floats) -> Floats:
+    """How far the axes of parts are from a right angle on the stage at every frame, degrees, shape (parts, frames)."""
+    linear = seen_linear_of(world)
     x, y = linear[..., 0], linear[..., 1]
     sizes = np.linalg.norm(x, axis=-1) * np.linalg.norm(y, axis=-1)
     cosine = np.abs((x * y).sum(axis=-1)) / np.maximum(sizes, 1e-12)

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -61,24 +62,58 @@ def _is_inside(rings: Sequence[Floats], point: tuple[float, float]) -> bool:
     return bool(np.count_nonzero(crosses & (at > x)) % 2)
 
 
+@dataclass(frozen=True)
+class _End:
+    """One of the two arts at a joint: its rings and the joint, px on the stage at rest."""
+
+    rings: Sequence[Floats]
+    joint: tuple[float, float]
+
+    @cached_property
+    def radius(self) -> float:
+        """Of the largest circle about the joint inside it, px."""
+        return _radius_inside(self.rings, self.joint)
+
+    @cached_property
+    def is_round(self) -> bool:
+        """Whether it follows that circle over at least 120 degrees."""
+        return self.radius > 0 and _degrees_followed(self.rings, self.joint, self.radius) >= 120
+
+
 def round_joint(scene: Scene, part: Part) -> RoundJoint | None:
     """The radii of the joint between a part and its parent at rest, or None where one of them shows no art."""
+    ends = _ends(scene, part)
+    return None if ends is None else _joint(*ends)
+
+
+def unlike_round_joint(scene: Scene, part: Part, by: Callable[[float], float]) -> RoundJoint | None:
+    """The joint where both its ends are round and their radii differ by more than `by` the larger one, px; else None.
+    How round they are costs most, and is asked last.
+    """
+    ends = _ends(scene, part)
+    if ends is None or not all(end.radius for end in ends):
+        return None
+    child, parent = ends
+    is_unlike = abs(child.radius - parent.radius) > by(max(child.radius, parent.radius))
+    return _joint(child, parent) if is_unlike and child.is_round and parent.is_round else None
+
+
+def _joint(child: _End, parent: _End) -> RoundJoint:
+    return RoundJoint(child.radius, parent.radius, child.is_round, parent.is_round)
+
+
+def _ends(scene: Scene, part: Part) -> tuple[_End, _End] | None:
     parent = None if part.parent is None else scene.part(part.parent)
     if parent is None or not part.drawings or not parent.drawings:
         return None
     at = shown_pivot(scene, part.id, None)
-    child, is_child_round = _end_on_stage(scene, part, at)
-    other, is_parent_round = _end_on_stage(scene, parent, at)
-    return RoundJoint(child, other, is_child_round, is_parent_round)
+    return _end(scene, part, at), _end(scene, parent, at)
 
 
-def _end_on_stage(scene: Scene, part: Part, at: Floats) -> tuple[float, bool]:
+def _end(scene: Scene, part: Part, at: Floats) -> _End:
     world = shown_world(scene, part.id, None)
     assert part.drawing is not None
-    rings = [on_stage(world, np.array(ring)) for ring in part.drawing.outline]
-    point = (float(at[0]), float(at[1]))
-    radius = _radius_inside(rings, point)
-    return radius, radius > 0 and _degrees_followed(rings, point, radius) >= 120
+    return _End([on_stage(world, np.array(ring)) for ring in part.drawing.outline], (float(at[0]), float(at[1])))
 
 
 def _degrees_followed(rings: Sequence[Floats], point: tuple[float, float], radius: float) -> float:

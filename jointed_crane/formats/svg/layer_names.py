@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -154,6 +155,7 @@ _KNOWN = _oklab([ImageColor.getrgb(one) for kind in _WORDS.values() for one in k
 _WEIGHTS = np.array([1.0, 2.0, 2.0])
 
 
+@lru_cache(maxsize=4096)
 def _word(colour: tuple[int, int, int]) -> str:
     away = (_KNOWN - _oklab([colour])) * _WEIGHTS
     return _NAMES[int(np.argmin((away**2).sum(axis=1)))]
