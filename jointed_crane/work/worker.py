@@ -53,12 +53,14 @@ def _exactly(connection: socket.socket, count: int) -> bytes:
 
 def work(connection: socket.socket) -> None:
     """Do the one job that is told, tell what it found, and end this process."""
-    with contextlib.suppress(OSError, EOFError):  # whoever asked has gone
-        send(connection, ("is", os.getpid()))
-        bounds, job, args = receive(connection)
-        _bound(bounds)
-        send(connection, _done(connection, bounds, job, args))
-    os._exit(0)
+    try:
+        with contextlib.suppress(OSError, EOFError, MemoryError):  # nobody to tell, or no memory to
+            send(connection, ("is", os.getpid()))
+            bounds, job, args = receive(connection)
+            _bound(bounds)
+            send(connection, _done(connection, bounds, job, args))
+    finally:
+        os._exit(0)  # whatever has happened: what this process is a copy of must not go on in it
 
 
 def _bound(bounds: Bounds) -> None:
