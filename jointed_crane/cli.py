@@ -371,7 +371,7 @@ def pose(name: str, frames: str, data: str | None) -> None:
     except ValueError:
         raise RuleError(f"{frames!r} is not a list of frames; write them like 0,12,24.") from None
     if not all(abs(frame) < 1e7 for frame in wanted):
-        raise RuleError("A frame lies beyond all time.")
+        raise RuleError("A frame is a number between -10 million and 10 million. Nothing was asked; give another.")
     scene = _found(name, data)[0].scene
     found = evaluate(scene, wanted)
     parts = [

@@ -59,7 +59,7 @@ def _motion(page: Page, served: ServedLibrary) -> None:
     _open(page, served, heron.NAME)
     _pick(page, "Lower neck")
     for _ in range(30):
-        page.keyboard.press("PageDown")
+        page.keyboard.press(".")
     page.wait_for_timeout(400)
     ring = page.locator("circle[data-ring]").last.bounding_box()
     assert ring is not None
@@ -101,12 +101,12 @@ def _footholds(page: Page, served: ServedLibrary) -> None:
     _pick(page, "Crate")
     page.keyboard.press("Home")
     for _ in range(42):
-        page.keyboard.press("PageDown")
+        page.keyboard.press(".")
     page.keyboard.press("9")
-    page.keyboard.press("&")
+    page.keyboard.press("Shift+G")
     page.wait_for_timeout(800)
     page.screenshot(path=HERE / "bench-footholds.png")
-    page.keyboard.press("&")
+    page.keyboard.press("Shift+G")
 
 
 def _levers(page: Page, served: ServedLibrary) -> None:
@@ -131,7 +131,7 @@ def _constraints(page: Page, served: ServedLibrary) -> None:
 def _to_frame(page: Page, frame: int) -> None:
     page.keyboard.press("Home")
     for _ in range(frame):
-        page.keyboard.press("PageDown")
+        page.keyboard.press(".")
 
 
 def _rest(page: Page, served: ServedLibrary) -> None:

@@ -75,7 +75,7 @@ def _point(
     except (IndexError, ValueError):
         raise ArtworkError(f"{where}: a line holds frame, x and y as numbers. Nothing was brought in.") from None
     if not all(map(math.isfinite, (frame, x, y))):
-        raise ArtworkError(f"{where}: a number has no end. Nothing was brought in.")
+        raise ArtworkError(f"{where}: frame, x and y are finite numbers. Nothing was brought in.")
     return (frame, x, y)
 
 

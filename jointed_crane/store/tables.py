@@ -174,3 +174,6 @@ SHELF = Table(
 
 #: Art by the SHA-256 of its bytes; never changed, shared by all scenes.
 ASSETS = Table("assets", METADATA, _key("content_hash"), _held("media_type"), _held("data", LargeBinary))
+
+#: What people have set for themselves: the keys of commands.
+SETTINGS = Table("settings", METADATA, _key("name"), _held("value", JSON))

@@ -94,6 +94,8 @@ def leave(page: Page) -> None:
         page.evaluate("localStorage.clear(); sessionStorage.clear()")
     page.unroute_all()
     page.mouse.up()
+    for key in ("Shift", "Control", "Alt"):  # a test that failed may have left them down
+        page.keyboard.up(key)
     page.goto("about:blank")
     page.set_viewport_size(_VIEWPORT)
     page.emulate_media(color_scheme="null", reduced_motion="null")

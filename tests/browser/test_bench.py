@@ -78,7 +78,7 @@ class LayoutTests(DemoTestCase):
         self.page.set_viewport_size({"width": 1700, "height": 1200})
         self.open_bench(self.heron)
         for _ in range(20):
-            self.page.keyboard.press("PageDown")
+            self.page.keyboard.press(".")
         self.settled()
         # The helper's dashed square is drawn on the bench only.
         self.assertLess(self.share_unlike_sent(20.0), 0.004)
@@ -188,7 +188,7 @@ class DragTests(DemoTestCase):
         self.page.keyboard.down("Shift")
         self.page.mouse.move(centre[0] + 80 * np.cos(np.deg2rad(-58)), centre[1] + 80 * np.sin(np.deg2rad(-58)))
         self.settled()
-        self.assertIn("2 turns 30.0°", self.page.text_content("[data-bench=stage]"))
+        self.assertIn("750.0° · 2.08 turns", self.page.text_content("[data-bench=stage]"))
         self.page.mouse.up()
         self.page.keyboard.up("Shift")
         self.settled()
@@ -278,7 +278,7 @@ class KeyboardTests(DemoTestCase):
         self.page.click("text=Straight")
         self.settled()
         self.assertEqual(self.part("Lower neck").channels["turn.z"].key_at(30).kind, "straight")
-        self.page.keyboard.press("Shift+PageDown")
+        self.page.keyboard.press("Control+.")
         self.settled()
         self.assertIsNotNone(self.part("Lower neck").channels["turn.z"].key_at(31))
         self.page.keyboard.press("Delete")
@@ -297,7 +297,7 @@ class RetimingTests(BenchTestCase):
         self.page.locator('[data-key="turn.z@10"]').dispatch_event("pointerdown", {"button": 0, "pointerId": 1})
         self.page.locator("[data-time=picture]").dispatch_event("pointerup", {"pointerId": 1})
         for frame in (11, 12, 13):
-            self.page.keyboard.press("Shift+PageDown")
+            self.page.keyboard.press("Control+.")
             self.settled()
             self.assertEqual([key.frame for key in self.part("Arm").channels["turn.z"].keys], [0, frame, 20])
             picked = self.page.locator("[data-key].stroke-coral")

@@ -119,9 +119,9 @@ class CarryingTests(BenchTestCase):
             self.settled()
         self.pick("Hand")
         self.go_to(20)
-        self.press("%")
+        self.command("Turn by hand from here")
         self.go_to(32)
-        self.press("%")
+        self.command("Reach again from here")
         self.assertEqual(
             [(one.frame, one.to) for one in self.part("Hand").constraints[0].changes], [(20.0, "turn"), (32.0, "reach")]
         )

@@ -48,7 +48,7 @@ class ConstraintTests(BenchTestCase):
         np.testing.assert_allclose(self.pivot("Hand"), goal, atol=1e-9)
         self.assertGreater(float(np.hypot(*(self.pivot("Fore arm") - elbow))), 5)
         bent = self.pivot("Fore arm")
-        self.press("Shift+!")
+        self.command("Bend the other way")
         self.assertGreater(float(np.hypot(*(self.pivot("Fore arm") - bent))), 20)
         np.testing.assert_allclose(self.pivot("Hand"), goal, atol=1e-9)
         self.pick("Hand goal")

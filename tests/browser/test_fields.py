@@ -115,7 +115,7 @@ class FieldTests(DemoTestCase):
         self.settled()
         keyed = "document.querySelector('[data-channel=\"turn.z\"]').classList.contains('field-keyed')"
         self.assertTrue(self.page.evaluate(keyed))
-        self.page.keyboard.press("PageDown")
+        self.page.keyboard.press(".")
         self.settled()
         self.assertFalse(self.page.evaluate(keyed))
 

@@ -42,7 +42,7 @@ class MarkerTests(TimeTestCase):
         self.assertEqual(self.marker("Walk").frame, 24)
         self.press("Control+z")
         self.assertEqual(self.marker("Walk").until, 48)
-        self.press("Escape", "Home", "'")
+        self.press("Escape", "Home", "Control+End")
         self.assertEqual(self.page.inner_text("[data-time=frame]"), "f 12")
         self.press("Delete")
         self.assertEqual([marker.name for marker in self.scene().markers], ["Walk"])
@@ -102,7 +102,7 @@ class PoseTests(TimeTestCase):
         expect(picture).to_have_js_property("complete", True)
         self.page.locator("dialog[open] [name=share]").fill("50")
         self.settled()
-        self.page.get_by_role("button", name="Put it on").click()
+        self.page.get_by_role("button", name="Put the pose on").click()
         self.settled()
         channel = self.part("A").channels["turn.z"]
         self.assertEqual(channel.key_at(24).value, 20)
@@ -132,7 +132,7 @@ class WaitingTests(TimeTestCase):
         expect(bar).to_contain_text("2 changes have no keys yet")
         self.assertEqual(self.frames(), [0, 6, 12])
         self.assertEqual(self.page.input_value("[data-channel='turn.z'] input >> nth=0"), "2")
-        self.press("PageDown", "PageUp")
+        self.press(".", ",")
         self.assertEqual(self.page.input_value("[data-channel='turn.z'] input >> nth=0"), "2", "it is still shown")
         self.press("Control+z")
         expect(bar).to_contain_text("1 change has no key yet")
@@ -177,10 +177,10 @@ class NumbersOfKeysTests(TimeTestCase):
         self.press("Control+c")
         self.row("B").click()
         self.go_to(24)
-        self.press("Shift+U")
+        self.command("Paste keys in steps")
         self.assertEqual({key.kind for key in self.part("B").channels["turn.z"].keys}, {"hold"})
         self.row("C").click()
-        self.press("Shift+Z")
+        self.command("Paste keys mirrored")
         self.assertEqual([key.value for key in self.part("C").channels["turn.z"].keys], [0, -40, 0])
 
 
@@ -240,7 +240,7 @@ class MovingReferenceTests(TimeTestCase):
         self.press("o", "Shift+E")
         self.assertEqual(self.part("hop").channels["drawing"].key_at(31).value, 0)
         self.press("Control+z")
-        self.press('"')
+        self.command("Show the drawing before")
         self.assertEqual(self.part("hop").channels["drawing"].key_at(31).value, 1)
 
 

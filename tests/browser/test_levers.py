@@ -40,7 +40,7 @@ class LeverTests(BenchTestCase):
         self.settled()
 
     def test_one_lever_is_taught_two_flaps_opposite_ways_and_is_keyed(self):
-        self.press("$")
+        self.command("Add a lever")
         self.page.get_by_role("button", name="Teach Lever").click()
         self.set_lever(1)
         self.set_turn("Left flap", -50)
@@ -68,7 +68,7 @@ class LeverTests(BenchTestCase):
 
     def test_it_is_dragged_on_board_and_stage_stepped_by_keys_and_neutral_by_double_click(self):
         self.pick("Left flap")
-        self.press("$")
+        self.command("Add a lever")
         lever = self.part("Lever")
         self.assertEqual(lever.parent, self.part("Left flap").id)
         self.page.select_option("[aria-label='What Lever is to drive']", label="Turn of Left flap")
@@ -120,7 +120,7 @@ class LeverTests(BenchTestCase):
 
     def test_links_are_seen_from_both_ends_shaped_as_curves_and_taken_away(self):
         self.pick("Right flap")
-        self.press("$")
+        self.command("Add a lever")
         self.page.select_option("[aria-label='What Lever is to drive']", label="Opacity of Right flap")
         self.page.get_by_role("button", name="Lever drives that channel of it").click()
         self.settled()
@@ -152,7 +152,7 @@ class LeverTests(BenchTestCase):
 
     def test_a_lever_drives_the_colour_of_a_shape_seen_at_once(self):
         self.pick("Left flap")
-        self.press("$")
+        self.command("Add a lever")
         self.page.select_option("[aria-label='What Lever is to drive']", label="Fill red of Left flap")
         self.page.get_by_role("button", name="Lever drives that channel of it").click()
         self.settled()
@@ -180,15 +180,15 @@ class LeverTests(BenchTestCase):
         self.set_turn("Left flap", 20)
         self.page.get_by_role("button", name="Stop teaching Pad").click()
         expect(self.page.locator("body")).to_contain_text("Changes wait. Keep them or drop them first.")
-        self.page.get_by_role("button", name="Drop it").click()
+        self.page.get_by_role("button", name="Discard").click()
         self.page.get_by_role("button", name="Stop teaching Pad").click()
         self.assertEqual(self.part("Left flap").links, ())
 
     def test_a_track_comes_in_as_a_helper_with_keys(self):
         with self.page.expect_file_chooser() as chooser:
             self.press("/")
-            self.page.get_by_placeholder("Find a command").fill("track")
-            self.page.get_by_placeholder("Find a command").press("Enter")
+            self.page.get_by_placeholder("Find a command", exact=True).fill("track")
+            self.page.get_by_placeholder("Find a command", exact=True).press("Enter")
         chooser.value.set_files(
             [{"name": "gull.csv", "mimeType": "text/csv", "buffer": b"frame,x,y\n0,100,50\n4,140,90\n"}]
         )

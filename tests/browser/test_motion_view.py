@@ -107,9 +107,9 @@ class CurveViewTests(MotionTestCase):
             return self.at('[data-curve-key="turn.z@24"]')[0] - self.at('[data-curve-key="turn.z@0"]')[0]
 
         wide = reach()
-        self.press(",")
+        self.command("Zoom time in")
         self.assertGreater(reach(), 1.4 * wide)
-        self.press(".")
+        self.command("Zoom time to all")
         self.assertAlmostEqual(reach(), wide, delta=1)
         self.page.locator("[data-view=speeds]").click()
         self.drawn()
@@ -175,7 +175,7 @@ class FootholdTests(MotionTestCase):
         self.assertEqual(self.stands(), [24])
         self.press("Control+z")
         # Off its turns the crate sinks; the sheet says so and puts the footholds back onto them.
-        self.press("Shift+D")
+        self.command("Watch a point")
         said = self.page.locator("dialog[open] [data-sheet=list]")
         expect(said).to_contain_text("below its level")
         self.page.get_by_role("button", name="Footholds on its turns").click()
@@ -242,7 +242,7 @@ class SeeingTests(MotionTestCase):
     def test_onion_skin_and_arcs_are_seen_and_left_alone_while_playing(self):
         self.pick("Crate")
         self.go_to(12)
-        self.press("&", "^")
+        self.press("Shift+G", "Shift+Z")
         expect(self.page.locator("[data-bench=ghosts] path")).to_have_count(4)
         expect(self.page.locator("[data-bench=arcs] path").first).to_be_attached()
         expect(self.page.locator("[data-arc-key]")).to_have_count(2)
@@ -257,16 +257,17 @@ class SeeingTests(MotionTestCase):
         self.assertGreater(self.part("Crate").channels["move.x"].keys[-1].value, 140)
         self.press(" ")
         expect(self.page.locator("[data-bench=ghosts] path")).to_have_count(0)
-        self.press(" ", "&", "^")
+        self.press(" ", "Shift+G", "Shift+Z")
         expect(self.page.locator("[data-bench=arcs] path")).to_have_count(0)
 
     def test_a_loop_is_measured_and_a_point_is_watched(self):
         self.pick("Crate")
         self.press("/")
-        self.page.keyboard.type("loop close")
+        self.page.keyboard.type("check the loop")
         self.press("Enter")
         expect(self.page.locator("dialog[open] li").first).to_contain_text("120 px")
-        self.press("Escape", "Shift+D")
+        self.press("Escape")
+        self.command("Watch a point")
         expect(self.page.locator("dialog[open] li").nth(1)).to_contain_text("120 px")
 
     def test_another_rate_keeps_the_seconds_of_the_keys(self):

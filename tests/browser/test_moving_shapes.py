@@ -60,11 +60,11 @@ class MovingShapeTests(BenchTestCase):
               new MutationObserver(() => window.paths.add(path.getAttribute("d"))).observe(path, { attributes: true });
             }"""
         )
-        self.press("&")
+        self.press("Shift+G")
         ghosts = self.page.locator("[data-bench=ghosts] path")
         expect(ghosts).to_have_count(4)
         self.assertEqual(len({*(ghost.get_attribute("d") for ghost in ghosts.all()), shown}), 5, "it grows")
-        self.press("&", "Home", " ")
+        self.press("Shift+G", "Home", " ")
         self.page.wait_for_timeout(900)
         self.press(" ")
         self.assertGreater(self.page.evaluate("window.paths.size"), 5)

@@ -34,14 +34,6 @@ class RiggerTestCase(BenchTestCase):
         self.page.press(f"{field} input", "Enter")
         self.settled()
 
-    def command(self, words: str):
-        """Run a command by typing a few of its letters."""
-        self.page.focus("[data-bench=stage]")
-        self.page.keyboard.press("/")
-        self.page.keyboard.type(words)
-        self.page.keyboard.press("Enter")
-        self.settled()
-
     def press(self, key: str):
         self.page.focus("[data-bench=stage]")
         self.page.keyboard.press(key)

@@ -104,7 +104,9 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
         (mark,) = self.scene().marks
         np.testing.assert_allclose(mark.place, (300, 200), atol=1)
         self.press("1")
-        self.pick("Heron")
+        self.pick("Body")
+        self.row("Heron").click(modifiers=["Control"])
+        self.drawn()
         self.page.select_option("[data-bench=about]", mark.id)
         before = self.scene()
         place = shown_pivot(before, self.part("Heron").id, None)[:2]
@@ -151,9 +153,9 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
         self.assertEqual(self.part("Lower neck").channels["turn.z"].keys[0].value, -90)
         self.page.wait_for_selector("[data-bench=finding-count]:not([hidden])")
         self.page.click("[data-bench=check]")
-        self.page.wait_for_selector("text=its limit is -70 to 45")
+        self.page.wait_for_selector("text=its range is -70 to 45")
         self.page.click("text=Mend")
-        self.page.wait_for_selector("text=Nothing found")
+        self.page.wait_for_selector("h2:text-is('Nothing found')")
         self.assertEqual(self.part_of_heron("Lower neck").channels["turn.z"].keys[0].value, -70)
         self.page.keyboard.press("Control+z")
         self.page.wait_for_selector("text=1 finding")
@@ -167,7 +169,7 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
     def test_commands_by_typing_their_letters(self):
         self.pick("Near thigh")
         before = self.scene()
-        self.command("mirrored upright")
+        self.command("mirrored copy, left to right")
         self.assertEqual(len(self.scene().parts), len(before.parts) + 3)
         self.assertIn("Far thigh 2", [part.name for part in self.scene().parts])
         self.undo_leaves(before)
@@ -327,11 +329,11 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
     def test_settle_and_poses(self):
         self.press("m")
         for _ in range(30):
-            self.page.keyboard.press("PageDown")
+            self.page.keyboard.press(".")
         self.settled()
         before = self.scene()
         worlds = evaluate(before, np.arange(before.length)).world
-        self.command("pose the rest of all")
+        self.command("settle all here")
         after = self.scene()
         self.assertNotEqual(after, before)
         np.testing.assert_allclose(evaluate(after, np.arange(before.length)).world, worlds, atol=1e-9)

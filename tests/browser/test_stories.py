@@ -15,16 +15,7 @@ _STALL = (
 NAMES = [f"Stall {number}" for number in range(1, 9)]
 
 
-class StoryTestCase(BenchTestCase):
-    def command(self, words):
-        self.page.locator("[data-bench=stage]").focus()
-        self.page.keyboard.press("/")
-        self.page.keyboard.type(words)
-        self.page.keyboard.press("Enter")
-        self.settled()
-
-
-class PopUpTests(StoryTestCase):
+class PopUpTests(BenchTestCase):
     """Eight stalls pop up from the floor, one after the other."""
 
     def setUp(self):
@@ -67,11 +58,12 @@ class PopUpTests(StoryTestCase):
             self.row(name).click(modifiers=["Control"] if name != "Stall 2" else [])
         self.go_to(0)
         self.press("Control+v")
-        self.press("Control+a", ">")
+        self.press("Control+a")
+        self.command("Stagger in time")
         self.page.locator("dialog[open] [name=amount]").fill("4")
         self.page.select_option("dialog[open] [name=order]", "across")
         self.settled()
-        self.page.get_by_role("button", name="Stagger them").click()
+        self.page.get_by_role("button", name="Stagger").click()
         self.settled()
         firsts = [self.part(name).channels["scale.y"].keys[0].frame for name in NAMES]
         self.assertEqual(firsts, [4 * number for number in range(8)])
@@ -97,7 +89,7 @@ class PopUpTests(StoryTestCase):
         self.assertEqual(self.scene(), before)
 
 
-class PauseAndLoopTests(StoryTestCase):
+class PauseAndLoopTests(BenchTestCase):
     def setUp(self):
         super().setUp()
         swing = Channel((Key(0.0, 0.0), Key(12.0, 60.0), Key(36.0, -20.0)))
@@ -113,7 +105,7 @@ class PauseAndLoopTests(StoryTestCase):
 
     def test_a_pause_is_made_by_copying_keys_and_pasting_them_later(self):
         self.go_to(12)
-        self.press("-", "Control+c")
+        self.press("Shift+D", "Control+c")
         self.go_to(20)
         self.press("Control+v")
         channels = self.part("Arm").channels
@@ -124,11 +116,11 @@ class PauseAndLoopTests(StoryTestCase):
         self.assertEqual([key.frame for key in self.part("Arm").channels["turn.z"].keys], [0, 12, 36])
 
     def test_a_loop_is_made_to_close(self):
-        self.command("Does the loop close")
+        self.command("Check the loop")
         expect(self.page.locator("dialog[open]")).to_contain_text("Arm")
         self.page.keyboard.press("Escape")
         self.go_to(0)
-        self.press("-", "Control+c", "End", "Control+v")
+        self.press("Shift+D", "Control+c", "End", "Control+v")
         np.testing.assert_allclose(self.motion([0.0]), self.motion([48.0]), atol=1e-9)
-        self.command("Does the loop close")
+        self.command("Check the loop")
         expect(self.page.locator("dialog[open]")).to_contain_text("closes")

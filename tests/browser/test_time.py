@@ -69,7 +69,7 @@ class KeyCommandTests(TimeTestCase):
 
     def test_picked_keys_are_reversed(self):
         self.pick_keys(6, 12)
-        self.press("<")
+        self.command("Reverse picked keys")
         found = [(key.frame, key.value) for key in self.part("A").channels["turn.z"].keys]
         self.assertEqual(found, [(0, 0), (6, 0), (12, 40)])
 
@@ -114,7 +114,7 @@ class KeyCommandTests(TimeTestCase):
         self.drawn()
         self.assertEqual(picked.count(), 3)
         self.go_to(6)
-        self.press("-")
+        self.press("Shift+D")
         self.assertEqual(picked.count(), 1)
         self.assertEqual(picked.first.get_attribute("data-key"), "turn.z@6")
 
@@ -147,7 +147,7 @@ class StaggerTests(TimeTestCase):
         self.drawn()
 
     def test_parts_follow_each_other_as_the_sheet_says(self):
-        self.press(">")
+        self.command("Stagger in time")
         sheet = self.page.locator("dialog[data-bench=stagger]")
         sheet.get_by_label("How much later").fill("75")
         sheet.get_by_label("Frames or share of the move").select_option("share")
@@ -157,7 +157,7 @@ class StaggerTests(TimeTestCase):
             sheet.locator("li").all_inner_texts(), ["A\nfrom frame 0", "B\nfrom frame 9", "C\nfrom frame 18"]
         )
         self.assertEqual(self.frames("C"), [0, 6, 12], "nothing is kept yet")
-        sheet.get_by_role("button", name="Stagger them").click()
+        sheet.get_by_role("button", name="Stagger").click()
         self.settled()
         self.assertEqual(
             (self.frames("A"), self.frames("B"), self.frames("C")), ([0, 6, 12], [9, 15, 21], [18, 24, 30])
@@ -166,7 +166,7 @@ class StaggerTests(TimeTestCase):
         self.assertEqual(self.frames("C"), [0, 6, 12])
 
     def test_leaving_the_sheet_leaves_everything(self):
-        self.press(">")
+        self.command("Stagger in time")
         self.page.locator("dialog[data-bench=stagger]").get_by_label("How much later").fill("9")
         self.settled()
         self.press("Escape")

@@ -78,7 +78,15 @@ class BenchTestCase(unittest.TestCase):
 
     def go_to(self, frame):
         self.page.locator("[data-bench=stage]").focus()
-        self.press("Home", *["PageDown"] * frame)
+        self.press("Home", *["."] * frame)
+
+    def command(self, words: str):
+        """Run a command by typing a few of its letters."""
+        self.page.focus("[data-bench=stage]")
+        self.page.keyboard.press("/")
+        self.page.keyboard.type(words)
+        self.page.keyboard.press("Enter")
+        self.settled()
 
     def drawn(self):
         """Wait until the page has drawn what has happened: it puts most drawing off to the next frame."""
@@ -177,10 +185,10 @@ class WholeWayTests(BenchTestCase):
         page.keyboard.press("m")
         self.pick("Lower neck")
         page.keyboard.press("1")
-        page.keyboard.press("+")
+        page.keyboard.press("Shift+I")
         self.settled()
         for _ in range(24):
-            page.keyboard.press("PageDown")
+            page.keyboard.press(".")
         self.settled()
         x, y = self.at("circle[data-ring]")
         self.drag((x, y), (x - 60, y + 40), release=False)
@@ -188,8 +196,8 @@ class WholeWayTests(BenchTestCase):
         page.mouse.up()
         self.settled()
         self.pick("Upper neck")
-        self.type_number('[data-channel="turn.z"]', "45/2")
-        self.type_number('[data-card="turns"]', "1")
+        self.type_number('[data-channel="turn.z"]', "360 + 45/2")
+        self.assertEqual(page.inner_text("[data-card=turns]"), "1.06 turns")
         lower, upper = self.part("Lower neck").channels, self.part("Upper neck").channels
         self.assertEqual((list(lower), list(upper)), (["turn.z"], ["turn.z"]))
         self.assertEqual([key.frame for key in lower["turn.z"].keys], [0.0, 24.0])

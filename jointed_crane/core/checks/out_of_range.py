@@ -30,7 +30,7 @@ def find(rig: Rig) -> Iterator[Finding]:
         kind = channel_kind(channel)
         sentence = (
             f"{kind.label} of {part.name} is {values[worst]:.4g} at frame {rig.film.frames[worst]:.0f}; "
-            f"its limit is {_edge(low)} to {_edge(high)}."
+            f"its range is {_edge(low)} to {_edge(high)}."
         )
         keys = part.channels[channel].keys
         mend = (KeepWithinLimits((part.id,), channel),) if keys and not part.locked else ()

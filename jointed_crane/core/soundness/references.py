@@ -48,10 +48,14 @@ def ensure_numbers_are_own(part: Part) -> None:
 
 def ensure_lever(part: Part) -> None:
     """A lever has axes with ranges, and nothing else has."""
-    if (part.kind == "lever") != (part.lever is not None):
-        raise RuleError(f"{part.name} needs a range to be a lever, and has one only then. Nothing was changed.")
+    if part.kind == "lever" and part.lever is None:
+        raise RuleError(
+            f"{part.name} is a lever without a range. Nothing was changed; give it a lowest and a highest value."
+        )
     if part.lever is None:
         return
+    if part.kind != "lever":
+        raise RuleError(f"{part.name} is no lever, so it has no range of one. Nothing was changed.")
     if not 1 <= len(part.lever.axes) <= MOST_AXES:
         raise RuleError(f"{part.name} has one axis, or two as a pad. Nothing was changed.")
     for axis in part.lever.axes:

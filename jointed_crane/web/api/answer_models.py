@@ -261,6 +261,12 @@ class LayersAnswer(Answer):
     notes: list[str]
 
 
+class KeysAnswer(Answer):
+    """By the id of a command, the keys that it has instead of its own."""
+
+    keys: dict[str, list[str]]
+
+
 class DrawingAnswer(Answer):
     """One drawing, as edits take it."""
 

@@ -94,5 +94,7 @@ def _frames(scene: Scene, first: int, last: int | None, parts: int) -> np.ndarra
     end = scene.length - 1 if last is None else last
     most = max(MOST_PLACES // max(parts, 1), 1)
     if not 1 <= end - first + 1 <= most:
-        raise RuleError(f"Ways are answered for 1 to {most} frames at once. Nothing was changed.")
+        raise RuleError(
+            f"The way of a point is followed over 1 to {most} frames at once. Nothing was changed; ask for fewer."
+        )
     return np.arange(first, end + 1, dtype=float)

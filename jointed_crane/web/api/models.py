@@ -159,5 +159,17 @@ class UpdateForm(Strict):
     fit: Literal["registration", "box"] = "registration"
 
 
+class KeysBody(Strict):
+    """By the id of a command, the keys that it has instead of its own: event.key values, "Ctrl+" before some."""
+
+    keys: Annotated[
+        dict[
+            Annotated[str, Field(max_length=40)],
+            Annotated[list[Annotated[str, Field(max_length=30)]], Field(max_length=4)],
+        ],
+        Field(max_length=400),
+    ]
+
+
 class NoForm(Strict):
     """Files alone."""

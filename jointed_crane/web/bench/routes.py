@@ -15,6 +15,7 @@ from jointed_crane.core.measures.snapping import SnapKind
 from jointed_crane.core.model.channels import FAMILIES, NODE_SIDES, NUMBER_KINDS, channel_kind
 from jointed_crane.core.model.scene import Tag
 from jointed_crane.core.shapes.reshaping import FORM_NUMBERS
+from jointed_crane.web.api.keys import changed_keys
 from jointed_crane.web.library import library
 from jointed_crane.web.static_files import room_address
 
@@ -54,6 +55,7 @@ def show(scene_id: str) -> str:
             "nodes": {"kind": asdict(channel_kind("node.0.x")), "sides": NODE_SIDES},
             "constraints": {kind: one.described() for kind, one in KINDS.items()},
             "formNumbers": {form: list(numbers) for form, numbers in FORM_NUMBERS.items()},
+            "keys": changed_keys(),
             "valueEdits": [kind for kind, edit in EDITS.items() if issubclass(edit, ValueEdit)],
         },
         families=FAMILIES,

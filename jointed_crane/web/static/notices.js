@@ -24,6 +24,8 @@ export function notice(text, { isRefusal = false, action = null } = {}) {
   close.setAttribute("aria-label", "Close this notice");
   close.addEventListener("click", () => line.remove());
   line.append(close);
+  // The same said again takes the place of what was said before.
+  for (const other of holder.children) if (other.firstChild?.textContent === text) other.remove();
   holder.append(line);
   while (holder.children.length > 3) holder.firstElementChild.remove();
   setTimeout(() => line.remove(), isRefusal ? 12000 : 5000);

@@ -24,7 +24,7 @@ class SetLimits(Edit, kind="set_limits"):
     high: float | None = None
 
     def label(self, scene: Scene) -> str:
-        return f"Limits of {named(scene.part(part_id) for part_id in self.parts)}"
+        return f"Range of {named(scene.part(part_id) for part_id in self.parts)}"
 
     def apply(self, scene: Scene) -> Scene:
         kind = channel_kind(self.channel)
@@ -71,7 +71,7 @@ class KeepWithinLimits(Edit, kind="keep_within_limits"):
     channel: str
 
     def label(self, scene: Scene) -> str:
-        return f"Keep {named(scene.part(part_id) for part_id in self.parts)} within limits"
+        return f"Keep {named(scene.part(part_id) for part_id in self.parts)} within range"
 
     def apply(self, scene: Scene) -> Scene:
         changed = []

@@ -37,7 +37,7 @@ class PastePose(Edit, kind="paste_pose"):
     share: float = 1.0
 
     def label(self, scene: Scene) -> str:
-        return "Paste pose mirrored" if self.mirrored else "Paste pose"
+        return "Put a pose on mirrored" if self.mirrored else "Put a pose on"
 
     def apply(self, scene: Scene) -> Scene:
         named = {part.name: part for part in scene.parts}

@@ -121,7 +121,7 @@ class RemoveFoothold(Edit, kind="remove_foothold"):
     frame: float
 
     def label(self, scene: Scene) -> str:
-        return f"Remove foothold of {scene.part(self.part).name} at frame {self.frame:g}"
+        return f"Delete foothold of {scene.part(self.part).name} at frame {self.frame:g}"
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])

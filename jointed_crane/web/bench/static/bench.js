@@ -14,18 +14,20 @@ import { mountFigures } from "./stage/figures.js";
 import { mountHandles } from "./stage/signs/handles.js";
 import { mountFindings } from "./card/findings.js";
 import { mountKeyboard } from "./commands/keyboard.js";
+import { Keys } from "./commands/keys.js";
 import { mountPanels } from "./elements/panels.js";
 import { mountKeepsBefore, mountPending } from "./state/pending.js";
 import { mountArcs } from "./stage/signs/arcs.js";
 import { mountGhosts } from "./stage/signs/ghosts.js";
 import { mountSeeing, Seeing } from "./state/seeing.js";
 import { mountPlay } from "./time/play.js";
+import { mountFirstSteps } from "./sheets/first_steps.js";
 import { mountSheets } from "./sheets/sheets.js";
 import { stageSheet } from "./sheets/stage_sheet.js";
 import { mountLeverHandles } from "./stage/signs/lever_handles.js";
 import { mountBoard } from "./board/board.js";
 import { mountSpots } from "./stage/signs/spots.js";
-import { learn } from "./state/facts.js";
+import { facts, learn } from "./state/facts.js";
 import { Bench } from "./state/shared_bench.js";
 import { ABOUT } from "./state/preferences.js";
 import { mountTime } from "./time/time.js";
@@ -174,7 +176,7 @@ const commands = makeCommands(bench, acts, {
     update: async () => sheets.openUpdate(await sheets.pickFile()),
     nextAbout,
     commands: () => menu.openSheet(),
-    help: () => find("help").showModal(),
+    help: () => menu.openShortcuts(),
     check: () => {
       location.href = find("check").href;
     },
@@ -183,12 +185,14 @@ const commands = makeCommands(bench, acts, {
     },
   },
 });
-const menu = mountCommands(root, commands);
+const keys = new Keys(commands, facts.keys);
+const menu = mountCommands(root, keys);
 mountTree(find("tree"), bench, acts, menu);
 mountCard(find("card"), bench, acts, sheets);
 mountPanels(root);
-mountKeyboard(bench, commands, menu);
+mountKeyboard(bench, keys, menu);
 mountFindings(find("finding-count"), bench);
+mountFirstSteps(find("first-steps"), bench);
 
 stage.addEventListener("contextmenu", (event) => {
   event.preventDefault();
@@ -200,12 +204,23 @@ stage.addEventListener("contextmenu", (event) => {
 // What several parts turn about, and what dragged points snap to
 
 function drawAbout() {
-  const marks = bench.stage.marks.map((mark) => new Option(mark.name, mark.id));
-  find("about").replaceChildren(...ABOUT.map((words) => new Option(words, words)), ...marks);
+  const words = {
+    "shared centre": "their middle",
+    "last picked": bench.lead ? bench.part(bench.lead).name : "the last",
+    "parent's pivot": "its parent",
+  };
+  const together = document.createElement("optgroup");
+  together.label = "together about";
+  together.append(
+    ...ABOUT.slice(1).map((about) => new Option(words[about], about)),
+    ...bench.stage.marks.map((mark) => new Option(mark.name, mark.id)),
+  );
+  find("about").replaceChildren(new Option("each for itself", ABOUT[0]), together);
   find("about").value = bench.about;
+  find("together").hidden = bench.picked.length < 2 || !["move", "turn", "scale"].includes(bench.tool);
 }
 find("about").addEventListener("change", (event) => bench.setAbout(event.target.value));
-bench.on("scene state", () => bench.stage && drawAbout());
+bench.on("scene state picked", () => bench.stage && drawAbout());
 bench.on("state", () => {
   for (const box of root.querySelectorAll("[data-snap]")) box.checked = bench.snapKinds.includes(box.dataset.snap);
 });
@@ -229,7 +244,15 @@ addEventListener("drop", async (event) => {
   sheets.openImport(await droppedFiles(event.dataTransfer), middle);
 });
 
-new ResizeObserver(() => view.isFitted && bench.stage && view.fit(bench.stage)).observe(stage);
+new ResizeObserver(() => {
+  if (view.isFitted && bench.stage) view.fit(bench.stage);
+  // What is said lies over the stage, never on keys.
+  const { left, right, bottom } = stage.getBoundingClientRect();
+  const { style } = document.documentElement;
+  style.setProperty("--notices-left", `${left}px`);
+  style.setProperty("--notices-right", `${innerWidth - right}px`);
+  style.setProperty("--notices-bottom", `${innerHeight - bottom + 12}px`);
+}).observe(stage);
 find("fit").addEventListener("click", () => view.fit(bench.stage));
 
 Alpine.start();

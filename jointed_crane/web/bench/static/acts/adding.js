@@ -9,14 +9,14 @@ export function addingActs({ bench, keep, view, root }, acts) {
   return {
     async bringIn(files, choices = null) {
       if (!files.length) return null;
-      notice(files.length === 1 ? `Reading ${files[0].name}` : `Reading ${files.length} files`);
       const fields = { version: bench.version, frame: bench.at ?? "rest" };
       if (choices) fields.choices = JSON.stringify(choices);
       const answer = await bench.keepWith(() => postFiles(`${bench.path}/artwork`, files, fields));
       if (!answer) return null;
       bench.pick(answer.added.slice(-1));
       const count = answer.added.length;
-      notice([`${count} ${count === 1 ? "part" : "parts"} came in, each where it was drawn.`, ...answer.notes].join(" "));
+      const where = count === 1 ? "" : files.length === 1 ? ", each where it was drawn" : ", beside each other";
+      notice([`${count} ${count === 1 ? "part" : "parts"} came in${where}.`, ...answer.notes].join(" "));
       return answer;
     },
     addShape: async (shape, name, place = [0, 0]) => {
@@ -40,7 +40,7 @@ export function addingActs({ bench, keep, view, root }, acts) {
       const { width, height } = bench.stage;
       const shape = {
         form: "text",
-        words: "Heron Lock",
+        words: "Text",
         font: "Bricolage Grotesque Bold",
         size: Math.round(height / 8),
         alignment: "middle",

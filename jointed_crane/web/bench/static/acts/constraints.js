@@ -46,10 +46,13 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
       const found = reachOf(bench, id);
       if (!found) return notice(NOTHING_REACHES);
       await bench.seek(bench.frame);
-      const before = found.constraint.changes.filter(({ frame }) => frame < bench.frame).at(-1);
-      const to = (before?.to ?? "reach") === "reach" ? "turn" : "reach";
+      const to = doesReach(bench, found.constraint) ? "turn" : "reach";
       return keep("match_reach", { part: found.part, constraint: found.constraint.id, to, frame: bench.frame });
     }),
+    matchWords: () => {
+      const found = bench.lead && reachOf(bench);
+      return found && !doesReach(bench, found.constraint) ? "Reach again from here" : "Turn by hand from here";
+    },
     /** Keys in the place of a constraint of the picked part, by default of the last that acts. */
     keepAsKeys: some((id) => {
       const { name, constraints } = bench.part(bench.lead);
@@ -68,6 +71,12 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
     }),
   };
 }
+
+/**
+ * Whether a chain reaches just before this frame; else it is turned by hand.
+ * @param {Bench} bench
+ */
+const doesReach = (bench, { changes = [] }) => (changes.filter(({ frame }) => frame < bench.frame).at(-1)?.to ?? "reach") === "reach";
 
 /**
  * The middles of the two ends of the art, along its longer side.

@@ -8,11 +8,14 @@ import { freshId } from "../state/fresh_id.js";
 const PART_CLIP = "parts-copied";
 
 /** @param {Shared} shared */
-export function copyActs({ bench, keep, frame, picked, some, copied, withDescendants }) {
+export function copyActs({ bench, keep, frame, picked, some, copied, withDescendants, view }) {
   /** Keep what the server first has a reader do, which can be watched and stopped. */
   function keepRead(act, fields, words) {
     return bench.keepWith(() => postRead(`${bench.path}/${act}`, { version: bench.version, frame: frame(), ...fields }, words));
   }
+
+  /** A few px beside on the screen, however large the stage is shown. */
+  const beside = () => [16, 16].map((px) => Number((px / view.k).toPrecision(2)));
 
   return {
     copyParts: some(() => {
@@ -28,7 +31,7 @@ export function copyActs({ bench, keep, frame, picked, some, copied, withDescend
     duplicate: (shares = false) =>
       some(() => {
         const id_prefix = freshId();
-        return keep("duplicate", { parts: picked(), id_prefix, shares, by: [24, 24], frame: frame() }).then(copied(id_prefix));
+        return keep("duplicate", { parts: picked(), id_prefix, shares, by: beside(), frame: frame() }).then(copied(id_prefix));
       })(),
     mirror: (axis, /** @type {"parent" | "stage"} */ along = "parent") =>
       some(() => {

@@ -3,6 +3,7 @@
 import { notice } from "../../notices.js";
 import { referringTo } from "../state/goals.js";
 import { freshId } from "../state/fresh_id.js";
+import { makeNaming } from "../tree/naming.js";
 import { NO_MARK } from "./picked.js";
 
 /** @param {Shared} shared */
@@ -43,45 +44,31 @@ export function hierarchyActs({ bench, keep, frame, picked, some, someMark, with
     helperAbove: some(() => acts.addHelper(null, picked())),
     helperAboveEach: some(() =>
       bench.keep(
-        picked().map((id) => ({ edit: "add_helper", id: freshId(), over: [id], name: `Over ${bench.part(id).name}`, frame: frame() })),
+        picked().map((id) => ({ edit: "add_helper", id: freshId(), over: [id], name: `${bench.part(id).name} helper`, frame: frame() })),
       ),
     ),
     helperAtMark: () => {
       const mark = someMark();
       return mark ? acts.addHelper(mark.place, picked(), mark.name) : notice(NO_MARK);
     },
+    /** All that came in with the file of what is picked. */
+    pickFile: some(() => {
+      const fileOf = (id) => bench.part(id).drawings[0]?.source?.file;
+      const files = new Set(picked().map(fileOf).filter(Boolean));
+      if (!files.size) return notice(`${bench.part(bench.lead).name} did not come in with a file.`);
+      return bench.pick(bench.order.filter((id) => files.has(fileOf(id))));
+    }),
+    /** Pick the part whose row follows in the tree, or comes before. */
+    stepPart(step) {
+      const ids = [...root.querySelectorAll("[data-tree=list] > [data-row]")].map(({ dataset }) => dataset.row);
+      const at = ids.indexOf(bench.lead);
+      const next = ids[at < 0 ? (step > 0 ? 0 : ids.length - 1) : at + step];
+      if (next) bench.pick([next]);
+    },
     renamePicked: some(() => {
       const element = root.querySelector(`[data-row="${bench.lead}"]`);
       if (element) acts.rename(element);
     }),
-    rename(element) {
-      const label = element.querySelector("[data-tree=name]");
-      const id = element.dataset.row;
-      const field = document.createElement("input");
-      field.className = "text-field h-6 min-w-0 px-1";
-      field.value = bench.parts.get(id).name;
-      field.setAttribute("aria-label", "New name");
-      label.replaceChildren(field);
-      element.draggable = false;
-      field.select();
-      let isDone = false;
-      const done = (keeps) => {
-        if (isDone) return;
-        isDone = true;
-        const name = field.value.trim();
-        const old = bench.parts.get(id).name;
-        label.textContent = old;
-        element.draggable = true;
-        element.focus();
-        if (keeps && name && name !== old) keep("rename_part", { part: id, name });
-      };
-      field.addEventListener("keydown", (event) => {
-        event.stopPropagation();
-        if (event.key === "Enter") done(true);
-        if (event.key === "Escape") done(false);
-      });
-      field.addEventListener("dblclick", (event) => event.stopPropagation());
-      field.addEventListener("blur", () => done(true));
-    },
+    rename: makeNaming(root, bench, keep).rename,
   };
 }

@@ -77,7 +77,7 @@ export function mountArtTab(root, bench, acts, { pickFile, drawingFromFile, open
     drawShape();
     for (const field of draws) field();
     find("registration-words").textContent =
-      bench.keeps === "art" ? "Art stays: the zero moves, nothing else does." : "Zero stays: the art slides under it.";
+      bench.keeps === "art" ? "Art stays: the registration moves, nothing else does." : "Registration stays: the art slides under it.";
     for (const element of root.querySelectorAll("[data-tag-choice]"))
       element.setAttribute("aria-pressed", element.dataset.tagChoice === part().tag);
   }

@@ -1,6 +1,7 @@
-// The numbers of the picked part: its channels, its turn in two fields, and its pivot.
+// The numbers of the picked part: its channels, its turn, and its pivot.
 
 import { facts } from "../state/facts.js";
+import { turnsText } from "../elements/drawing.js";
 import { mountField } from "../elements/fields.js";
 import { makePivotNumbers } from "./pivot_numbers.js";
 
@@ -23,7 +24,7 @@ export function makeNumbers(root, bench) {
           edits: (value, isPast) => {
             const parts = bench.picked;
             const now = bench.value(bench.lead, name);
-            if (bench.channel(name).family === "scale" && bench.isTogether && parts.length > 1 && now)
+            if (bench.channel(name).family === "scale" && bench.isTogether && now)
               return [{ edit: "scale_about", parts, factor: value / now, about: bench.about, frame: bench.at }];
             return [{ edit: "set_values", parts, values: { [name]: value }, frame: bench.at, past_limits: isPast }];
           },
@@ -48,46 +49,34 @@ export function makeNumbers(root, bench) {
 }
 
 /**
- * Turn is one number in two fields: whole turns, and the degrees beside them.
+ * Turn is one number, however many turns it is; beyond one a note says how many.
  * @param {any} root
  * @param {Bench} bench
  */
 function turnFields(root, bench) {
   const turn = () => bench.value(bench.lead, "turn.z");
-  /** Typed turns of several parts about one centre turn them together by as much as the last picked one. */
-  const setTurn = (value, isPast) => {
-    const parts = bench.picked;
-    if (bench.isTogether && parts.length > 1)
-      return [{ edit: "turn_about", parts, degrees: value - turn(), about: bench.about, frame: bench.at }];
-    return [{ edit: "set_values", parts, values: { "turn.z": value }, frame: bench.at, past_limits: isPast }];
-  };
-  const whole = (degrees) => Math.trunc(degrees / 360);
-  const isTurnKeyed = () => bench.lead && bench.isKeyed(bench.lead, "turn.z");
+  const note = root.querySelector("[data-card=turns]");
   return [
     mountField(
       root.querySelector('[data-channel="turn.z"]'),
       {
-        read: () => (bench.lead ? turn() - 360 * whole(turn()) : null),
-        edits: (value, isPast) => setTurn(value + 360 * whole(turn()), isPast),
+        read: () => (bench.lead ? turn() : null),
+        /** Typed turns of several parts about one centre turn them together by as much as the last picked one. */
+        edits: (value, isPast) => {
+          const parts = bench.picked;
+          if (bench.isTogether) return [{ edit: "turn_about", parts, degrees: value - turn(), about: bench.about, frame: bench.at }];
+          return [{ edit: "set_values", parts, values: { "turn.z": value }, frame: bench.at, past_limits: isPast }];
+        },
         neutral: 0,
         step: 1,
         digits: 2,
-        isKeyed: isTurnKeyed,
+        isKeyed: () => bench.lead && bench.isKeyed(bench.lead, "turn.z"),
       },
       bench.previewer,
     ),
-    mountField(
-      root.querySelector("[data-card=turns]"),
-      {
-        read: () => (bench.lead ? whole(turn()) : null),
-        edits: (value, isPast) => setTurn(turn() + 360 * (Math.round(value) - whole(turn())), isPast),
-        neutral: 0,
-        step: 1,
-        digits: 0,
-        isKeyed: isTurnKeyed,
-      },
-      bench.previewer,
-    ),
+    () => {
+      note.textContent = bench.lead ? turnsText(turn()) : "";
+    },
   ];
 }
 

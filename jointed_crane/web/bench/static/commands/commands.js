@@ -26,20 +26,20 @@ export function makeCommands(bench, acts, { time, board, play, see, drawing, she
 
   const rows = [
     ...partRows(bench, { acts, board, sheets, time }),
-    ["Rest and poses", "settle", "Make this pose the rest", [], acts.settle],
-    ["Rest and poses", "settle-all", "Make this pose the rest of all parts", [], acts.settleAll],
+    ["Rest and poses", "settle", "Settle here", [], acts.settle],
+    ["Rest and poses", "settle-all", "Settle all here", [], acts.settleAll],
     ["Rest and poses", "reset", "Reset the picked parts", ["0"], acts.reset],
-    ["Rest and poses", "reset-all", "Reset all parts", ["=", ")"], acts.resetAll],
-    ["Rest and poses", "pose-copy", "Copy pose", ["p"], acts.copyPose],
-    ["Rest and poses", "pose-paste", "Paste pose", ["v"], () => acts.pastePose()],
-    ["Rest and poses", "pose-mirror", "Paste pose mirrored", ["V"], () => acts.pastePose(true)],
+    ["Rest and poses", "reset-all", "Reset all parts", [], acts.resetAll],
+    ["Rest and poses", "pose-copy", "Take this pose", ["p"], acts.copyPose],
+    ["Rest and poses", "pose-paste", "Put the pose on", ["v"], () => acts.pastePose()],
+    ["Rest and poses", "pose-mirror", "Put it on mirrored", ["V"], () => acts.pastePose(true)],
     ["Rest and poses", "poses", "Poses kept by name", ["P"], () => sheets.poses()],
     ["Rest and poses", "pose-keep", "Keep this pose by name", [], () => sheets.poses(true)],
     ...seeingRows({ acts, see }),
     ["Bench", "rest", "Rest", ["r"], () => bench.setMotion(false)],
     ["Bench", "motion", "Motion", ["m"], () => bench.setMotion(true)],
     ["Bench", "keeps", "Art stays / pivot stays", ["a"], () => bench.setKeeps(bench.keeps === "art" ? "pivot" : "art")],
-    ["Bench", "snaps", "Snapping on or off", ["#"], () => bench.setSnapping(!bench.isSnapping)],
+    ["Bench", "snaps", "Snapping on or off", ["U"], () => bench.setSnapping(!bench.isSnapping)],
     ["Bench", "about", "Turn about the next centre", ["w"], () => sheets.nextAbout()],
     ...timeRows(bench, { time, play, see, sheets, step }),
     ["Everywhere", "undo", "Undo", ["Ctrl+z"], () => bench.undo()],
@@ -52,7 +52,17 @@ export function makeCommands(bench, acts, { time, board, play, see, drawing, she
     ["Everywhere", "help", "All shortcuts", ["?"], sheets.help],
   ];
   refuseTwoOnOneKey(rows);
-  return rows.map(([group, id, words, keys, run, isInMenu = false]) => ({ group, id, words, keys, run, isInMenu }));
+  return rows.map(([group, id, words, keys, run, isInMenu = false]) => ({
+    group,
+    id,
+    // What an act does may depend on what is picked.
+    get words() {
+      return typeof words === "function" ? words() : words;
+    },
+    keys,
+    run,
+    isInMenu,
+  }));
 }
 
 /** A key that two commands had would run the one that stands last, and nobody would know why. */
@@ -65,13 +75,20 @@ function refuseTwoOnOneKey(rows) {
     }
 }
 
-const NAMES = { " ": "Space", Delete: "Del", PageUp: "Page up", PageDown: "Page down" };
+const NAMES = {
+  " ": "Space",
+  ArrowLeft: "Left",
+  ArrowRight: "Right",
+  ArrowUp: "Up",
+  ArrowDown: "Down",
+  PageUp: "Page up",
+  PageDown: "Page down",
+}; // prettier-ignore
 
 /** The key as people read it. */
 export function keyText(command) {
   const key = command.keys[0];
-  if (!key) return "";
-  if (key === "+") return key;
+  if (!key || key === "+") return key ?? "";
   const [letter, ...before] = key.split("+").reverse();
   const isUpper = /^[A-Z]$/.test(letter) && !before.length;
   return [...before.reverse(), ...(isUpper ? ["Shift"] : []), NAMES[letter] ?? (letter.length === 1 ? letter.toUpperCase() : letter)].join(
@@ -81,7 +98,7 @@ export function keyText(command) {
 
 /** The name of a key event as the table writes it. */
 export function keyOf(event) {
-  const letter = event.key;
-  if (!(event.ctrlKey || event.metaKey)) return event.shiftKey && letter.startsWith("Page") ? `Shift+${letter}` : letter;
-  return `Ctrl+${event.shiftKey ? "Shift+" : ""}${letter.toLowerCase()}`;
+  const { key } = event;
+  if (!(event.ctrlKey || event.metaKey)) return event.shiftKey && key.length > 1 ? `Shift+${key}` : key;
+  return `Ctrl+${event.shiftKey ? "Shift+" : ""}${key.length === 1 ? key.toLowerCase() : key}`;
 }

@@ -10,16 +10,16 @@ function kindsByCommand() {
 
 export function constraintRows({ acts, board }) {
   return [
-    ["Constraints", "reach", "Reach with it", ["O"], acts.reach, true],
-    ["Constraints", "bend-other", "Bend the other way", ["!"], acts.bendOther, true],
+    ["Constraints", "reach", "Have it reach", ["O"], acts.reach, true],
+    ["Constraints", "bend-other", "Bend the other way", [], acts.bendOther, true],
     ...kindsByCommand().map(([kind, words]) => ["Constraints", kind.replaceAll(" ", "-"), words, [], () => acts.constrain(kind)]),
     ["Constraints", "carry", "Carried from here by the part picked before", [], acts.carry],
     ["Constraints", "put-down", "Put down from here", [], acts.putDown],
-    ["Constraints", "match", "Reach, or turn by hand, from here", ["%"], () => acts.matchReach()],
+    ["Constraints", "match", acts.matchWords, [], () => acts.matchReach()],
     ["Constraints", "keep-as-keys", "Keep the constraint as keys", [], () => acts.keepAsKeys()],
-    ["Levers", "lever", "Add a lever", ["$"], board.addLever],
+    ["Levers", "lever", "Add a lever", [], board.addLever],
     ["Levers", "pad", "Add a pad of two values", [], board.addPad],
-    ["Levers", "teach", "Teach the lever, or stop", ["_"], board.teach],
+    ["Levers", "teach", "Teach the lever, or stop", [], board.teach],
     ["Levers", "board", "The board of levers, shown or hidden", [], board.toggleBoard],
   ];
 }

@@ -14,8 +14,11 @@ function standing(bench, x, y) {
   return { edit: "set_foothold", part: bench.lead, point: [px + x, py + y], unit: "art" };
 }
 
-/** @param {Bench} bench */
-export function mountKeyboard(bench, commands, menu) {
+/**
+ * @param {Bench} bench
+ * @param {import("./keys.js").Keys} keys
+ */
+export function mountKeyboard(bench, keys, menu) {
   const frame = () => bench.at;
 
   /** Arrow keys: move, turn, scale, or place the pivot, the eyelet or the mark. */
@@ -51,18 +54,18 @@ export function mountKeyboard(bench, commands, menu) {
   }
 
   const arrows = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
-  const byKey = new Map(commands.flatMap((command) => command.keys.map((key) => [key, command])));
 
   addEventListener("keydown", (event) => {
     if (event.target.closest("dialog, input, select, textarea")) return;
     if (event.target.closest("button") && (event.key === " " || event.key === "Enter")) return;
     if (event.key === "Escape" && (menu.closeMenu() || document.querySelector(":popover-open"))) return;
-    if (arrows[event.key]) {
+    const isPlain = !event.ctrlKey && !event.metaKey;
+    if (arrows[event.key] && isPlain) {
       event.preventDefault();
       return nudge(...arrows[event.key], event);
     }
-    if (/^[1-9]$/.test(event.key) && !event.ctrlKey && !event.metaKey) return bench.setTool(TOOLS[Number(event.key) - 1]);
-    const command = byKey.get(keyOf(event));
+    if (/^[1-9]$/.test(event.key) && isPlain) return bench.setTool(TOOLS[Number(event.key) - 1]);
+    const command = keys.byKey.get(keyOf(event));
     if (!command) return;
     event.preventDefault();
     command.run();

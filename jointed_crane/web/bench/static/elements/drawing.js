@@ -23,12 +23,11 @@ export function readable(value, digits = 3, fixed = false) {
   return (Number(text) === 0 ? text.replace("-", "") : text).replace("-", "−");
 }
 
-/** Degrees as whole turns and the rest, as the tag beside the ring says them. */
-export function turnText(degrees) {
-  const turns = Math.trunc(degrees / 360);
-  const rest = `${readable(degrees - turns * 360, 1, true)}°`;
-  return turns ? `${readable(turns)} ${Math.abs(turns) === 1 ? "turn" : "turns"} ${rest}` : rest;
-}
+/** How many turns an angle is, where it is more than one; else nothing. */
+export const turnsText = (degrees) => (Math.abs(degrees) > 360 ? `${readable(degrees / 360, 2)} turns` : "");
+
+/** An angle as the tag beside the ring says it. */
+export const turnText = (degrees) => [`${readable(degrees, 1, true)}°`, turnsText(degrees)].filter(Boolean).join(" · ");
 
 /** The brass split pin that marks a pivot. */
 export function pin(x, y, { size = 8, isPicked = false, isFaint = false } = {}) {

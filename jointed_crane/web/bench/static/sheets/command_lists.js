@@ -2,12 +2,13 @@
 
 import { mountCommandSheet } from "./command_sheet.js";
 import { mountPartMenu } from "./part_menu.js";
-import { drawShortcuts } from "./shortcut_list.js";
+import { mountShortcuts } from "./shortcut_list.js";
 
-export function mountCommands(root, commands) {
+/** @param {import("../commands/keys.js").Keys} keys */
+export function mountCommands(root, keys) {
+  const { commands } = keys;
   const find = (name) => root.querySelector(`[data-bench=${name}]`);
   const run = (id) => commands.find((command) => command.id === id).run();
-  drawShortcuts(find("help").querySelector("[data-list]"), commands);
   const openSheet = mountCommandSheet(find("commands"), commands, run);
-  return { ...mountPartMenu(find("menu"), commands, run), openSheet };
+  return { ...mountPartMenu(find("menu"), commands, run), openSheet, openShortcuts: mountShortcuts(find("help"), keys) };
 }

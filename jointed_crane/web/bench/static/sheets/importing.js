@@ -17,7 +17,7 @@ const COMING = [
  *   files is to lie, px on the stage
  */
 export function mountImport(dialog, bench, view, acts) {
-  const panel = new ImportPanel(dialog, bench, mountShown(view));
+  const panel = new ImportPanel(dialog, bench, mountShown(bench, view));
   panel.form.addEventListener("submit", async (event) => {
     event.preventDefault();
     if (await acts.bringIn(panel.given, panel.choices())) dialog.close();
@@ -166,14 +166,17 @@ class ImportPanel {
 
 /**
  * What would come in, on the stage.
+ * @param {Bench} bench
  * @param {View} view
  */
-function mountShown(view) {
+function mountShown(bench, view) {
+  const nothing = document.querySelector("[data-bench=nothing]");
   const holder = svg("g", { "pointer-events": "none", "data-import": "shown", opacity: 0.85 });
   view.element.querySelector("[data-bench=over]").prepend(holder);
   view.on(() => holder.setAttribute("transform", `scale(${view.k}) translate(${-view.x} ${-view.y})`));
   return {
     draw(layers) {
+      nothing.hidden = layers.length > 0 || bench.order.length > 0;
       holder.replaceChildren(
         ...layers.map(({ lay: [scale, x, y], ...layer }) =>
           svg("g", { transform: `translate(${x} ${y}) scale(${scale})` }, artImage({ ...layer, registration: [0, 0] })),
@@ -274,7 +277,7 @@ function check(isChecked, label) {
 /** The places that a layer's registration may have. */
 const registrations = (layer) => [
   ["", "as above"],
-  ["zero", "drawing’s zero"],
+  ["zero", "the drawing’s own"],
   ["page", "page centre"],
   ["centre", "art centre"],
   ["lower middle", "lower middle"],

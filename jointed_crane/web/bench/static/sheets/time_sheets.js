@@ -34,7 +34,7 @@ export function mountStagger(dialog, bench) {
     preview();
   });
   return async () => {
-    if (bench.picked.length < 2) return notice("Pick two parts or more that are to follow each other first.");
+    if (bench.picked.length < 2) return notice("Pick two parts or more that are to set out one after the other first.");
     await bench.setMotion(true);
     amount.select();
     return open();

@@ -55,7 +55,7 @@ export function mountWatch(dialog, bench) {
     listed(list, [
       ["Fastest", `${readable(answer.speeds[fastest], 3)} px a frame, at frame ${from + fastest}`],
       ["All its way", `${readable(gone, 1)} px`],
-      ["Slips", answer.slips.length ? `in ${answer.slips.length} frames: ${runs(answer.slips)}` : "nowhere"],
+      ["Drifts", answer.slips.length ? `in ${answer.slips.length} frames: ${runs(answer.slips)}` : "nowhere"],
       ...(stands ? [["Stands", height(answer.off)]] : []),
     ]);
   }

@@ -12,9 +12,9 @@ import { makeGround } from "./ground.js";
 export function mountFigures(root, under, over, bench, view) {
   const world = svg("g");
   const figures = svg("g");
-  const { ground, above, definitions, fit } = makeGround(root, bench);
+  const { below, above, definitions, fit } = makeGround(root, bench);
   const outlines = svg("g", { "pointer-events": "none" });
-  world.append(ground, figures, ...above);
+  world.append(...below, figures, ...above);
   under.append(definitions, world);
   over.append(outlines);
 

@@ -3,17 +3,17 @@
 import { svg } from "../elements/drawing.js";
 
 /**
- * The ground below all parts, what lies above them, the patterns that both use, and what fits the mat to a zoom.
+ * The ground and the squares of the mat below all parts, the veil above what lies outside, the patterns that both use, and what fits the mat to a zoom.
  * @param {Bench} bench
  */
 export function makeGround(root, bench) {
   const ground = svg("rect", { x: 0, y: 0, class: "drop-shadow" });
-  const outside = svg("path", { class: "fill-mat", "fill-opacity": 0.82, "fill-rule": "evenodd", "pointer-events": "none" });
+  const outside = svg("path", { class: "fill-mat", "fill-opacity": 0.72, "fill-rule": "evenodd", "pointer-events": "none" });
   const pattern = squaresPattern();
   const squares = svg("g", { "pointer-events": "none" }, pattern);
-  const mat = svg("path", { fill: "url(#squares)", "fill-opacity": 0.55, "fill-rule": "evenodd" });
-  const overStage = svg("rect", { fill: "url(#squares)", "fill-opacity": 0.16 });
-  squares.append(mat, overStage);
+  const mat = svg("path", { fill: "url(#squares)", "fill-rule": "evenodd" }); // seen through what veils the outside
+  const onStage = svg("rect", { fill: "url(#squares)", "fill-opacity": 0.2 });
+  squares.append(mat, onStage);
 
   function drawStage() {
     const { width, height } = bench.stage;
@@ -30,8 +30,8 @@ export function makeGround(root, bench) {
     ground.setAttribute("fill", bench.isChequered || isBare ? "url(#chequers)" : bench.stage.ground);
     squares.setAttribute("display", bench.isMotion ? "none" : "inline");
     mat.setAttribute("d", aroundStage(width, height));
-    overStage.setAttribute("width", width);
-    overStage.setAttribute("height", height);
+    onStage.setAttribute("width", width);
+    onStage.setAttribute("height", height);
   }
 
   bench.on("scene", () => {
@@ -39,7 +39,7 @@ export function makeGround(root, bench) {
     drawSquares();
   });
   bench.on("state", () => bench.stage && drawSquares());
-  return { ground, above: [outside, squares], definitions: chequersPattern(), fit: (zoom) => fitSquares(pattern, zoom) };
+  return { below: [ground, squares], above: [outside], definitions: chequersPattern(), fit: (zoom) => fitSquares(pattern, zoom) };
 }
 
 /** A ground of grey squares to judge transparency on. */

@@ -39,8 +39,7 @@ export function makeHovering(root, bench, view, hint) {
     if (target.dataset?.pathNode)
       text = target.dataset.pathNode === "point" ? "Drag moves the node" : "Drag bends the path; Alt leaves the handle across alone";
     if (target.closest?.("[data-zero]"))
-      text =
-        bench.keeps === "art" ? "Registration: drag moves the zero, the art stays" : "Registration: drag slides the art, the zero stays";
+      text = bench.keeps === "art" ? "Registration: a drag moves it, the art stays" : "Registration: a drag slides the art under it";
     if (target.dataset?.scale)
       text = { x: "Drag scales along x", y: "Drag scales along y", both: "Drag scales along both" }[target.dataset.scale];
     const under = event.ctrlKey ? partUnder(event) : null;

@@ -49,7 +49,7 @@ export const withPreferences = (Scene) =>
     }
 
     get isTogether() {
-      return this.about !== "own pivots" && this.picked.length > 0;
+      return this.about !== "own pivots" && this.picked.length > 1;
     }
 
     /** Set one of its fields, for this browser from now on. */

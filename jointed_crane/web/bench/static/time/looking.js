@@ -15,7 +15,7 @@ export function makeLooking({ root, bench, area, picture, axis, curves, look, dr
   function setView(wanted) {
     look.view = wanted;
     for (const button of root.querySelectorAll("[data-view]")) button.setAttribute("aria-pressed", button.dataset.view === wanted);
-    find("layout").hidden = !areCurves();
+    find("layouts").hidden = !areCurves();
     find("rows").hidden = find("filter").hidden = areCurves();
     area.scrollTop = 0;
     draw();
@@ -29,8 +29,13 @@ export function makeLooking({ root, bench, area, picture, axis, curves, look, dr
   }
 
   for (const button of root.querySelectorAll("[data-view]")) button.addEventListener("click", () => setView(button.dataset.view));
-  find("layout").addEventListener("change", (event) => {
-    curves.scales.layout = event.target.value;
+  find("lanes").addEventListener("click", () => {
+    curves.scales.areLanes = !curves.scales.areLanes;
+    find("lanes").setAttribute("aria-pressed", String(curves.scales.areLanes));
+    fitTime();
+  });
+  find("height").addEventListener("change", (event) => {
+    curves.scales.isTrue = event.target.value === "true";
     fitTime();
   });
   area.addEventListener(

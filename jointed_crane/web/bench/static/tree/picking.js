@@ -39,7 +39,7 @@ export function mountPicking({ list, bench, acts, menu, folded, rowOf, toggleFol
 
   list.addEventListener("keydown", (event) => {
     const element = rowOf(event);
-    if (!element || event.target.tagName === "INPUT") return;
+    if (!element || event.target.tagName === "INPUT" || event.ctrlKey || event.metaKey) return;
     const id = element.dataset.row;
     const go = (next) => {
       if (!next) return;

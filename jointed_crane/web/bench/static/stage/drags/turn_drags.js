@@ -32,7 +32,7 @@ export function makeTurnDrags(bench, view, handles, drag) {
       const shown = bench.value(lead, "turn.z");
       const [low, high] = (bench.isMotion && !isPastLimits && bench.part(lead).limits["turn.z"]) || [null, null];
       const isAtLimit = (low !== null && shown <= low) || (high !== null && shown >= high);
-      return isAtLimit ? `${turnText(shown)} · its limit, Ctrl goes past it` : turnText(shown);
+      return isAtLimit ? `${turnText(shown)} · the end of its range, Ctrl goes past it` : turnText(shown);
     }
 
     return {

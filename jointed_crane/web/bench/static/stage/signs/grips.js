@@ -2,6 +2,9 @@
 
 import { clamp, pin, svg } from "../../elements/drawing.js";
 
+/** More pins of picked parts than these are drawn as points. */
+const MOST_PINS = 12;
+
 /**
  * @param {Bench} bench
  * @param {View} view
@@ -9,7 +12,11 @@ import { clamp, pin, svg } from "../../elements/drawing.js";
 export function makeGrips(bench, view, holder, { screen, pivotOf, isSeen }) {
   function anyPin(id, isPicked = false) {
     const [x, y] = pivotOf(id);
-    const group = pin(x, y, { isPicked });
+    // Pins of very many would cover what they hold: they are points then.
+    const isPoint = isPicked && bench.picked.length > MOST_PINS && id !== bench.lead;
+    const group = isPoint
+      ? svg("g", {}, svg("circle", { cx: x, cy: y, r: 2.5, class: "fill-brass-light stroke-brass" }))
+      : pin(x, y, { isPicked });
     group.setAttribute("data-pin", id);
     if (bench.tool === "pivot") group.classList.add("cursor-grab");
     else group.setAttribute("pointer-events", "none");

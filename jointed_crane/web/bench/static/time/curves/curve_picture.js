@@ -9,18 +9,17 @@ import { NAMES } from "../axis.js";
  */
 export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, rangeOf, nameOf, isPickedKey, pickKeys, press }) {
   function drawAxis(group, curve, { y }) {
-    const [low, high] =
-      scales.layout === "true"
-        ? [...scales.of.keys()].reduce(
-            ([least, most], name) => {
-              const [a, b] = rangeOf(shown().find((one) => nameOf(one) === name));
-              return [Math.min(least, a), Math.max(most, b)];
-            },
-            [Infinity, -Infinity],
-          )
-        : rangeOf(curve); // prettier-ignore
+    const [low, high] = scales.isTrue
+      ? [...scales.of.keys()].reduce(
+          ([least, most], name) => {
+            const [a, b] = rangeOf(shown().find((one) => nameOf(one) === name));
+            return [Math.min(least, a), Math.max(most, b)];
+          },
+          [Infinity, -Infinity],
+        )
+      : rangeOf(curve); // prettier-ignore
     const marks = low < 0 && high > 0 ? [low, 0, high] : [low, high];
-    const isSaid = scales.layout !== "common" || scales.of.size === 1;
+    const isSaid = scales.areLanes || scales.isTrue || scales.of.size === 1;
     for (const value of marks) {
       group.append(svg("path", { d: `M0 ${y(value)}H${axis.width}`, class: "stroke-line-soft", "pointer-events": "none" }));
       if (isSaid)

@@ -79,11 +79,11 @@ export function makeCurves({ bench, picture, field, axis, view, redraw, isPicked
     curves.forEach((curve, index) => {
       const group = svg("g", { "data-tag": COLOURS[index % COLOURS.length], class: "curve" });
       const lane = scales.of.get(nameOf(curve));
-      if (scales.layout === "lanes" || !index) drawAxis(group, curve, lane);
+      if (scales.areLanes || !index) drawAxis(group, curve, lane);
       if (view() === "speeds") group.append(line(curve.speeds, lane));
       else drawCurve(group, curve, lane, areGrips);
       field.append(group);
-      const y = scales.layout === "lanes" ? (lane.from + lane.to) / 2 + 4 : RULER + 18 + index * 18;
+      const y = scales.areLanes ? (lane.from + lane.to) / 2 + 4 : RULER + 18 + index * 18;
       const words = `${isMany ? `${bench.part(curve.part).name} · ` : ""}${bench.channelOf(curve.part, curve.channel)}`;
       const keys = keysOf(curve).map(({ frame }) => ({ part: curve.part, channel: curve.channel, frame }));
       picture.append(...nameOfCurve(words, y, COLOURS[index % COLOURS.length], (isMore) => pickKeys(keys, isMore)));

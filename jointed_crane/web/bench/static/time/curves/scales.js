@@ -1,11 +1,12 @@
-// Where values lie in the curve view, px: each curve in a lane of its own, all at a common height, or all on one axis.
+// Where values lie in the curve view, px: each in a lane of its own or all over each other, alike in height or true to each other.
 
 import { RULER } from "../axis.js";
 
 const SPARE = 14;
 
 export class Scales {
-  layout = "common";
+  areLanes = false;
+  isTrue = false; // all by one measure, instead of each as high as there is room
   zoom = 1;
   shift = 0;
 
@@ -22,8 +23,8 @@ export class Scales {
     this.of.clear();
     let index = 0;
     for (const [name, range] of ranges) {
-      const [low, high] = this.layout === "true" ? all : range;
-      const isLane = this.layout === "lanes";
+      const [low, high] = this.isTrue ? all : range;
+      const isLane = this.areLanes;
       const from = isLane ? top + lane * index : top;
       const size = (isLane ? lane - 8 : bottom - top) * this.zoom;
       const span = high - low || 1;

@@ -2,6 +2,12 @@
 
 import { notice } from "../../../notices.js";
 
+/** The nearest of some frames that lies beyond another, later for a step of 1 and earlier for -1; null where none does. */
+function nearestBeyond(frames, from, step) {
+  const beyond = frames.filter((frame) => (frame - from) * step > 1e-6);
+  return beyond.length ? beyond.reduce((one, other) => (Math.abs(other - from) < Math.abs(one - from) ? other : one)) : null;
+}
+
 /** @param {Bench} bench */
 export function makePartActs(bench) {
   return {
@@ -11,14 +17,21 @@ export function makePartActs(bench) {
       const [first, last] = [Math.min(...frames), Math.max(...frames)];
       return { frame: first, until: last > first ? last : Math.min(first + Math.round(bench.fps) - 1, bench.stage.length - 1) };
     },
-    /** Pick the marker that follows the one picked or, without one, this frame, and go to it. */
-    nextMarker() {
-      const markers = [...bench.stage.markers].sort((one, other) => one.frame - other.frame);
-      if (!markers.length) return notice("No frame is named yet. “Name this frame” does that.");
-      const at = markers.findIndex(({ id }) => id === bench.pickedMarker);
-      const next = at >= 0 ? markers[(at + 1) % markers.length] : (markers.find(({ frame }) => frame >= bench.frame) ?? markers[0]);
-      bench.pickMarker(next.id);
-      return bench.seek(next.frame);
+    /** Go to the key after this frame, or before it: of the picked parts, or of all where none is picked. */
+    toKey(step) {
+      const ids = bench.picked.length ? bench.picked : bench.order;
+      const frames = ids.flatMap((id) => Object.values(bench.part(id).channels).flatMap(({ keys }) => keys.map(({ frame }) => frame)));
+      const next = nearestBeyond(frames, bench.frame, step);
+      return next === null ? notice(`No key stands ${step > 0 ? "after" : "before"} frame ${bench.frame}.`) : bench.seek(next);
+    },
+    /** Pick the marker after this frame, or before it, and go to it; after the last comes the first. */
+    toMarker(step) {
+      const { markers } = bench.stage;
+      if (!markers.length) return notice("There is no marker yet. “Add a marker” makes one here.");
+      const frames = markers.map(({ frame }) => frame);
+      const next = nearestBeyond(frames, bench.frame, step) ?? (step > 0 ? Math.min(...frames) : Math.max(...frames));
+      bench.pickMarker(markers.find(({ frame }) => frame === next).id);
+      return bench.seek(next);
     },
     /** From this frame on each picked part stands on a point of its box, or on its pivot. */
     async standOn(fraction) {

@@ -1,0 +1,1 @@
+"""The guide: pages of a minute each, and the scenes that they begin with."""
