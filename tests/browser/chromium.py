@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from flask import Flask
 from jinja2 import FileSystemBytecodeCache
 from PIL import Image
 from playwright.sync_api import Browser, Error, FloatRect, Page, ViewportSize, sync_playwright
@@ -154,15 +155,26 @@ def _compiled() -> tuple[tempfile.TemporaryDirectory, FileSystemBytecodeCache]:
     return folder, FileSystemBytecodeCache(folder.name)
 
 
+@cache
+def _application() -> tuple[tempfile.TemporaryDirectory, Flask]:
+    """One application for the whole run, which is given the library of each test."""
+    folder = tempfile.TemporaryDirectory()
+    copy_empty(Path(folder.name))
+    app = create_app(Path(folder.name), build_demo, WORKERS)
+    app.jinja_env.bytecode_cache = _compiled()[1]
+    return folder, app
+
+
 class ServedLibrary:
     """A library in a folder of its own, with the demo scenes if wished, served until it is closed."""
 
     def __init__(self, has_demo: bool = False) -> None:
         self._folder = tempfile.TemporaryDirectory()
         (copy_demo if has_demo else copy_empty)(Path(self._folder.name))
-        app = create_app(Path(self._folder.name), build_demo, WORKERS)
-        app.jinja_env.bytecode_cache = _compiled()[1]
-        self.library: Library = app.extensions["library"]
+        self.library = Library(Path(self._folder.name))
+        app = _application()[1]
+        app.config["DATA_FOLDER"] = self._folder.name
+        app.extensions["library"] = self.library
         self._app = app.wsgi_app
         _switchboard().open(self._app)
         self.address = _switchboard().address

@@ -1,7 +1,9 @@
 """What a newcomer meets: files of other hands, names, keys of one's own, the first steps."""
 
+import numpy as np
 from playwright.sync_api import expect
 
+from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from tests.browser.test_whole_way import BenchTestCase
@@ -57,6 +59,11 @@ class ComingInTests(BenchTestCase):
         self.settled()
         firsts = sorted(part.channels["scale.y"].keys[0].frame for part in self.scene().parts)
         self.assertEqual(firsts, [4.0 * number for number in range(7)])
+        # Their lower edges stay where they are, all the way up.
+        pose = evaluate(self.scene(), np.arange(0.0, 40.0, 0.5))
+        for part in self.scene().parts:
+            (foot,) = pose.world[[pose.index[part.id]], :, :2] @ np.array([*part.pivot[:2], 0.0, 1.0])
+            np.testing.assert_allclose(foot, np.broadcast_to(foot[0], foot.shape), atol=1e-9)
 
     def test_layers_are_named_fused_and_left_out_in_the_panel_and_a_file_is_picked_as_one(self):
         self.served.library.scenes.create(Scene("s", "Quay", 1280, 720, parts=(Part("old", "Old"),)))

@@ -33,8 +33,8 @@ class TrackTests(unittest.TestCase):
             (b"frame,x\n0,1", "columns"),
             (b"0,1,2\n1,two,3", "line 2"),
             (b"0,1,2\n1,2", "line 2"),
-            (b"0,1,nan", "no end"),
-            (b"0,1,1e999", "no end"),
+            (b"0,1,nan", "finite numbers"),
+            (b"0,1,1e999", "finite numbers"),
             (b"\xff\xfe\x00", "UTF-8"),
             (b"0,1,2\n" * 100_001, "more than"),
         ):
