@@ -13,7 +13,10 @@ PINNED := --quiet --disable-pip-version-check --no-deps --no-compile
 export PYTHONDONTWRITEBYTECODE :=
 SEED ?= $(or $(JOINTED_CRANE_SEED),1)
 
-.PHONY: demo serve test fuzz lint bench assets screenshots lock browser clean
+.PHONY: help demo serve test fuzz lint coverage bench assets screenshots guide lock browser clean
+
+help:  ## say what there is
+	@grep -hE "^[a-z]+:.*## " $(MAKEFILE_LIST) | sed -E "s/^([a-z]+):.*## (.*)/  make \1\t\2/" | expand -t 20
 
 $(VENV)/ready: requirements.txt pyproject.toml
 	@$(PYTHON) -c "import ensurepip" 2>/dev/null || { $(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq python3-venv; }
@@ -33,7 +36,7 @@ $(VENV)/ready-lint: $(VENV)/ready requirements-lint.txt
 demo: $(VENV)/ready  ## set everything up and start the app with the demo scenes
 	$(BIN)/jointed-crane demo --data $(DATA)
 
-serve: $(VENV)/ready
+serve: $(VENV)/ready  ## start the app without the demo scenes
 	$(BIN)/jointed-crane serve --data $(DATA)
 
 browser:
@@ -50,13 +53,20 @@ lint: $(VENV)/ready-lint  ## style and types, of Python and of scripts
 	$(BIN)/ruff format --check .
 	$(BIN)/biome ci --error-on-warnings .
 	$(BIN)/python -m assets.types.check
+	$(BIN)/python -m assets.fresh
 	$(BIN)/mypy --strict jointed_crane/core
 	$(BIN)/mypy jointed_crane demo
 
-bench: $(VENV)/ready-test
+coverage: $(VENV)/ready-test  ## how much of the core its own tests run through
+	JOINTED_CRANE_SEED=$(SEED) $(BIN)/python -m unittest_parallel --jobs 2 --start-directory tests/core --top-level-directory . --coverage --coverage-source jointed_crane/core
+
+bench: $(VENV)/ready-test  ## speed, as ratios in one run
 	$(BIN)/python -m bench
 
-screenshots: $(VENV)/ready-test browser
+guide: $(VENV)/ready-test browser  ## drive the guide and take its pictures anew
+	JOINTED_CRANE_PICTURES=1 $(BIN)/python -m unittest tests.browser.test_guide
+
+screenshots: $(VENV)/ready-test browser  ## take the pictures of the README anew
 	$(BIN)/python -m docs.screenshots.take
 
 assets:  ## rebuild the committed style sheet, vendored script and fonts from npm packages
@@ -68,5 +78,5 @@ lock: $(VENV)/ready-test  ## pin anew what requirements*.txt hold
 	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-emit-index-url --no-emit-trusted-host --no-emit-find-links --extra test --constraint requirements.txt --output-file requirements-test.txt pyproject.toml
 	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-emit-index-url --no-emit-trusted-host --no-emit-find-links --extra lint --constraint requirements.txt --output-file requirements-lint.txt pyproject.toml
 
-clean:
+clean:  ## take away what was set up
 	rm -rf $(VENV) build *.egg-info

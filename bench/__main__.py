@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bench.commands import commands, ordinary_import
+from bench.commands import commands, fusing_over_reading, ordinary_import, twenty_files_over_one
 from bench.evaluation import (
     constrained_over_plain,
     edit_growth,
@@ -54,6 +54,8 @@ def main() -> None:
     for name, edit in DRAGS.items():
         print(f"preview round trip, {name}: {_said(round_trips(edit))}, aim p95 below 16 ms")
     print(f"import of an ordinary drawing: {ordinary_import():.2f} s")
+    print(f"import of twenty files at once: {twenty_files_over_one():.1f} times one file")
+    print(f"fusing 56 parts: {fusing_over_reading():.2f} times reading the 28 of an ordinary drawing")
     for words, share in commands().items():
         print(f"jointed-crane {words}: {share:.2f} of the time to load SQLAlchemy, NumPy and pydantic alone")
     first, again, pauses = dense_figures()

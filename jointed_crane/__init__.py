@@ -1,3 +1,3 @@
 """Jointed Crane: animate cut-out figures about the joints you chose."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"

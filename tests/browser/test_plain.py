@@ -3,7 +3,10 @@
 import numpy as np
 from playwright.sync_api import expect
 
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.pictures.making_shapes import AddShape
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.model.forms import Rectangle
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from tests.browser.test_whole_way import BenchTestCase
@@ -152,3 +155,54 @@ class NamingTests(BenchTestCase):
         self.page.reload()
         self.page.wait_for_selector("[data-ready=true]")
         expect(steps).to_be_hidden()
+
+
+class PickingTests(BenchTestCase):
+    def setUp(self):
+        super().setUp()
+        edits = [
+            AddShape(name, Rectangle((0.0, 0.0, size, size)), name, place)
+            for name, size, place in (
+                ("Quay", 400.0, (300, 150)),
+                ("Crate", 90.0, (400, 250)),
+                ("Lamp", 60.0, (900, 250)),
+            )
+        ]
+        self.served.library.scenes.create(applied(Scene("s", "Quay", 1280, 720), edits))
+        self.open_bench("s")
+
+    def picked(self):
+        names = self.page.locator("[data-row][aria-selected=true] [data-tree=name]")
+        return sorted(names.all_inner_texts())
+
+    def test_a_box_on_the_empty_stage_picks_what_lies_in_it_whole(self):
+        self.drag(self.on_screen(280, 130), self.on_screen(720, 570))
+        self.assertEqual(self.picked(), ["Crate", "Quay"])
+        self.page.keyboard.down("Shift")
+        self.drag(self.on_screen(860, 200), self.on_screen(1100, 400))
+        self.page.keyboard.up("Shift")
+        self.assertEqual(self.picked(), ["Crate", "Lamp", "Quay"])
+        self.page.mouse.click(*self.on_screen(1150, 600))
+        self.drawn()
+        self.assertEqual(self.picked(), [])
+        self.assertEqual(self.served.library.scenes.load("s").undo_label, None, "nothing has moved")
+
+    def test_a_press_on_the_same_place_again_picks_what_lies_beneath(self):
+        place = self.on_screen(470, 320)
+        for name in ("Crate", "Quay", "Crate"):
+            self.page.mouse.click(*place)
+            self.drawn()
+            self.assertEqual(self.picked(), [name])
+
+    def test_the_counter_takes_a_frame_and_a_share_is_typed_in_percent(self):
+        self.press("m")
+        self.page.click("[data-time=frame]")
+        self.page.fill("[data-time=typed-frame]", "24")
+        self.press("Enter")
+        self.assertEqual(self.page.inner_text("[data-time=frame]"), "f 24")
+        self.pick("Lamp")
+        field = self.page.locator("[data-channel='scale.x'] input")
+        field.fill("50%")
+        field.press("Enter")
+        self.settled()
+        self.assertEqual(self.part("Lamp").channels["scale.x"].key_at(24).value, 0.5)

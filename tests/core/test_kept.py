@@ -10,18 +10,21 @@ from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.placing.kept_poses import DeletePose, KeepPose, PutPose
 from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.shared.shown_values import shown_value
+from jointed_crane.core.edits.time.inserting_frames import InsertFrames
 from jointed_crane.core.edits.time.time_markers import AddMarker, DeleteMarker, SetMarker
 from jointed_crane.core.edits.time.timing import SetLength, SetRate
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.links_as_keys import links_as_keys
 from jointed_crane.core.model.channels import CHANNELS
+from jointed_crane.core.model.markers import Marker
 from jointed_crane.core.model.scene import Foothold, Part, Scene
-from jointed_crane.core.motion.channel import BARE, Channel, Sway
+from jointed_crane.core.motion.channel import BARE, Channel, Key, Sway
 from jointed_crane.core.motion.cycles import swayed
 from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.formats.excerpt import excerpt
 from tests.constrained_rigs import constrained, linked
-from tests.strategies import cornered_scene, random_scene, seeds
+from tests.meeting import meeting_scene
+from tests.strategies import cornered_scene, examples, random_scene, seeds
 
 FRAMES = np.arange(0, 200, 0.5)
 
@@ -80,6 +83,36 @@ class MarkerTests(unittest.TestCase):
         for edit in (SetMarker("m", 5.0, 4.0), SetMarker("m", -1.0), SetMarker("m", float("nan")), AddMarker("m", 1.0)):
             with self.assertRaises(RuleError):
                 ensure_sound(edit.apply(scene))
+
+
+class FramesTests(unittest.TestCase):
+    @given(seeds, st.integers(0, 60), st.integers(1, 40))
+    @examples(20)
+    def test_what_is_put_in_and_taken_out_again_was_never_there_and_what_lies_later_goes_along(
+        self, seed, frame, count
+    ):
+        scene = meeting_scene(seed) if seed % 2 else random_scene(seed)
+        scene = replace(scene, markers=(Marker("m", "Look", 9.0), Marker("s", "Walk", 20.0, 31.5)))
+        longer = applied(scene, [InsertFrames(float(frame), count)])
+        self.assertEqual(longer.length, scene.length + count)
+        self.assertEqual(applied(longer, [InsertFrames(float(frame), -count)]), scene)
+        frames = {one.frame for part in longer.parts for channel in part.channels.values() for one in channel.keys}
+        self.assertFalse([at for at in frames if frame <= at < frame + count], "nothing stands in what was put in")
+
+    def test_what_is_taken_out_goes_and_of_changes_there_the_last_holds(self):
+        keys = Channel(tuple(Key(float(frame), float(frame)) for frame in (0, 10, 14, 30)))
+        holds = tuple(Foothold(frame, (frame, 0.0, 0.0)) for frame in (4.0, 12.0, 15.0, 40.0))
+        part = Part("a", "A", channels={"turn.z": keys}, footholds=holds)
+        scene = Scene("s", "S", parts=(part, replace(part, id="b", name="B")), length=60)
+        after = applied(scene, [InsertFrames(10.0, -8, ("a",))])
+        self.assertEqual([key.frame for key in after.part("a").channels["turn.z"].keys], [0, 22])
+        self.assertEqual(
+            [(hold.frame, hold.point[0]) for hold in after.part("a").footholds], [(4, 4), (10, 15), (32, 40)]
+        )
+        self.assertEqual((after.part("b"), after.length), (scene.part("b"), 60))
+        for count in (0, -60):
+            with self.assertRaisesRegex(RuleError, "Nothing was changed"):
+                applied(scene, [InsertFrames(0.0, count)])
 
 
 class ExcerptTests(unittest.TestCase):

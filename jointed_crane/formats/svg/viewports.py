@@ -10,6 +10,7 @@ import numpy.typing as npt
 from lxml import etree
 
 from jointed_crane.formats.svg.styles import declared
+from jointed_crane.formats.svg.transforms import matrix_of
 
 Floats = npt.NDArray[np.float64]
 
@@ -104,11 +105,9 @@ def transform_of(element: etree._Element) -> Floats:
     text = declared(element, "transform")
     if not text or text == "none":
         return np.eye(3)
-    from svgelements import Matrix  # only drawings that still have transforms need it
-
     try:
-        matrix = Matrix(text)
-        found = np.array([[matrix.a, matrix.c, matrix.e], [matrix.b, matrix.d, matrix.f], [0, 0, 1]], dtype=float)
-    except (ValueError, TypeError, IndexError):
+        with np.errstate(all="ignore"):  # what leaves the numbers there are counts as none
+            found = matrix_of(text)
+    except (ValueError, OverflowError):
         return np.eye(3)
     return found if np.isfinite(found).all() else np.eye(3)

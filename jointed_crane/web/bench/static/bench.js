@@ -177,6 +177,7 @@ const commands = makeCommands(bench, acts, {
     nextAbout,
     commands: () => menu.openSheet(),
     help: () => menu.openShortcuts(),
+    stage: () => find("stage-button").click(),
     check: () => {
       location.href = find("check").href;
     },
@@ -242,6 +243,13 @@ addEventListener("drop", async (event) => {
   const isOnStage = stage.contains(/** @type {Node} */ (event.target));
   const middle = isOnStage ? view.toStage(view.at(event)) : null;
   sheets.openImport(await droppedFiles(event.dataTransfer), middle);
+});
+
+stage.addEventListener("dblclick", ({ target }) => {
+  const id = /** @type {HTMLElement} */ (target).dataset?.pick;
+  if (!id || bench.part(id).kind !== "text") return;
+  bench.pick([id]);
+  acts.editWords();
 });
 
 new ResizeObserver(() => {

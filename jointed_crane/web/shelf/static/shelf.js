@@ -29,6 +29,7 @@ const menus = {
 
   askNew() {
     this.$refs.newScene.showModal();
+    this.$refs.newScene.querySelector("[name=name]").select();
   },
   askHelp() {
     this.$refs.help.showModal();

@@ -46,7 +46,14 @@ export function addingActs({ bench, keep, view, root }, acts) {
         alignment: "middle",
         paint: { fill: "#20303c" },
       };
-      return acts.addShape(shape, "Text", [width / 2, height / 2]);
+      return acts.addShape(shape, "Text", [width / 2, height / 2]).then((answer) => answer && acts.editWords());
+    },
+    /** The words of the text that is picked, to be typed at once. */
+    editWords() {
+      root.querySelector("[data-tab=art]").click();
+      const words = root.querySelector("[data-text=words]");
+      words.focus();
+      words.select();
     },
     chequer: () => bench.setChequered(!bench.isChequered),
     fit: () => view.fit(bench.stage),

@@ -93,6 +93,15 @@ export function linkForm(bench, { sources, targets, drives, driven, act, hint, a
   between.className = "text-small text-mute";
   between.textContent = "drives";
   const [from, to] = choices;
-  holder.append(...(sources.length > 1 ? [from] : []), between, to, smallButton("Link", act, join));
+  const button = smallButton("Link", act, join);
+  // What pressing it will do, in words.
+  const told = document.createElement("p");
+  told.className = "w-full text-small text-mute";
+  const tell = () => {
+    told.textContent = `${from.selectedOptions[0].text} drives ${to.selectedOptions[0].text}.`;
+  };
+  for (const choice of choices) choice.addEventListener("change", tell);
+  tell();
+  holder.append(...(sources.length > 1 ? [from] : []), between, to, button, told);
   return holder;
 }

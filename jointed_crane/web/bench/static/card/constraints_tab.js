@@ -48,9 +48,13 @@ export function mountConstraintsTab(root, bench, acts) {
   }
 
   function goals(constraint) {
-    return goalEntries(constraint).map(({ goal, words, set }) =>
-      goalChoice(bench, goal, `${words}: goal of ${constraint.name}`, (other) => change(constraint, set(other))),
-    );
+    return goalEntries(constraint).map(({ goal, words, set }) => {
+      const label = document.createElement("label");
+      label.className = "flex items-center gap-1 text-small text-mute";
+      const choice = goalChoice(bench, goal, `${words}: goal of ${constraint.name}`, (other) => change(constraint, set(other)));
+      label.append(words, choice);
+      return label;
+    });
   }
 
   function details(constraint) {

@@ -32,6 +32,7 @@ export function makeNumbers(root, bench) {
           step,
           digits,
           fixed,
+          isShare: neutral === 1,
           isKeyed: () => bench.lead && bench.isKeyed(bench.lead, name),
         },
         previewer,

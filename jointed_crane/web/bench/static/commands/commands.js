@@ -42,6 +42,7 @@ export function makeCommands(bench, acts, { time, board, play, see, drawing, she
     ["Bench", "snaps", "Snapping on or off", ["U"], () => bench.setSnapping(!bench.isSnapping)],
     ["Bench", "about", "Turn about the next centre", ["w"], () => sheets.nextAbout()],
     ...timeRows(bench, { time, play, see, sheets, step }),
+    ["Everywhere", "stage", "Stage and time: size, ground, rate, length", [], sheets.stage],
     ["Everywhere", "undo", "Undo", ["Ctrl+z"], () => bench.undo()],
     ["Everywhere", "redo", "Redo", ["Ctrl+Shift+z", "Ctrl+y"], () => bench.redo()],
     ["Everywhere", "all", "Pick all", ["Ctrl+a"], () => bench.pick(bench.order.filter((id) => !bench.part(id).locked && bench.isSeen(id)))],

@@ -2,6 +2,10 @@
 
 import { keyOf } from "./commands.js";
 
+/** Whether a menu or popover is open, which Escape closes and does nothing else. */
+const isMenuOpen = () =>
+  document.querySelector(":popover-open") || [...document.querySelectorAll(".menu[x-show]")].some((one) => one.checkVisibility());
+
 export const TOOLS = ["move", "turn", "scale", "pivot", "eyelet", "helper", "mark", "draw", "stand"];
 
 /**
@@ -58,7 +62,7 @@ export function mountKeyboard(bench, keys, menu) {
   addEventListener("keydown", (event) => {
     if (event.target.closest("dialog, input, select, textarea")) return;
     if (event.target.closest("button") && (event.key === " " || event.key === "Enter")) return;
-    if (event.key === "Escape" && (menu.closeMenu() || document.querySelector(":popover-open"))) return;
+    if (event.key === "Escape" && (menu.closeMenu() || isMenuOpen())) return;
     const isPlain = !event.ctrlKey && !event.metaKey;
     if (arrows[event.key] && isPlain) {
       event.preventDefault();

@@ -33,6 +33,7 @@ export function timeRows(bench, { time, play, see, sheets, step }) {
     ["Time", "hold-here", "Hold the picked parts until here", ["s"], () => time.holdHere()],
     ["Time", "keys-stretch", "Stretch picked keys to this frame", ["S"], () => time.stretchKeys()],
     ["Time", "keys-reverse", "Reverse picked keys", [], () => time.reverseKeys()],
+    ["Time", "frames", "Put frames in, or take them out", [], sheets.frames],
     ["Time", "turns", "Go round whole turns", ["W"], sheets.turns],
     ["Time", "stagger", "Stagger in time", [], sheets.stagger],
     ["Time", "roll", "Roll over its corners", ["R"], sheets.roll],

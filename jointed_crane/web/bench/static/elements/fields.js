@@ -94,7 +94,7 @@ export function smallButton(text, label, act) {
  *
  * `spec`: read() gives the number on screen or null, edits(value) what setting it means, neutral the value of a
  * double-click, step the size of one arrow key, digits how many decimals are shown, isKeyed() whether it has a key here,
- * isOpen whether it may be empty. edits(value, isPast): a number typed with "!" goes past a limit on purpose.
+ * isOpen whether it may be empty, isShare whether "50%" is 0.5. edits(value, isPast): a number typed with "!" goes past a limit on purpose.
  * @param {Previewer} previewer
  */
 export function mountField(element, spec, previewer) {
@@ -134,7 +134,8 @@ export function mountField(element, spec, previewer) {
     // A field that may stay empty (an open end of a range) is emptied by deleting what stands in it.
     if (spec.isOpen && !input.value.trim()) return void (spec.read() !== null && previewer.keep(spec.edits(null)));
     const isPast = input.value.includes("!");
-    const value = arithmetic(input.value.replaceAll("!", ""));
+    const typed = arithmetic(input.value.replaceAll("!", ""));
+    const value = typed !== null && spec.isShare && input.value.includes("%") ? typed / 100 : typed;
     if (value !== null) return void set(value, isPast);
     const words = input.value.trim().slice(0, 30);
     draw();

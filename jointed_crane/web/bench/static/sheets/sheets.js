@@ -8,7 +8,7 @@ import { mountBake, mountBetween, mountPivot, mountSway } from "./curve_sheets.j
 import { mountImport } from "./importing.js";
 import { mountMarker, mountPoses } from "./keeping.js";
 import { mountPreviewed } from "./previewed.js";
-import { mountRoll, mountStagger, mountTurns } from "./time_sheets.js";
+import { mountFrames, mountRoll, mountStagger, mountTurns } from "./time_sheets.js";
 import { mountUpdate } from "./updating.js";
 import { mountSeam, mountWatch } from "./watching.js";
 
@@ -47,6 +47,7 @@ export function mountSheets(root, bench, view, acts) {
     drawingFromFile,
     names: mountNames(dialog("names"), bench),
     stagger: mountStagger(dialog("stagger"), bench),
+    frames: mountFrames(dialog("frames"), bench),
     turns: mountTurns(dialog("turns"), bench),
     roll: mountRoll(dialog("roll"), bench),
     between: mountBetween(dialog("between"), bench),

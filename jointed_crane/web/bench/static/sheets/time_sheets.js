@@ -42,6 +42,29 @@ export function mountStagger(dialog, bench) {
 }
 
 /**
+ * Frames put in before this one, or taken out from it on, of the picked parts or of all.
+ * @param {Bench} bench
+ */
+export function mountFrames(dialog, bench) {
+  const { count, way, whose } = dialog.querySelector("form").elements;
+  const parts = () => (whose.value === "picked" ? bench.picked : []);
+  const more = () => Math.round(arithmetic(count.value) ?? 0) * (way.value === "in" ? 1 : -1);
+  const { open } = mountPreviewed(dialog, bench, {
+    edits: () => [{ edit: "insert_frames", frame: bench.frame, count: more(), parts: parts() }],
+    lines: () => [
+      [parts().length ? "The scene stays" : "The scene becomes", `${bench.stage.length + (parts().length ? 0 : more())} frames long`],
+    ],
+  });
+  return async () => {
+    await bench.setMotion(true);
+    whose.options[1].disabled = !bench.picked.length;
+    whose.value = bench.picked.length ? "picked" : "all";
+    count.select();
+    return open();
+  };
+}
+
+/**
  * How often the picked parts go round, which way, about which point and until when.
  * @param {Bench} bench
  */

@@ -11,8 +11,21 @@ const SLACK = 3;
  * @param {View} view
  */
 export function mountTools(root, over, bench, view, drag, hint, handles) {
-  const { sizeDrag, nodeDrag, zeroDrag, panDrag, moveDrag, spotDrag, newEyelet, newStand, joinDrag, turnDrag, scaleDrag, pivotDrag } =
-    makeDrags({ bench, view, handles, over, drag });
+  const {
+    boxDrag,
+    sizeDrag,
+    nodeDrag,
+    zeroDrag,
+    panDrag,
+    moveDrag,
+    spotDrag,
+    newEyelet,
+    newStand,
+    joinDrag,
+    turnDrag,
+    scaleDrag,
+    pivotDrag,
+  } = makeDrags({ bench, view, handles, over, drag });
   const hover = makeHovering(root, bench, view, hint);
   const pressing = makePressing(root, bench, view, drag);
   const { begin } = pressing;
@@ -26,7 +39,7 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
     const target = event.target;
     const under = event.ctrlKey ? partUnder(event) : null;
     if (under) return begin(event, joinDrag(under, at));
-    if (target.dataset.ring) return begin(event, turnDrag(at));
+    if (target.dataset.ring) return begin(event, { ...turnDrag(at), again: () => pressThrough(bench, event) });
     if (target.dataset.scale) return begin(event, scaling(bench, hint, { scaleDrag, sizeDrag }, at, target.dataset.scale));
     if (target.dataset.pathNode) return begin(event, nodeDrag(target.dataset));
     if (target.closest("[data-zero]")) return begin(event, zeroDrag(bench.lead, at));
@@ -49,17 +62,16 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
   });
 
   function pressPart(event, at, id) {
-    if (!id) {
-      if (!event.shiftKey) bench.pick([]);
-      return;
-    }
+    if (!id) return begin(event, boxDrag(at, event.shiftKey));
     if (event.shiftKey) return bench.togglePick(id);
+    const wasAlone = bench.picked.length === 1 && bench.lead === id;
     if (!bench.picked.includes(id)) bench.pick([id]);
     else bench.pick([...bench.picked.filter((other) => other !== id), id]);
     if (bench.tool === "eyelet") return begin(event, newEyelet(id, at));
     if (bench.tool === "stand") return bench.isMotion ? begin(event, newStand(id, at)) : hint.toMotion();
-    if (bench.tool === "turn") return begin(event, turnDrag(at));
-    if (bench.tool === "move") return begin(event, moveDrag(at));
+    const again = wasAlone ? () => pickBeneath(bench, event, id) : undefined;
+    if (bench.tool === "turn") return begin(event, { ...turnDrag(at), again });
+    if (bench.tool === "move") return begin(event, { ...moveDrag(at), again });
     if (bench.tool === "pivot" && bench.keeps === "pivot") return begin(event, pivotDrag(id, at));
   }
 
@@ -73,15 +85,7 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
     hint.addHelper(place, bench.picked);
   }
 
-  root.addEventListener(
-    "wheel",
-    (event) => {
-      event.preventDefault();
-      if (event.shiftKey) return view.pan(-event.deltaY, -event.deltaX);
-      view.zoom(Math.exp(-event.deltaY * 0.0015), view.at(event));
-    },
-    { passive: false },
-  );
+  mountWheel(root, view);
 }
 
 /**
@@ -121,6 +125,7 @@ function makePressing(root, bench, view, drag) {
         drag.redraw();
         if (!isKept) return bench.previewer.cancel();
         if (made.drop) return made.drop(last, hasMoved);
+        if (!hasMoved && made.again) return made.again();
         if (!hasMoved && made.tap) bench.previewer.keep(made.tap());
         if (hasMoved && edits) bench.previewer.keep(edits);
       },
@@ -138,6 +143,48 @@ function scaling(bench, hint, { scaleDrag, sizeDrag }, at, axes) {
   const meant = hint.scalingMeant();
   if (meant === null) return void hint.askScaling(lead);
   return meant === "size" ? sizeDrag(lead, at) : scaleDrag(at, axes);
+}
+
+/**
+ * A press on the ring without a turn is meant for what lies under it.
+ * @param {Bench} bench
+ */
+function pressThrough(bench, event) {
+  const [first] = partsAt(event);
+  if (first) bench.pick([first]);
+}
+
+/**
+ * Pressed once more on the same place: what lies beneath, and after the lowest the uppermost again.
+ * @param {Bench} bench
+ */
+function pickBeneath(bench, event, id) {
+  const ids = partsAt(event);
+  const next = ids[(ids.indexOf(id) + 1) % ids.length];
+  if (next && next !== id) bench.pick([next]);
+}
+
+/**
+ * The wheel zooms, with Shift it pans.
+ * @param {any} root
+ * @param {View} view
+ */
+function mountWheel(root, view) {
+  root.addEventListener(
+    "wheel",
+    (event) => {
+      event.preventDefault();
+      if (event.shiftKey) return view.pan(-event.deltaY, -event.deltaX);
+      view.zoom(Math.exp(-event.deltaY * 0.0015), view.at(event));
+    },
+    { passive: false },
+  );
+}
+
+/** The parts that are seen under the pointer, the uppermost first. */
+function partsAt({ clientX, clientY }) {
+  const found = document.elementsFromPoint(clientX, clientY).map((/** @type {any} */ one) => one.dataset?.pick);
+  return [...new Set(found.filter(Boolean))];
 }
 
 /** The mark or eyelet that an element stands for. */

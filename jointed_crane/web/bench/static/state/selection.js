@@ -1,6 +1,6 @@
 // What is picked: parts, keys, footholds, markers, eyelets and marks; and the part under the pointer.
 
-import { changesOf } from "./facts.js";
+import { changesOf, goalsOf } from "./facts.js";
 
 /**
  * A scene with what is picked of it.
@@ -40,6 +40,16 @@ export const withSelection = (Scene) =>
       return found.some((one) => one.frame === frame);
     }
 
+    /** Who has a say in where picked parts are: goals of what reaches, and levers; a hand that drags them keys these. */
+    get related() {
+      const found = this.picked.flatMap((id) => {
+        const { constraints = [], links = [] } = this.part(id) ?? {};
+        const goals = constraints.filter(({ is_on }) => is_on).flatMap((one) => goalsOf(one).map(({ part }) => part));
+        return [...goals, ...links.map(({ source }) => source)];
+      });
+      return [...new Set(found)].filter((id) => this.parts.has(id) && !this.picked.includes(id));
+    }
+
     get lead() {
       return this.picked.at(-1) ?? null;
     }
@@ -62,7 +72,8 @@ export const withSelection = (Scene) =>
     pick(ids) {
       this.picked = ids.filter((id, index) => ids.indexOf(id) === index);
       // Keys of a part that is left are left with it: Delete and copying act on what one looks at.
-      this.pickedKeys = this.pickedKeys.filter(({ part }) => this.picked.includes(part));
+      const looked = [...this.picked, ...this.related];
+      this.pickedKeys = this.pickedKeys.filter(({ part }) => looked.includes(part));
       if (!this.picked.includes(this.pickedStand?.part)) this.pickedStand = null;
       this.spot = null;
       this.tell("picked");

@@ -34,6 +34,7 @@ export function makeKeyRows(bench, picture, field, axis, { isPickedKey, pressKey
       clipped(row.name, row.owners ? 18 : 17),
     );
     picture.append(words);
+    if (row.isBeside) words.append(svg("title", {}, "It has a say in where the picked part is; a drag of that sets its keys"));
     if (row.owners) {
       if (row.id) {
         words.addEventListener("click", () => bench.pick([row.id]));

@@ -12,9 +12,11 @@ export function makeListed(bench, find, draws, redraw) {
 
   const isMoved = (/** @type {Part} */ { channels, constraints }) =>
     Object.keys(channels).length > 0 || constraints.some((one) => changesOf(one).length);
+  /** What has a say in where picked parts are, where it has keys: its rows are marked. */
+  const related = () => (isWhole ? [] : bench.related.filter((id) => isMoved(bench.part(id))));
   const isFolded = (id) => folds.get(id) ?? isWhole;
   function shownParts() {
-    if (!isWhole) return bench.picked.filter((id) => bench.part(id));
+    if (!isWhole) return [...bench.picked.filter((id) => bench.part(id)), ...related()];
     return bench.order.filter((id) => isMoved(bench.part(id))).reverse();
   }
   /** The channels of a part that the filter lets through, in the order of the table. */
@@ -45,7 +47,9 @@ export function makeListed(bench, find, draws, redraw) {
       for (const [id, channels] of parts) {
         const part = bench.part(id);
         if (isWhole && !channels.length && !part.constraints.some((one) => changesOf(one).length)) continue;
-        found.push({ id, name: part.name, owners: [{ id, channels }], isFolded: isFolded(id) });
+        const isBeside = !isWhole && !bench.picked.includes(id);
+        const name = isBeside ? `→ ${part.name}` : part.name;
+        found.push({ id, name, isBeside, owners: [{ id, channels }], isFolded: isFolded(id) });
         if (isFolded(id)) continue;
         if (part.footholds.length) found.push({ id, draw: (y) => draws.stands({ id, name: part.name }, y) });
         for (const constraint of part.constraints)

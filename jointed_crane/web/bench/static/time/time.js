@@ -1,6 +1,7 @@
 // Time: the ruler, the rows of keys of the picked parts, setting, moving and deleting keys, and their segments.
 
 import { perFrame, svg } from "../elements/drawing.js";
+import { arithmetic } from "../elements/fields.js";
 import { Axis, NAMES, ROW, RULER } from "./axis.js";
 import { makeCurves } from "./curves/curves.js";
 import { makeHands } from "./keys/hands.js";
@@ -72,7 +73,7 @@ export function mountTime(root, shapes, bench, play, sheets) {
     ...makeLooking({ root, bench, area, picture, axis, curves, look, draw }),
   };
   mountShapes(root, shapes, bench, acts);
-  mountButtons(root, find, acts);
+  mountButtons(root, find, acts, bench);
   for (const button of root.querySelectorAll("[data-rows]"))
     button.addEventListener("click", () => {
       for (const other of root.querySelectorAll("[data-rows]")) other.setAttribute("aria-pressed", other === button);
@@ -97,8 +98,34 @@ export function mountTime(root, shapes, bench, play, sheets) {
   return acts;
 }
 
+/**
+ * The counter is a field, too: pressed, it takes a frame.
+ * @param {Bench} bench
+ */
+function mountCounter(find, bench) {
+  const [counter, field] = [find("frame"), find("typed-frame")];
+  const close = () => {
+    field.hidden = true;
+    counter.hidden = false;
+  };
+  counter.addEventListener("click", () => {
+    field.value = String(bench.frame);
+    counter.hidden = true;
+    field.hidden = false;
+    field.select();
+  });
+  field.addEventListener("keydown", (event) => {
+    event.stopPropagation();
+    const frame = arithmetic(field.value);
+    if (event.key === "Enter" && frame !== null) bench.seek(frame);
+    if (event.key === "Enter" || event.key === "Escape") close();
+  });
+  field.addEventListener("blur", close);
+}
+
 /** The buttons that set and delete keys and say how they go on. */
-function mountButtons(root, find, acts) {
+function mountButtons(root, find, acts, bench) {
+  mountCounter(find, bench);
   find("set").addEventListener("click", acts.setKeys);
   find("delete").addEventListener("click", acts.deleteKeys);
   for (const button of root.querySelectorAll("[data-segment]"))

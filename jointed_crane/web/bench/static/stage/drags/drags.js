@@ -11,6 +11,56 @@ import { makeTurnDrags } from "./turn_drags.js";
  * of keeping edits, and undo() when it ends. `drag.text` may be a function: it is asked again when the answer comes.
  * @param {Shared} shared
  */
+/**
+ * A box over what is to be picked: all that lies in it whole, with Shift on top of what is picked.
+ * @param {Shared} shared
+ */
+function boxDrag({ bench, view, over, drag }, start, isMore) {
+  const box = svg("rect", {
+    class: "stroke-lagoon fill-lagoon",
+    "fill-opacity": 0.1,
+    "stroke-dasharray": "4 3",
+    "pointer-events": "none",
+  });
+  const known = isMore ? [...bench.picked] : [];
+  let found = null;
+  return {
+    undo: () => box.remove(),
+    move([x, y]) {
+      over.append(box);
+      const [left, top, right, bottom] = [Math.min(x, start[0]), Math.min(y, start[1]), Math.max(x, start[0]), Math.max(y, start[1])];
+      for (const [name, value] of Object.entries({ x: left, y: top, width: right - left, height: bottom - top }))
+        box.setAttribute(name, value);
+      const edge = view.element.getBoundingClientRect();
+      found = bench.order.filter((id) => {
+        const seen = seenBox(bench, view, id);
+        if (!seen) return false;
+        const isInside = seen.left >= edge.left + left && seen.right <= edge.left + right;
+        return isInside && seen.top >= edge.top + top && seen.bottom <= edge.top + bottom;
+      });
+      drag.text = found.length === 1 ? bench.part(found[0]).name : `${found.length} parts`;
+      drag.redraw();
+      return null;
+    },
+    drop(_, hasMoved) {
+      if (hasMoved && found) bench.pick([...known, ...found]);
+      else if (!isMore) bench.pick([]);
+    },
+  };
+}
+
+/**
+ * Where a part that can be picked is seen on the screen; nothing where it is not.
+ * @param {Bench} bench
+ * @param {View} view
+ */
+function seenBox(bench, view, id) {
+  if (bench.part(id).locked || !bench.isSeen(id)) return null;
+  const shapes = [...view.element.querySelectorAll(`[data-pick="${CSS.escape(id)}"]`)].filter((one) => one.checkVisibility());
+  const boxes = shapes.map((one) => one.getBoundingClientRect()).filter(({ width, height }) => width || height);
+  return boxes[0] ?? null;
+}
+
 export function makeDrags({ bench, view, handles, over, drag }) {
   function panDrag(at) {
     let last = at;
@@ -70,6 +120,7 @@ export function makeDrags({ bench, view, handles, over, drag }) {
 
   return {
     panDrag,
+    boxDrag: (start, isMore) => boxDrag({ bench, view, over, drag }, start, isMore),
     moveDrag,
     joinDrag,
     ...makePointDrags(bench, view, drag),

@@ -23,11 +23,15 @@ export function makeGoalLines(bench, view, holder, { pivotOf }) {
   }
 
   /** The sign of a goal, which can be dragged: a mark by itself, anything else with its part. */
-  function diamond({ part, named }, [x, y]) {
+  function diamond({ part, named }, place) {
+    // Signs of several goals at one place are fanned, so that each can be taken hold of.
+    const at = place.map(Math.round).join(" ");
+    const [x, y] = [place[0] + 11 * holder.querySelectorAll(`[data-goal-at="${at}"]`).length, place[1]];
     const held = part ? { "data-goal": part } : { "data-mark": named };
     const sign = svg("path", {
       d: `M${x - 6} ${y}l6 -6 6 6 -6 6Z`,
-      class: "fill-card stroke-coral cursor-move",
+      class: "fill-card stroke-lagoon cursor-move",
+      "data-goal-at": at,
       "stroke-width": 1.6,
       ...held,
     });
@@ -59,7 +63,7 @@ export function makeGoalLines(bench, view, holder, { pivotOf }) {
         group.append(
           svg("path", {
             d: `M${x} ${y}L${to.join(" ")}`,
-            class: "stroke-coral",
+            class: "stroke-lagoon",
             "stroke-width": 1.4,
             "stroke-dasharray": "7 4",
             fill: "none",
