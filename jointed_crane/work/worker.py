@@ -70,6 +70,8 @@ def _bound(bounds: Bounds) -> None:
     resource.setrlimit(resource.RLIMIT_AS, (taken + bounds.memory, taken + bounds.memory))
     resource.setrlimit(resource.RLIMIT_CPU, (bounds.processor, bounds.processor))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    # Libraries in Rust that run out of memory while they print where they were wait for themselves, without an end.
+    os.environ["RUST_BACKTRACE"] = "0"
     os.nice(10)
     # A process that is over soon need not look for garbage time and again while it makes a great many things.
     gc.freeze()
@@ -86,6 +88,8 @@ def _done(connection: socket.socket, bounds: Bounds, job: Any, args: tuple[Any, 
         return "refused", (type(error), str(error))
     except MemoryError:
         return "refused", (bounds.refusal, bounds.sentences.too_large)
+    except SystemError:  # a library in C that had no memory even to say so
+        return "refused", (bounds.refusal, bounds.sentences.ended)
     except RecursionError:
         return "refused", (bounds.refusal, bounds.sentences.too_deep)
     except Exception as error:  # whatever a hostile file makes it stumble over

@@ -159,13 +159,13 @@ class Workers:
                 ready, _, _ = select.select([connection], [], [], _LOOK)
                 if task.is_stopped:
                     raise Stopped(bounds.sentences.stopped)
+                if time.monotonic() > deadline:  # asked each time: a job may tell without a pause
+                    raise bounds.refusal(bounds.sentences.too_long)
                 if ready:
                     kind, told = receive(connection)
                     if kind != "told":
                         return self._result(bounds, kind, told)
                     task.progress = told
-                elif time.monotonic() > deadline:
-                    raise bounds.refusal(bounds.sentences.too_long)
         except (EOFError, OSError):
             raise bounds.refusal(bounds.sentences.ended) from None
         finally:

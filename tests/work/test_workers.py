@@ -2,6 +2,7 @@ import os
 import threading
 import time
 import unittest
+import unittest.mock
 from dataclasses import replace
 
 from jointed_crane.core.basics import progress
@@ -41,7 +42,16 @@ def told_slowly():
     time.sleep(30)
 
 
-BRIEF = replace(READING, seconds=1.5)
+def told_without_pause():
+    while True:
+        progress.tell(1, 2, "layers")
+
+
+def whether_rust_traces():
+    return os.environ["RUST_BACKTRACE"]
+
+
+BRIEF = replace(READING, seconds=1.5, processor=4)
 
 
 class WorkersTests(unittest.TestCase):
@@ -59,6 +69,7 @@ class WorkersTests(unittest.TestCase):
     def test_what_takes_too_long_or_too_much_or_breaks_gets_a_sentence(self):
         for job, sentence in (
             (for_ever, "longer than"),
+            (told_without_pause, "longer than"),
             (gigabytes, "more memory"),
             (ended, "reader ended"),
             (deep, "nests too deeply"),
@@ -68,6 +79,11 @@ class WorkersTests(unittest.TestCase):
         with self.assertLogs("jointed_crane.work.workers"), self.assertRaisesRegex(ArtworkError, "damaged"):
             self.workers.do(BRIEF, stumbled)
         self.assert_still_reads()
+
+    @unittest.mock.patch.dict(os.environ, RUST_BACKTRACE="1")
+    def test_what_ends_for_want_of_memory_does_not_wait_for_itself(self):
+        """Rust's allocator asks for the lock of the trace that is being printed: seen once in some hundred workers."""
+        self.assertEqual(self.workers.do(BRIEF, whether_rust_traces), "0")
 
     def test_a_refusal_keeps_its_sentence(self):
         with self.assertRaisesRegex(ArtworkError, "is empty"):
