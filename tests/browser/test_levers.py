@@ -180,7 +180,9 @@ class LeverTests(BenchTestCase):
         self.set_turn("Left flap", 20)
         self.page.get_by_role("button", name="Stop teaching Pad").click()
         expect(self.page.locator("body")).to_contain_text("Changes wait. Keep them or drop them first.")
-        self.page.get_by_role("button", name="Discard").click()
+        discard, said = self.page.get_by_role("button", name="Discard"), self.page.locator("#notices .notice").last
+        self.assertLessEqual(said.bounding_box()["y"] + said.bounding_box()["height"], discard.bounding_box()["y"])
+        discard.click()
         self.page.get_by_role("button", name="Stop teaching Pad").click()
         self.assertEqual(self.part("Left flap").links, ())
 

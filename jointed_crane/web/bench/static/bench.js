@@ -252,14 +252,20 @@ stage.addEventListener("dblclick", ({ target }) => {
   acts.editWords();
 });
 
-new ResizeObserver(() => {
-  if (view.isFitted && bench.stage) view.fit(bench.stage);
-  // What is said lies over the stage, never on keys.
+/** What is said lies over the stage, never on keys, nor on the buttons of changes that wait. */
+function placeNotices() {
   const { left, right, bottom } = stage.getBoundingClientRect();
+  const pending = find("pending");
+  const lowest = pending.hidden ? bottom : pending.getBoundingClientRect().top;
   const { style } = document.documentElement;
   style.setProperty("--notices-left", `${left}px`);
   style.setProperty("--notices-right", `${innerWidth - right}px`);
-  style.setProperty("--notices-bottom", `${innerHeight - bottom + 12}px`);
+  style.setProperty("--notices-bottom", `${innerHeight - lowest + 12}px`);
+}
+bench.on("pending", placeNotices);
+new ResizeObserver(() => {
+  if (view.isFitted && bench.stage) view.fit(bench.stage);
+  placeNotices();
 }).observe(stage);
 find("fit").addEventListener("click", () => view.fit(bench.stage));
 
