@@ -10,6 +10,7 @@ import signal
 import sys
 import threading
 from collections.abc import Callable, Sequence
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -219,27 +220,23 @@ def bring_in(files: tuple[Path, ...], name: str, coming: Coming | None, data: st
     One drawing lies as it is drawn, and a scene that is made new for it takes its size; several lie beside each other
     in the middle of the stage. Either all files come in or none does.
     """
-    from dataclasses import replace
-
     from jointed_crane.core.basics.wording import counted
     from jointed_crane.formats.artwork import together
     from jointed_crane.formats.coming_in import Choices
     from jointed_crane.reading.bounds import READING
     from jointed_crane.reading.foreign_file import ForeignFile
+    from jointed_crane.reading.several import as_chosen, drawings
     from jointed_crane.work.workers import Workers
 
-    workers, jobs = Workers("fork"), "jointed_crane.reading.jobs"
-    foreign: list[ForeignFile] = []
-    for given in (ForeignFile(_bytes(file), file.name) for file in files):
-        if given.data.startswith(b"PK"):
-            inside = workers.do(READING, f"{jobs}:unpacked", given, meanwhile=_load_library)
-            foreign += [ForeignFile(found, title) for title, found in inside]
-        else:
-            foreign.append(given)
+    workers = Workers("fork")
+
+    def found(job: str, given: object) -> Any:
+        # The worker loads what it reads with while this process loads the library.
+        return workers.do(READING, f"jointed_crane.reading.jobs:{job}", given, meanwhile=_load_library)
+
     choices = Choices(coming=coming)
-    foreign = [replace(file, reading=choices.reading(place, len(foreign))) for place, file in enumerate(foreign)]
-    # The worker loads what it reads with while this process loads the library.
-    artwork = together(workers.do(READING, f"{jobs}:artwork", foreign, meanwhile=_load_library))
+    given = [ForeignFile(_bytes(file), file.name) for file in files]
+    artwork = together(found("artwork", as_chosen(drawings(given, partial(found, "unpacked")), choices)))
     library = _library(data)
     card = library.shelf.find(name)
     if card is None:

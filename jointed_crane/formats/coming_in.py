@@ -90,7 +90,7 @@ def taken(artwork: Artwork, choices: Choices) -> list[Piece]:
     return pieces
 
 
-def spots_of(
+def lays_of(
     artwork: Artwork, pieces: Sequence[Piece], choices: Choices, stage: tuple[float, float] | None
 ) -> dict[int, Lay]:
     """Where the page of each file comes to lie, by its number: one as it is drawn, several beside each other on a
@@ -99,12 +99,12 @@ def spots_of(
     boxes: dict[int, list[Bounds]] = defaultdict(list)
     for piece in pieces:
         boxes[file_number(piece)].append(piece.bounds)
-    spots = [Lay()] * len(boxes)
+    lays = [Lay()] * len(boxes)
     if len(boxes) > 1 and stage is not None:
         wholes = [_together(each) for each in boxes.values()]
-        spots = side_by_side(wholes, stage, choices.middle)
+        lays = side_by_side(wholes, stage, choices.middle)
     scale, (x, y) = choices.scale, choices.place
-    placed = (Lay(scale * spot.scale, scale * spot.x + x, scale * spot.y + y) for spot in spots)
+    placed = (Lay(scale * lay.scale, scale * lay.x + x, scale * lay.y + y) for lay in lays)
     return dict(zip(boxes, placed, strict=True))
 
 
@@ -136,21 +136,24 @@ def parts_of(
     pieces = taken(artwork, choices)
     if not pieces:
         raise ArtworkError("No layer is taken. Nothing was brought in; take at least one.")
-    spots = spots_of(artwork, pieces, choices, stage)
+    lays = lays_of(artwork, pieces, choices, stage)
     made: list[Part] = []
+    names: set[str] = set()
     helpers: dict[int, Part] = {}
     for piece in pieces:
         number = file_number(piece)
         if number < len(artwork.files) and artwork.files[number].coming == "helper" and number not in helpers:
             own = [each.bounds for each in pieces if file_number(each) == number]
-            helpers[number] = _helper(new_id(), artwork.files[number].name, _middle(_together(own)), spots[number])
-            made.append(_named(helpers[number], made))
-        made.append(_named(_part(piece, artwork, new_id(), choices, spots[number], helpers.get(number)), made))
+            helpers[number] = _helper(new_id(), artwork.files[number].name, _middle(_together(own)), lays[number])
+            made.append(_named(helpers[number], names))
+        made.append(_named(_part(piece, artwork, new_id(), choices, lays[number], helpers.get(number)), names))
     return tuple(made)
 
 
-def _named(part: Part, made: Sequence[Part]) -> Part:
-    name = free_name(part.name, (other.name for other in made))
+def _named(part: Part, names: set[str]) -> Part:
+    """A part under a name that is in none of those, to which it is added."""
+    name = free_name(part.name, names)
+    names.add(name)
     return replace(part, name=name, drawings=tuple(replace(drawing, name=name) for drawing in part.drawings))
 
 
@@ -159,20 +162,20 @@ def _middle(box: Bounds) -> tuple[float, float]:
     return (left + right) / 2, (top + bottom) / 2
 
 
-def _helper(part_id: str, file: str, middle: tuple[float, float], spot: Lay) -> Part:
+def _helper(part_id: str, file: str, middle: tuple[float, float], lay: Lay) -> Part:
     """The helper that holds the layers of one file together."""
-    x, y = spot.of(middle)
+    x, y = lay.of(middle)
     return Part(id=part_id, name=title_of(file, "Drawing")[:100], kind="helper", rest={"move.x": x, "move.y": y})
 
 
-def _part(piece: Piece, artwork: Artwork, part_id: str, choices: Choices, spot: Lay, helper: Part | None) -> Part:
+def _part(piece: Piece, artwork: Artwork, part_id: str, choices: Choices, lay: Lay, helper: Part | None) -> Part:
     middle = _middle(piece.bounds)
-    x, y = spot.of(middle)
+    x, y = lay.of(middle)
     if helper is not None:
         x, y = x - helper.rest["move.x"], y - helper.rest["move.y"]
     rest = {"move.x": x, "move.y": y}
-    if spot.scale != 1:
-        rest |= {"scale.x": spot.scale, "scale.y": spot.scale}
+    if lay.scale != 1:
+        rest |= {"scale.x": lay.scale, "scale.y": lay.scale}
     if not piece.is_shown:
         rest["shown"] = 0.0
     drawing = drawing_of(piece, artwork, f"{part_id}-1", choices.registration_of(piece.path))

@@ -15,35 +15,39 @@ from jointed_crane.formats.svg_out.animated import animated_svg
 from jointed_crane.formats.svg_out.inlining import ArtSource
 from jointed_crane.store.assets import AssetStore
 from jointed_crane.store.database import opened_at
+from jointed_crane.store.scenes import SceneStore
 
 
 @dataclass(frozen=True)
 class Order:
-    """What is to be sent.
+    """What is to be sent. The worker looks the scene up, so that whoever orders it need not hand it over.
 
     Attributes
     ----------
-    library : the address of the database that has the scene's art
+    scene : the scene's id
+    library : the address of the database that has it and its art
     path : the file that it is written into
     """
 
-    scene: Scene
+    scene: str
     library: str
     path: str
 
 
 def svg(order: Order, first: int, last: int) -> None:
     """One animated SVG of the frames from `first` to `last`."""
-    _write(order, lambda art: animated_svg(excerpt(order.scene, first, last), art))
+    _write(order, lambda scene, art: animated_svg(excerpt(scene, first, last), art))
 
 
 def bundle(order: Order) -> None:
     """A zip of the scene and its art."""
-    _write(order, lambda art: bundle_bytes(order.scene, art))
+    _write(order, bundle_bytes)
 
 
-def _write(order: Order, made: Callable[[ArtSource], bytes]) -> None:
-    data = made(AssetStore(opened_at(order.library)).get)
+def _write(order: Order, made: Callable[[Scene, ArtSource], bytes]) -> None:
+    engine = opened_at(order.library)
+    assets = AssetStore(engine)
+    data = made(SceneStore(engine, assets).load(order.scene).scene, assets.get)
     try:
         with open(order.path, "wb") as file:
             file.write(data)

@@ -62,8 +62,10 @@ _STANDING_AS_TEXT = str(_STANDING.compile(dialect=sqlite.dialect()))  # type: ig
 class SceneMissing(RuleError):
     """There is no such scene on the shelf."""
 
-    def __init__(self) -> None:
-        super().__init__("This scene is not on the shelf; it may have been deleted. Go back to the shelf.")
+    def __init__(
+        self, sentence: str = "This scene is not on the shelf; it may have been deleted. Go back to the shelf."
+    ) -> None:
+        super().__init__(sentence)  # given where a worker's refusal is raised anew
 
 
 class StaleVersion(RuleError):

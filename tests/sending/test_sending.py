@@ -26,7 +26,7 @@ class SendingTests(unittest.TestCase):
         cls.scene = cls.library.scenes.load(cls.library.shelf.cards()[0].id).scene
 
     def order(self, path: str) -> jobs.Order:
-        return jobs.Order(self.scene, self.library.assets.address, path)
+        return jobs.Order(self.scene.id, self.library.assets.address, path)
 
     def test_it_is_what_is_made_here(self):
         path, art = self.folder / "sent", self.library.assets.get
@@ -34,6 +34,10 @@ class SendingTests(unittest.TestCase):
         self.assertEqual(path.read_bytes(), animated_svg(self.scene, art))
         WORKERS.do(SENDING, jobs.bundle, self.order(str(path)))
         self.assertEqual(path.read_bytes(), bundle_bytes(self.scene, art))
+
+    def test_a_scene_that_is_gone_meanwhile_is_said(self):
+        with self.assertRaisesRegex(RuleError, "not on the shelf"):
+            WORKERS.do(SENDING, jobs.bundle, jobs.Order("none", self.library.assets.address, "/dev/null"))
 
     def test_a_full_disk_is_said(self):
         with self.assertRaisesRegex(RuleError, "no room for what is sent. Nothing was sent"):

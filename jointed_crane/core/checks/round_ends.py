@@ -15,7 +15,7 @@ SMALLEST = (0.75, 0.03)
 def find(rig: Rig) -> Iterator[Finding]:
     """Joints whose two ends are both round about the pivot, with radii that differ."""
     for part in rig.scene.parts:
-        joint = unlike_round_joint(rig.scene, part, lambda larger: max(SMALLEST[0], SMALLEST[1] * larger))
+        joint = unlike_round_joint(rig.scene, part, *SMALLEST)
         if joint is not None:
             sentence = (
                 f"{part.name} ends round with {joint.child:.1f} px at its joint, its parent with {joint.parent:.1f} px."

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
+from collections.abc import Set as AbstractSet
 
 from jointed_crane.core.hierarchy.dependencies import reached
 from jointed_crane.core.model.scene import Part, Scene
@@ -52,7 +53,7 @@ def uppermost(scene: Scene, part_ids: Iterable[str]) -> list[str]:
 
 def free_name(wanted: str, taken: Iterable[str]) -> str:
     """The wanted name, with the first free number behind it where it is taken: after "Arm 2" comes "Arm 3"."""
-    names = set(taken)
+    names = taken if isinstance(taken, AbstractSet) else set(taken)
     base = wanted.strip() or "Part"
     if base not in names:
         return base

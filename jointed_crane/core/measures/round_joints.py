@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -86,15 +86,15 @@ def round_joint(scene: Scene, part: Part) -> RoundJoint | None:
     return None if ends is None else _joint(*ends)
 
 
-def unlike_round_joint(scene: Scene, part: Part, by: Callable[[float], float]) -> RoundJoint | None:
-    """The joint where both its ends are round and their radii differ by more than `by` the larger one, px; else None.
-    How round they are costs most, and is asked last.
+def unlike_round_joint(scene: Scene, part: Part, px: float, share: float) -> RoundJoint | None:
+    """The joint where both its ends are round and their radii differ by more than so many px and by more than this
+    share of the larger one; else None. How round they are costs most, and is asked last.
     """
     ends = _ends(scene, part)
     if ends is None or not all(end.radius for end in ends):
         return None
     child, parent = ends
-    is_unlike = abs(child.radius - parent.radius) > by(max(child.radius, parent.radius))
+    is_unlike = abs(child.radius - parent.radius) > max(px, share * max(child.radius, parent.radius))
     return _joint(child, parent) if is_unlike and child.is_round and parent.is_round else None
 
 

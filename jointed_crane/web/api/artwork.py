@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import astuple, replace
+from dataclasses import astuple
 from typing import Any
 
 from flask import Blueprint
@@ -10,8 +10,8 @@ from flask import Blueprint
 from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.geometry.side_by_side import Lay
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.formats.artwork import Artwork, drawing_of, together
-from jointed_crane.formats.coming_in import Choices, file_number, spots_of, taken
+from jointed_crane.formats.artwork import Artwork, drawing_of
+from jointed_crane.formats.coming_in import Choices, file_number, lays_of, taken
 from jointed_crane.formats.comparing import compared, origins
 from jointed_crane.formats.document import drawing_document
 from jointed_crane.reading import jobs
@@ -27,7 +27,7 @@ from jointed_crane.web.api.answer_models import (
 )
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import BringInForm, LayersForm, NoForm, UpdateForm
-from jointed_crane.web.api.reading import drawings, foreign, read, read_each, request_files
+from jointed_crane.web.api.reading import foreign, read, read_together, request_files
 from jointed_crane.web.api.scenes import kept_answer
 from jointed_crane.web.library import library
 
@@ -35,8 +35,7 @@ api = Blueprint("artwork", __name__, url_prefix="/api")
 
 
 def _read(choices: Choices) -> Artwork:
-    files = drawings(map(foreign, request_files()))
-    return together(read_each(replace(file, reading=choices.reading(n, len(files))) for n, file in enumerate(files)))
+    return read_together(map(foreign, request_files()), choices)
 
 
 @api.post("/artwork/layers")
@@ -48,12 +47,12 @@ def layers(form: LayersForm) -> dict[str, Any]:
     """
     artwork = _read(form.choices)
     library().hold_art(artwork)
-    spots = spots_of(artwork, taken(artwork, form.choices), form.choices, form.stage)
+    lays = lays_of(artwork, taken(artwork, form.choices), form.choices, form.stage)
     found = [
         {
             "path": piece.path, "name": piece.name, "art": piece.content_hash, "box": piece.box, "bounds": piece.bounds,
             "inner": len(piece.inner), "crosses": piece.crosses, "file": file_number(piece),
-            "lay": astuple(spots.get(file_number(piece), Lay())),
+            "lay": astuple(lays.get(file_number(piece), Lay())),
         }
         for piece in artwork.pieces
     ]  # fmt: skip

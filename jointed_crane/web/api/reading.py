@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from typing import Any, TypeVar, cast
 
 from flask import current_app, request
@@ -11,18 +11,18 @@ from werkzeug.datastructures import FileStorage
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import Edit
 from jointed_crane.core.model.forms import Text
-from jointed_crane.formats.artwork import Artwork
+from jointed_crane.formats.artwork import Artwork, together
+from jointed_crane.formats.coming_in import Choices
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, no_typeface, with_outlines
 from jointed_crane.reading import jobs
 from jointed_crane.reading.bounds import READING
 from jointed_crane.reading.foreign_file import ForeignFile
 from jointed_crane.reading.read_before import ReadBefore
+from jointed_crane.reading.several import as_chosen, drawings
 from jointed_crane.web.api.work import done
 from jointed_crane.web.library import library
 
 Found = TypeVar("Found")
-#: What a zip begins with.
-ZIP = b"PK"
 
 
 def read(job: Callable[..., Found], *args: Any) -> Found:
@@ -30,19 +30,16 @@ def read(job: Callable[..., Found], *args: Any) -> Found:
     return done(READING, job, *args)
 
 
-def read_each(files: Iterable[ForeignFile]) -> list[Artwork]:
+def read_each(files: Sequence[ForeignFile]) -> list[Artwork]:
     """Artwork files, each by itself; what was read not long ago is not read again."""
     known = cast(ReadBefore, current_app.extensions["read_before"])
-    return known.of(list(files), lambda missing: read(jobs.artwork, missing))
+    return known.of(files, lambda missing: read(jobs.artwork, missing))
 
 
-def drawings(files: Iterable[ForeignFile]) -> list[ForeignFile]:
-    """Drawings and pictures; a zip is what is in it."""
-    found = []
-    for file in files:
-        is_zip = file.data.startswith(ZIP)
-        found += [ForeignFile(data, name) for name, data in read(jobs.unpacked, file)] if is_zip else [file]
-    return found
+def read_together(files: Iterable[ForeignFile], choices: Choices) -> Artwork:
+    """Drawings, pictures and zips of them as one artwork, each as is chosen for it."""
+    found = drawings(files, lambda file: read(jobs.unpacked, file))
+    return together(read_each(as_chosen(found, choices)))
 
 
 def request_files() -> list[FileStorage]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from flask import Blueprint
@@ -11,18 +10,19 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import Edit
 from jointed_crane.core.evaluate.pose_at_frame import shown_pose
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.formats.artwork import title_of, together
+from jointed_crane.formats.artwork import title_of
 from jointed_crane.formats.coming_in import Choices
 from jointed_crane.formats.document import scene_document
 from jointed_crane.formats.edit_document import edit_from
 from jointed_crane.reading import jobs
+from jointed_crane.reading.several import is_zip
 from jointed_crane.store.library import new_id
 from jointed_crane.store.scenes import Changed
 from jointed_crane.web.api.answer_models import ChangeAnswer, Labelled, Made, Named, NamesAnswer, SceneAnswer
 from jointed_crane.web.api.answers import change_document, history_document, pose_document
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import Edits, FrameQuery, NewScene, NoForm, Nothing, Rename, Step
-from jointed_crane.web.api.reading import ZIP, drawings, foreign, outlined, read, read_each, request_files
+from jointed_crane.web.api.reading import foreign, outlined, read, read_together, request_files
 from jointed_crane.web.library import examples, library
 
 api = Blueprint("scenes", __name__, url_prefix="/api")
@@ -92,13 +92,11 @@ def create(body: NewScene) -> dict[str, Any]:
 def open_files(form: NoForm) -> dict[str, Any]:
     """Open a scene zip, or make a scene from artwork, sized from its largest drawing."""
     files = [foreign(file) for file in request_files()]
-    bundle = read(jobs.bundle, files[0]) if len(files) == 1 and files[0].data.startswith(ZIP) else None
+    bundle = read(jobs.bundle, files[0]) if len(files) == 1 and is_zip(files[0]) else None
     if bundle is not None:
         kept = library().open_bundle(bundle)
         return {"id": kept.scene.id, **history_document(kept), "notes": []}
-    files = drawings(files)
-    readings = (replace(file, reading=Choices().reading(number, len(files))) for number, file in enumerate(files))
-    artwork = together(read_each(readings))
+    artwork = read_together(files, Choices())
     kept = library().new_from(artwork, title_of(files[0].name, "Scene")[:100])
     return {"id": kept.scene.id, **history_document(kept), "notes": list(artwork.notes)}
 

@@ -10,7 +10,6 @@ from collections.abc import Callable
 from flask import Blueprint, Response, request
 from werkzeug.wsgi import wrap_file
 
-from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.svg_out import carrying
 from jointed_crane.sending import jobs
 from jointed_crane.sending.bounds import SENDING
@@ -41,7 +40,7 @@ def send_svg(scene_id: str, query: SpanQuery) -> Response:
     last = kept.scene.length - 1 if query.last is None else query.last
     spans = {(marker.frame, marker.until): f"{kept.scene.name} {marker.name}" for marker in kept.scene.markers}
     name = spans.get((float(query.first), float(last)), kept.scene.name)
-    return _made(kept.scene, jobs.svg, query.first, last, media_type="image/svg+xml", name=f"{name}.svg")
+    return _made(scene_id, jobs.svg, query.first, last, media_type="image/svg+xml", name=f"{name}.svg")
 
 
 @api.get("/scenes/<scene_id>/send/zip")
@@ -50,14 +49,14 @@ def send_svg(scene_id: str, query: SpanQuery) -> Response:
 def send_zip(scene_id: str, query: NoQuery) -> Response:
     """The scene as a zip of JSON and art."""
     kept = library().scenes.load(scene_id)
-    return _made(kept.scene, jobs.bundle, media_type="application/zip", name=f"{kept.scene.name}.zip")
+    return _made(scene_id, jobs.bundle, media_type="application/zip", name=f"{kept.scene.name}.zip")
 
 
-def _made(scene: Scene, job: Callable[..., None], *args: int, media_type: str, name: str) -> Response:
+def _made(scene_id: str, job: Callable[..., None], *args: int, media_type: str, name: str) -> Response:
     """A file as a worker writes it. It has no name in any folder, so that it is gone with whoever holds it open."""
     file = tempfile.TemporaryFile()  # noqa: SIM115 - whoever sends it closes it
     try:
-        order = jobs.Order(scene, library().assets.address, f"/proc/{os.getpid()}/fd/{file.fileno()}")
+        order = jobs.Order(scene_id, library().assets.address, f"/proc/{os.getpid()}/fd/{file.fileno()}")
         done(SENDING, job, order, *args)
         size = os.fstat(file.fileno()).st_size
     except BaseException:
