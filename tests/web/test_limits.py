@@ -30,7 +30,7 @@ from jointed_crane.core.edits.time.keys import KeyAt
 from jointed_crane.core.model.forms import Node, PenPath, ensure_drawable
 from jointed_crane.core.model.levers import Axis, Lever, Link
 from jointed_crane.core.model.markers import KeptPose, Marker
-from jointed_crane.core.model.scene import Drawing, Foothold, Part, Scene
+from jointed_crane.core.model.scene import Drawing, Eyelet, Foothold, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.motion.cycles import corners
 from jointed_crane.core.motion.fitting import ensure_followable
@@ -72,9 +72,24 @@ def reaching(**fields) -> Scene:
     return sound(*arm, end, Part("g", "G", "helper"))
 
 
-def linked(count: int, **fields) -> Scene:
+def driven(name: str, count: int, **fields) -> Part:
     links = tuple(Link(id=f"l{n}", source="o", channel="turn.z", onto="move.x", **fields) for n in range(count))
-    return sound(replace(Part("p", "P"), links=links), Part("o", "O"))
+    return replace(Part(name, name), links=links)
+
+
+def linked(count: int, **fields) -> Scene:
+    return sound(driven("p", count, **fields), Part("o", "O"))
+
+
+def follower(name: str, count: int) -> Part:
+    goals = tuple(Follow(id=f"f{n}", name=f"F {n}", goal=Goal(part="g")) for n in range(count))
+    return Part(name, name, constraints=goals)
+
+
+def spread(made, count: int, each: int, goal: Part) -> Scene:
+    """So many of something on parts that have so many each, and what they refer to."""
+    counts = [each] * (count // each) + [count % each]
+    return sound(*(made(f"p{n}", number) for n, number in enumerate(counts)), goal)
 
 
 def zip_of(count: int) -> bytes:
@@ -159,16 +174,21 @@ EDGES = {
     "LONGEST_SCENE": lambda most: sound(length=most),
     "MOST_PARTS": lambda most: sound(*(Part(f"p{n}", f"P {n}") for n in range(most))),
     "MOST_KEYS": lambda most: sound(Part("p", "P", channels={"turn.z": keys(most)})),
+    "MOST_FOOTHOLDS": lambda most: sound(
+        Part("p", "P", footholds=tuple(Foothold(float(n), (0.0, 0.0, 0.0)) for n in range(most)))
+    ),
+    "MOST_EYELETS": lambda most: sound(
+        Part("p", "P", eyelets=tuple(Eyelet(f"e{n}", f"E {n}", (0.0, 0.0, 0.0)) for n in range(most)))
+    ),
+    "MOST_CONSTRAINTS_IN_ALL": lambda most: spread(follower, most, 50, Part("g", "G", "helper")),
+    "MOST_LINKS_IN_ALL": lambda most: spread(driven, most, 200, Part("o", "O")),
     "MOST_MARKERS": lambda most: sound(markers=tuple(Marker(f"m{n}", f"M {n}", 1.0) for n in range(most))),
     "MOST_POSES": lambda most: sound(poses=tuple(KeptPose(f"k{n}", f"K {n}", {}) for n in range(most))),
     "MOST_OUTLINE_CORNERS": lambda most: sound(
         replace(PICTURED, drawings=(replace(PICTURED.drawings[0], outline=(((0.0, 0.0),) * most,)),))
     ),
     "MOST_NODES": lambda most: ensure_drawable(PenPath((tuple(Node((float(n % 9), 0.0)) for n in range(most)),))),
-    "MOST_CONSTRAINTS": lambda most: sound(
-        Part("p", "P", constraints=tuple(Follow(id=f"f{n}", name=f"F {n}", goal=Goal(part="g")) for n in range(most))),
-        Part("g", "G", "helper"),
-    ),
+    "MOST_CONSTRAINTS": lambda most: sound(follower("p", most), Part("g", "G", "helper")),
     "MOST_GOALS": lambda most: sound(
         Part("p", "P", constraints=(Between(id="b", name="B", goals=(Goal(part="g"),) * most),)),
         Part("g", "G", "helper"),
@@ -217,6 +237,10 @@ PER_PART = {"MOST_MOTION_NUMBERS": 10, "MOST_WRITTEN": 41}
 #: What is long in the making is tried at a smaller edge, where it is kept.
 SMALLER = {
     "MOST_KEYS": (whole_scene, 3_000),
+    "MOST_FOOTHOLDS": (whole_scene, 300),
+    "MOST_EYELETS": (whole_scene, 300),
+    "MOST_CONSTRAINTS_IN_ALL": (whole_scene, 300),
+    "MOST_LINKS_IN_ALL": (whole_scene, 300),
     "MOST_STANDING_KEYS": (standing_on_keys, 40),
     "MOST_TRACK_FRAMES": (bringing_tracks, 3_000),
     "MOST_COPIES": (parsing, 3_000),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from types import MappingProxyType
 
 from jointed_crane.core.basics.errors import RuleError
@@ -13,7 +13,11 @@ from jointed_crane.core.basics.limits import (
     LARGEST,
     LARGEST_SCALE,
     LONGEST_SCENE,
+    MOST_CONSTRAINTS_IN_ALL,
+    MOST_EYELETS,
+    MOST_FOOTHOLDS,
     MOST_KEYS,
+    MOST_LINKS_IN_ALL,
     MOST_MARKERS,
     MOST_OUTLINE_CORNERS,
     MOST_PARTS,
@@ -61,7 +65,7 @@ def ensure_sound_after(change: SceneChange) -> None:
         raise RuleError("Two parts would have the same id. Nothing was changed.")
     for part, old in change.parts:
         _ensure_part(part, old)
-    _ensure_keys(change)
+    _ensure_totals(change)
     _ensure_drawing_ids(change)
     for part in scene.parts:
         if part.constraints:
@@ -79,21 +83,33 @@ def ensure_sound_after(change: SceneChange) -> None:
         ensure_sizes(scene)
 
 
-def _ensure_keys(change: SceneChange) -> None:
-    """Keys are counted where some are made: a scene that has more from an older version can still lose them."""
-    made = sum(_key_count(part) - (_key_count(old) if old else 0) for part, old in change.parts)
-    if made <= 0:
-        return
-    count = sum(map(_key_count, change.after.parts))
-    if count > MOST_KEYS:
-        raise RuleError(
-            f"The scene would have {count} keys; {MOST_KEYS} is the most. Nothing was changed; delete some that are "
-            "not needed, or bake with a wider tolerance."
-        )
+def _ensure_totals(change: SceneChange) -> None:
+    baked = "delete some that are not needed, or bake with a wider tolerance"
+    _ensure_total(change, MOST_KEYS, "keys", _key_count, baked)
+    _ensure_total(change, MOST_FOOTHOLDS, "footholds", lambda part: len(part.footholds))
+    _ensure_total(change, MOST_EYELETS, "eyelets", lambda part: len(part.eyelets))
+    _ensure_total(change, MOST_CONSTRAINTS_IN_ALL, "constraints", lambda part: len(part.constraints))
+    _ensure_total(change, MOST_LINKS_IN_ALL, "links", lambda part: len(part.links))
 
 
 def _key_count(part: Part) -> int:
     return sum(len(channel.at_hand) for channel in part.channels.values())
+
+
+def _ensure_total(
+    change: SceneChange,
+    most: int,
+    of: str,
+    counted: Callable[[Part], int],
+    advice: str = "delete some that are not needed",
+) -> None:
+    """They are counted where some are made: a scene that has more from an older version can still lose them."""
+    made = sum(counted(part) - (counted(old) if old else 0) for part, old in change.parts)
+    if made <= 0:
+        return
+    count = sum(map(counted, change.after.parts))
+    if count > most:
+        raise RuleError(f"The scene would have {count} {of}; {most} is the most. Nothing was changed; {advice}.")
 
 
 def _ensure_drawing_ids(change: SceneChange) -> None:
