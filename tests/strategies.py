@@ -67,7 +67,7 @@ TIMES = int(os.environ.get("JOINTED_CRANE_FUZZ", "1"))
 
 
 #: What `make test` draws of them: it is to be over within eight minutes, on the slowest days too.
-_SHARE = 0.4
+_SHARE = 0.25
 
 
 def examples(count: int) -> settings:

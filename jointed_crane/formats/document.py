@@ -15,6 +15,7 @@ from pydantic import ConfigDict, TypeAdapter, ValidationError
 from pydantic_core import core_schema
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.constraints.constraint import Constraint
 from jointed_crane.core.constraints.every import KINDS
 from jointed_crane.core.model.forms import FORMS, Shape
@@ -26,6 +27,10 @@ if TYPE_CHECKING:
     from jointed_crane.core.edits.shared.dragged_numbers import Numbers
 
 Kind = TypeVar("Kind")
+
+
+#: A channel's keys as they are written, for the rows and for the answer alike.
+_KEYS: Memory[list[dict[str, Any]]] = Memory("keys")
 
 
 @cache
@@ -100,7 +105,7 @@ def _channels_document(part: Part) -> dict[str, Any]:
 
 def channel_document(channel: Channel) -> dict[str, Any]:
     """A channel as JSON values. What was read and not changed is said as it was written, no key is looked at."""
-    keys = [key_document(key) for key in channel.keys] if channel.written is None else channel.written
+    keys = channel.written or _KEYS.of(channel, lambda: [key_document(key) for key in channel.keys])
     sway = None if channel.sway is None else {**vars(channel.sway)}
     return {"keys": keys, "before": channel.before, "after": channel.after, "sway": sway}
 

@@ -93,10 +93,13 @@ async () => {
   const isBusy = () =>
     window.underWay || window.putOff.size || document.querySelector('[aria-busy="true"]') ||
     [...document.images].some((image) => !image.complete);
-  for (let quiet = 0; quiet < 2; quiet = isBusy() ? 0 : quiet + 1) await frame();
-  const pictures = [...document.querySelectorAll("image")].slice(0, 80);
-  await Promise.all(pictures.map((picture) => picture.decode().catch(() => null)));
-  await frame();
+  do {
+    do await frame();
+    while (isBusy());
+    const pictures = [...document.querySelectorAll("image")].slice(0, 80);
+    await Promise.all(pictures.map((picture) => picture.decode().catch(() => null)));
+    await frame();
+  } while (isBusy());
 }
 """
 

@@ -77,8 +77,11 @@ class BenchTestCase(unittest.TestCase):
         self.settled()
 
     def go_to(self, frame):
+        self.page.click("[data-time=frame]")
+        self.page.keyboard.type(str(frame))
+        self.page.keyboard.press("Enter")
         self.page.locator("[data-bench=stage]").focus()
-        self.press("Home", *["."] * frame)
+        self.settled()
 
     def command(self, words: str):
         """Run a command by typing a few of its letters."""

@@ -4,14 +4,14 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from PIL import Image
 
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import bundle_bytes, read_bundle
 from jointed_crane.formats.document import scene_document, scene_from
 from jointed_crane.formats.older import brought_up_to_date
-from tests.strategies import random_scene, seeds
+from tests.strategies import examples, random_scene, seeds
 
 ART = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 40"><rect width="40" height="40"/></svg>'
 
@@ -47,7 +47,7 @@ class BitmapTests(unittest.TestCase):
 
 class BundleTests(unittest.TestCase):
     @given(seeds)
-    @settings(max_examples=25, deadline=None)
+    @examples(40)
     def test_zip_out_and_in_is_the_identity(self, seed):
         import hashlib
 

@@ -43,7 +43,7 @@ class StoreTestCase(unittest.TestCase):
 
 class RowTests(unittest.TestCase):
     @given(seeds)
-    @settings(max_examples=30, deadline=None)
+    @examples(40)
     def test_channels_that_were_read_are_evaluated_and_said_without_their_keys(self, seed):
         scene = random_scene(seed, is_deep=True)
         text = from_json(to_json(list(scene_rows(scene).values())))
@@ -58,7 +58,7 @@ class RowTests(unittest.TestCase):
         self.assertEqual(read, scene)
 
     @given(seeds)
-    @settings(max_examples=30, deadline=None)
+    @examples(40)
     def test_rows_and_back_is_the_identity(self, seed):
         scene = random_scene(seed, is_deep=True)
         self.assertEqual(scene_from_rows(scene.id, scene_rows(scene)), scene)
@@ -77,7 +77,7 @@ class RowTests(unittest.TestCase):
 
 class KeepTests(StoreTestCase):
     @given(seeds, st.data())
-    @settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
+    @settings(examples(25), suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
     def test_any_edits_and_as_many_undos_restore_the_scene(self, seed, data):
         scene = replace(random_scene(seed, count=5), id=uuid.uuid4().hex)
         scenes = self.library.scenes
