@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import unittest
 from dataclasses import replace
 
 import numpy as np
@@ -64,6 +65,8 @@ STUB = (
 STUB_NAME = content_hash(STUB[1])
 #: How many times as many examples are drawn: `make fuzz` looks longer than `make test`.
 TIMES = int(os.environ.get("JOINTED_CRANE_FUZZ", "1"))
+#: What chance goes by, where no property draws it.
+SEED = int(os.environ.get("JOINTED_CRANE_SEED", "1"))
 
 
 #: What `make test` draws of them: it is to be over within eight minutes, on the slowest days too.
@@ -73,6 +76,10 @@ _SHARE = 0.25
 def examples(count: int) -> settings:
     """Settings of a property test that draws so many examples, or a multiple of them under `make fuzz`."""
     return settings(max_examples=count * TIMES if TIMES > 1 else max(2, round(_SHARE * count)), deadline=None)
+
+
+#: A test of the long run alone; what it tells at length is told in the daily run by shorter ones.
+long_story = unittest.skipUnless(TIMES > 1, "told by make fuzz")
 
 
 def random_channel(random: np.random.Generator, neutral: float, spread: float, length: int = 48) -> Channel:

@@ -15,7 +15,7 @@ from jointed_crane.core.measures.gaps import gaps
 from jointed_crane.core.model.scene import Scene
 from tests.browser.test_whole_way import HERON, BenchTestCase
 from tests.crowds import crowd
-from tests.strategies import STUB, STUB_NAME
+from tests.strategies import STUB, STUB_NAME, long_story
 
 TWELVE = (
     "Body", "Lower neck", "Upper neck", "Head", "Beak upper", "Beak lower", "Wing", "Wing tip", "Tail", "Near thigh",
@@ -47,6 +47,7 @@ class RiggerTestCase(BenchTestCase):
 
 
 class FigureTests(RiggerTestCase):
+    @long_story  # the guide's pages and the whole way tell the same acts, on fewer parts
     def test_a_figure_of_twelve_parts_is_built_thrown_about_and_seated(self):
         page = self.page
         page.set_viewport_size({"width": 1280, "height": 1000})

@@ -2,7 +2,7 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from jointed_crane.core.basics.errors import RuleError
@@ -40,7 +40,7 @@ def shown(found, part_id, frame=None):
 
 class EveryEditTests(unittest.TestCase):
     @given(seeds, st.data())
-    @settings(max_examples=3, deadline=None)
+    @examples(3)
     def test_properties_over_edits_draw_every_kind(self, seed, data):
         drawn = {edit.kind for edit in data.draw(edits_for(random_scene(seed)))}
         self.assertEqual(drawn, set(EDITS))
@@ -48,7 +48,7 @@ class EveryEditTests(unittest.TestCase):
 
 class JoinTests(unittest.TestCase):
     @given(seeds, st.sampled_from([None, 0.0, 13.5]))
-    @settings(max_examples=60, deadline=None)
+    @examples(60)
     def test_reparenting_keeps_every_displayed_matrix(self, seed, frame):
         random = np.random.default_rng(seed)
         found = random_scene(seed, is_deep=seed % 2 == 0)
@@ -103,7 +103,7 @@ class JoinTests(unittest.TestCase):
 
 class PivotTests(unittest.TestCase):
     @given(seeds, st.sampled_from([None, 9.0]))
-    @settings(max_examples=40, deadline=None)
+    @examples(40)
     def test_art_stays_where_it_is_shown(self, seed, frame):
         found = random_scene(seed)
         found = found.with_parts([replace(found.part("p2"), footholds=())])

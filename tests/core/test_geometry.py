@@ -2,7 +2,7 @@ import unittest
 
 import numpy as np
 import shapely
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.linalg import polar as scipy_polar
 from scipy.spatial.transform import Rotation
@@ -14,7 +14,7 @@ from jointed_crane.core.geometry.nine_points import at_fraction, fraction_of, ni
 from jointed_crane.core.geometry.outlines import cubics_points, filled_area, painted, stroked_area
 from jointed_crane.core.geometry.patches import Stroke
 from jointed_crane.core.geometry.plane import cosine_and_sine
-from tests.strategies import seeds
+from tests.strategies import examples, seeds
 
 
 class FieldTests(unittest.TestCase):
@@ -45,7 +45,7 @@ class FieldTests(unittest.TestCase):
 
 class DecompositionTests(unittest.TestCase):
     @given(seeds)
-    @settings(max_examples=60, deadline=None)
+    @examples(60)
     def test_rotation_shear_and_scale_multiply_back(self, seed):
         random = np.random.default_rng(seed)
         linear = random.normal(size=(3, 3))
@@ -58,7 +58,7 @@ class DecompositionTests(unittest.TestCase):
         self.assertEqual(list(np.sign(scale[1:])), list(signs[1:]))
 
     @given(seeds)
-    @settings(max_examples=40, deadline=None)
+    @examples(40)
     def test_polar_is_scipys_but_for_the_mirror(self, seed):
         linear = np.random.default_rng(seed).normal(size=(3, 3))
         rotation, stretch = polar(linear[None])

@@ -3,7 +3,7 @@ from dataclasses import replace
 
 import numpy as np
 import shapely
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
@@ -55,7 +55,7 @@ class SeatTests(unittest.TestCase):
         self.assertEqual([gap.is_seated for gap in gaps(after, None)], [True, True])
 
     @given(seeds)
-    @settings(max_examples=40, deadline=None)
+    @examples(40)
     def test_seat_all_after_parts_were_thrown_about(self, seed):
         random = np.random.default_rng(seed)
         scene = random_scene(seed, is_deep=seed % 2 == 0)
@@ -154,7 +154,7 @@ class SnapTests(unittest.TestCase):
         self.assertEqual(self.snap((12, 10), "edges", "nine points", "pixels"), "whole pixel")
 
     @given(seeds)
-    @settings(max_examples=50, deadline=None)
+    @examples(50)
     def test_the_nearest_point_on_an_edge_is_shapelys(self, seed):
         random = np.random.default_rng(seed)
         ring = random.normal(size=(random.integers(3, 20), 2)) * 50
@@ -179,7 +179,7 @@ class SnapTests(unittest.TestCase):
 
 class SettleTests(unittest.TestCase):
     @given(seeds)
-    @settings(max_examples=40, deadline=None)
+    @examples(40)
     def test_settling_moves_nothing_at_any_frame_and_reads_neutral_here(self, seed):
         scene = random_scene(seed, is_deep=seed % 2 == 0)
         frame = float(np.random.default_rng(seed).uniform(0, 48))

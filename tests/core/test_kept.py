@@ -2,7 +2,7 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from jointed_crane.core.basics.errors import RuleError
@@ -31,7 +31,7 @@ FRAMES = np.arange(0, 200, 0.5)
 
 class KeptPoseTests(unittest.TestCase):
     @given(seeds)
-    @settings(max_examples=30, deadline=None)
+    @examples(30)
     def test_a_pose_put_elsewhere_lies_as_it_lay_where_it_was_kept(self, seed):
         scene = replace(cornered_scene(seed), length=96)
         after = applied(scene, [KeepPose("k", 9.0), PutPose("k", 60.0)])
@@ -117,7 +117,7 @@ class FramesTests(unittest.TestCase):
 
 class ExcerptTests(unittest.TestCase):
     @given(seeds, st.integers(0, 30), st.integers(0, 17))
-    @settings(max_examples=30, deadline=None)
+    @examples(30)
     def test_frames_look_as_in_the_whole(self, seed, first, more):
         scene = cornered_scene(seed)
         part = scene.parts[0]
@@ -130,7 +130,7 @@ class ExcerptTests(unittest.TestCase):
             np.testing.assert_allclose(getattr(found, name), getattr(whole, name), atol=1e-9 * scale)
 
     @given(seeds, st.integers(0, 30))
-    @settings(max_examples=20, deadline=None)
+    @examples(20)
     def test_spans_are_sent_as_in_the_whole_where_links_drive_what_steps_and_changes_hands(self, seed, first):
         random = np.random.default_rng(seed)
         scene = linked(constrained(random_scene(seed, 6), seed), seed)
@@ -152,7 +152,7 @@ class ExcerptTests(unittest.TestCase):
 
 class SwayTests(unittest.TestCase):
     @given(st.integers(0, 1000), st.floats(0, 1), st.floats(2, 60), st.floats(0, 40), st.floats(0, 40))
-    @settings(max_examples=60, deadline=None)
+    @examples(60)
     def test_it_stays_within_its_amount_and_its_frames(self, seed, irregularity, period, fade_in, fade_out):
         sway = Sway(3.0, period, 0.2, irregularity, seed, 30.0, 150.0, fade_in, fade_out)
         values = swayed(sway, FRAMES)

@@ -65,9 +65,9 @@ class PathTests(unittest.TestCase):
         best = None
         gone = 0.0
         for curve in (segment for segment in path if type(segment).__name__ == "CubicBezier"):
-            found = np.array([(point.x, point.y) for point in map(curve.point, np.linspace(0, 1, 2001))])
+            found = np.array([(point.x, point.y) for point in map(curve.point, np.linspace(0, 1, 401))])
             near = int(np.linalg.norm(found - place, axis=1).argmin())
-            low, high = max(near - 1, 0) / 2000, min(near + 1, 2000) / 2000
+            low, high = max(near - 1, 0) / 400, min(near + 1, 400) / 400
             for _ in range(60):
                 a, b = low + (high - low) / 3, high - (high - low) / 3
                 off = [np.hypot(*(np.array((curve.point(t).x, curve.point(t).y)) - place)) for t in (a, b)]

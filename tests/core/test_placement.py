@@ -2,7 +2,7 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from pxr import Gf, UsdGeom, Vt  # noqa: F401
 from pxr import Usd as SceneDescription
 from scipy.spatial.transform import Rotation
@@ -10,7 +10,7 @@ from scipy.spatial.transform import Rotation
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.model.scene import Drawing, Foothold, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from tests.strategies import random_scene, seeds
+from tests.strategies import examples, random_scene, seeds
 
 
 def world(part: Part, frame: float = 0.0) -> np.ndarray:
@@ -140,7 +140,7 @@ class PlacementTests(unittest.TestCase):
         self.assertEqual((pose.opacity[0, 0], pose.shown[0, 0]), (0.25, False))
 
     @given(seeds)
-    @settings(max_examples=40, deadline=None)
+    @examples(40)
     def test_any_frames_in_any_order_equal_one_frame_alone(self, seed):
         scene = random_scene(seed, is_deep=seed % 2 == 0)
         frames = np.random.default_rng(seed).uniform(-10, 60, 9)
@@ -152,7 +152,7 @@ class PlacementTests(unittest.TestCase):
             np.testing.assert_array_equal(whole.drawing[:, column], alone.drawing[:, 0])
 
     @given(seeds)
-    @settings(max_examples=30, deadline=None)
+    @examples(30)
     def test_world_is_parent_world_times_local(self, seed):
         scene = random_scene(seed, is_deep=True)
         frames = [0.0, 11.5, 40.0]

@@ -2,7 +2,7 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from jointed_crane.core.basics.errors import RuleError
@@ -36,7 +36,7 @@ from jointed_crane.core.measures.gaps import gaps
 from jointed_crane.core.model.scene import Drawing, Inherits, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from tests.core.test_joints import arm, part
-from tests.strategies import random_scene, seeds
+from tests.strategies import examples, random_scene, seeds
 
 FRAMES = np.linspace(-5, 60, 14)
 
@@ -114,7 +114,7 @@ class CopyTests(unittest.TestCase):
             applied(target, [Paste((), "p")])
 
     @given(seeds, st.sampled_from(["upright", "level"]), st.booleans())
-    @settings(max_examples=60, deadline=None)
+    @examples(60)
     def test_a_mirrored_limb_is_the_reflection_at_all_frames(self, seed, axis, is_deep):
         # Reflection in the parent's own space, carried by the parent: W' = P M inverse(P) W.
         scene = random_scene(seed, is_deep=is_deep)
@@ -136,7 +136,7 @@ class CopyTests(unittest.TestCase):
             np.testing.assert_allclose(found, wanted, rtol=0, atol=1e-9 * max(1, np.abs(wanted).max()))
 
     @given(seeds)
-    @settings(max_examples=30, deadline=None)
+    @examples(30)
     def test_parts_that_inherit_no_scale_are_mirrored_too(self, seed):
         # Under a parent without skew, which turns: there the reflection carried along is one on the stage too.
         body, arm_, hand, thumb = (replace(p, footholds=()) for p in random_scene(seed, 4).parts)
@@ -160,7 +160,7 @@ class CopyTests(unittest.TestCase):
             np.testing.assert_allclose(worlds(after, [f"m{number}"]), wanted, rtol=0, atol=1e-8)
 
     @given(seeds)
-    @settings(max_examples=30, deadline=None)
+    @examples(30)
     def test_a_mirror_along_the_stage_reflects_what_is_shown_there(self, seed):
         random = np.random.default_rng(seed)
         scene = random_scene(seed)
@@ -235,7 +235,7 @@ def _all_worlds(scene):
 
 class RegistrationTests(unittest.TestCase):
     @given(seeds, st.sampled_from([None, 9.0]))
-    @settings(max_examples=40, deadline=None)
+    @examples(40)
     def test_with_the_art_staying_nothing_moves_at_any_frame(self, seed, frame):
         scene = random_scene(seed)
         part_id = scene.parts[seed % len(scene.parts)].id

@@ -9,11 +9,11 @@ from PIL import Image
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import bundle_bytes, read_bundle
-from tests.strategies import random_scene
+from tests.strategies import TIMES, random_scene
 
 ART = Path(__file__).parents[1] / "art"
-#: Mutations of each file; raise it to look further than a test run needs to.
-TRIES = 30
+#: Mutations of each file.
+TRIES = 12 if TIMES == 1 else 30 * TIMES
 
 
 def damaged(data: bytes, random: np.random.Generator) -> bytes:
