@@ -281,6 +281,7 @@ def edits_for(draw: st.DrawFn, scene: Scene) -> list[object]:
         keys.SetSway(part, channel, Sway(abs(x), 9.0, 0.1, 0.5, 3, 2.0, 40.0, 4.0, 5.0)),
         pivots.MovePivot(part, (x / 100, y / 100), "fraction", "pivot", 0.0, frame=frame),
         pivots.MovePivot(part, (None, y), "stage", frame=frame),
+        pivots.PivotIntoRoundEnd((part,), frame),
         pivots.SetFoothold(part, abs(x), (x, y)),
         pivots.SetFoothold(part, abs(x), (x, y), "stage", 8.0),
         pivots.MoveFoothold(part, 12.0, abs(x)),

@@ -16,7 +16,7 @@ WENT = (
     r"Reach with it", r"Name (this|a span of) frame",
     r"Look closer", r"See (more|all) of time", r"Common height", r"Own lanes", r"True values", r"[Ww]hole turns and",
     r"Between the keys before", r"Begins at, turns", r"helper above\b", r"Found nothing:", r"beyond all time",
-    r"\b1 parts\b",
+    r"\b1 parts\b", r"Match here", r"\bdrop them\b", r"make its pose the rest", r"link away",
 )  # fmt: skip
 #: What drawings and styles call rules is theirs.
 RULES = re.compile(r"(?<!style )\brules?\b(?! of (a style|$)| into the drawing)")

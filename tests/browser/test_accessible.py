@@ -1,7 +1,11 @@
+from pathlib import Path
+
 from axe_playwright_python.sync_playwright import Axe
 
 from demo import quay_crate
 from tests.browser.test_bench import DemoTestCase
+
+ART = [Path(__file__).parents[1] / "art" / f"{name}.svg" for name in ("opacity", "masks", "hidden-layers")]
 
 
 class AccessibleTests(DemoTestCase):
@@ -27,7 +31,8 @@ class AccessibleTests(DemoTestCase):
 
     def test_pages(self):
         scene = f"/scenes/{self.heron}"
-        for path in ("/", f"{scene}/check", f"{scene}/map", "/docs/edits", "/scenes/none"):
+        guide = ("/guide", "/guide/reach")
+        for path in ("/", *guide, f"{scene}/check", f"{scene}/map", "/docs/edits", "/scenes/none"):
             self.page.goto(self.served.address + path)
             # Of a page of eighty sections that one loop makes, five: all of them take as long as all other pages.
             self.page.evaluate(
@@ -49,6 +54,12 @@ class AccessibleTests(DemoTestCase):
 
     def test_dialogs(self):
         self.open_crate()
+        with self.page.expect_file_chooser() as chooser:
+            self.page.click("text=Bring in")
+        chooser.value.set_files(ART)
+        self.page.wait_for_selector("dialog[open] [data-import=layers] li", state="attached")
+        self.assertEqual(self.rules_broken("dialog[open]"), [], "what comes in")
+        self.page.keyboard.press("Escape")
         self.pick("Crate")
         for key in ("?", "/", "Shift+M", "Shift+P", "Shift+Y"):
             self.page.keyboard.press(key)

@@ -85,9 +85,29 @@ class ConstraintTests(BenchTestCase):
         self.page.get_by_role("checkbox", name="Reach acts").uncheck()
         self.settled()
         self.assertFalse(self.part("Hand").constraints[0].is_on)
-        self.page.get_by_role("button", name="Take Reach off").click()
+        self.page.get_by_role("button", name="Delete Reach").click()
         self.settled()
         self.assertEqual((self.part("Hand").constraints, self.part("Hand").channels), ((), {}))
+
+    def test_a_straight_limb_is_asked_on_the_stage_which_way_it_bends(self):
+        places = {"Upper arm": (300, 200), "Fore arm": (410, 200), "Hand": (520, 200)}
+        edits = [AddShape(name, SHAPES["ellipse"], name, place) for name, place in places.items()]
+        edits += [Join(("Fore arm",), "Upper arm"), Join(("Hand",), "Fore arm")]
+        self.served.library.scenes.create(applied(Scene("t", "Straight"), edits))
+        self.open_bench("t")
+        self.pick("Hand")
+        self.press("Shift+O")
+        expect(self.page.locator("[data-knee]")).to_have_count(2)
+        bends = self.part("Hand").constraints[0].bends
+        knee = self.at(f"[data-knee='{-bends}'] circle")
+        self.page.mouse.click(*knee)
+        self.settled()
+        self.assertEqual(self.part("Hand").constraints[0].bends, -bends)
+        hip, goal = (self.on_screen(*self.pivot(name)) for name in ("Upper arm", "Hand"))
+        self.drag(goal, [(a + 3 * b) / 4 for a, b in zip(hip, goal, strict=True)])
+        # The joint lies on the side of the line from end to end on which its knee stood.
+        elbow = self.on_screen(*self.pivot("Fore arm"))
+        self.assertGreater((elbow[1] - hip[1]) * (knee[1] - hip[1]), 0)
 
     def test_goals_are_picked_first_or_made_on_the_spot_where_nothing_moves(self):
         self.pick("Lamp")

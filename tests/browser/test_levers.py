@@ -146,7 +146,7 @@ class LeverTests(BenchTestCase):
         self.press("Control+z")
         self.assertEqual(len(self.part("Right flap").links), 1)
         self.pick("Right flap")
-        driven.get_by_role("button", name="Lever: take the link away").click()
+        driven.get_by_role("button", name="Delete the link: Lever").click()
         self.settled()
         self.assertEqual(self.part("Right flap").links, ())
 
@@ -179,7 +179,7 @@ class LeverTests(BenchTestCase):
         self.page.get_by_role("button", name="Teach Pad up").click()
         self.set_turn("Left flap", 20)
         self.page.get_by_role("button", name="Stop teaching Pad").click()
-        expect(self.page.locator("body")).to_contain_text("Changes wait. Keep them or drop them first.")
+        expect(self.page.locator("body")).to_contain_text("Changes wait. Keep or discard them first.")
         discard, said = self.page.get_by_role("button", name="Discard"), self.page.locator("#notices .notice").last
         self.assertLessEqual(said.bounding_box()["y"] + said.bounding_box()["height"], discard.bounding_box()["y"])
         discard.click()

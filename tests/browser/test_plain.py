@@ -194,6 +194,42 @@ class PickingTests(BenchTestCase):
             self.drawn()
             self.assertEqual(self.picked(), [name])
 
+    def test_the_menu_names_what_lies_there_and_fields_set_the_pivots_of_all_picked(self):
+        self.page.mouse.click(*self.on_screen(470, 320), button="right")
+        here = self.page.locator("[data-here]")
+        self.assertEqual(here.all_inner_texts(), ["Crate", "Quay"])
+        here.last.click()
+        self.drawn()
+        self.assertEqual(self.picked(), ["Quay"])
+        self.page.keyboard.down("Shift")
+        self.page.mouse.click(*self.on_screen(930, 280))
+        self.page.keyboard.up("Shift")
+        self.drawn()
+        self.assertEqual(self.picked(), ["Lamp", "Quay"])
+        before = self.scene()
+        self.page.fill("[data-card=pivot-part-y] input", "1")
+        self.press("Enter")
+        self.assertEqual(
+            [self.part(name).pivot[:2] for name in ("Lamp", "Quay", "Crate")], [(30, 60), (200, 400), (45, 45)]
+        )
+        self.page.click("[data-card=ratio]")
+        self.page.fill("[data-channel='scale.y'] input", "2")
+        self.press("Enter")
+        self.assertEqual([self.part(name).rest.get("scale.x") for name in ("Lamp", "Quay", "Crate")], [2, 2, None])
+        self.page.locator("[data-bench=stage]").focus()
+        self.press("Control+z", "Control+z")
+        self.assertEqual(self.scene(), before)
+
+    def test_back_from_another_page_of_the_scene_all_is_as_it_was_left(self):
+        self.press("m")
+        self.go_to(12)
+        self.pick("Lamp")
+        self.page.click("[data-bench=check]")
+        self.page.wait_for_url("**/check")
+        self.page.get_by_role("link", name="Quay").first.click()
+        self.page.wait_for_selector("[data-ready=true]")
+        self.assertEqual((self.picked(), self.page.inner_text("[data-time=frame]")), (["Lamp"], "f 12"))
+
     def test_the_counter_takes_a_frame_and_a_share_is_typed_in_percent(self):
         self.press("m")
         self.page.click("[data-time=frame]")

@@ -36,6 +36,25 @@ class TimeTestCase(BenchTestCase):
 
 
 class KeyCommandTests(TimeTestCase):
+    def test_a_hold_pushes_what_follows_easing_opens_on_a_key_and_a_curve_is_hidden_by_its_colour(self):
+        self.go_to(9)
+        self.command("what follows comes later")
+        self.assertEqual(self.frames(), [0, 6, 9, 15])
+        self.key(9).click(button="right")
+        easing = self.page.locator("#shapes")
+        expect(easing).to_be_visible()
+        easing.locator("[data-outside=after]").select_option("repeat")
+        self.page.keyboard.press("Escape")
+        self.settled()
+        self.assertEqual(self.part("A").channels["turn.z"].after, "repeat")
+        self.press("Shift+C")
+        curve = self.page.locator("g.curve")
+        expect(curve).to_have_count(1)
+        self.page.get_by_role("button", name="Hide Turn").click()
+        expect(curve).to_have_count(0)
+        self.page.get_by_role("button", name="Show Turn").press("Enter")
+        expect(curve).to_have_count(1)
+
     def test_picked_keys_are_copied_and_pasted_at_the_frame_and_onto_other_parts(self):
         self.pick_keys(0, 6, 12)
         self.press("Control+c")

@@ -4,12 +4,15 @@ from dataclasses import replace
 import numpy as np
 import shapely
 from hypothesis import assume, given
+from hypothesis import strategies as st
+from shapely.affinity import rotate
+from shapely.geometry import LineString
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.joints.eyelets import AddEyelet, DeleteEyelet, MoveEyelet, RenameEyelet, Seat, Unseat
 from jointed_crane.core.edits.joints.joining import Join
-from jointed_crane.core.edits.placing.pivots import MovePivot
+from jointed_crane.core.edits.placing.pivots import MovePivot, PivotIntoRoundEnd
 from jointed_crane.core.edits.placing.poses import MoveBy, SetValues
 from jointed_crane.core.edits.placing.settling import Reset, Settle
 from jointed_crane.core.edits.placing.turning import AddMark, DeleteMark, ScaleAbout, SetMark, TurnAbout
@@ -27,6 +30,13 @@ def part(name, **fields):
     box = (0.0, 0.0, 40.0, 20.0)
     outline = (((0.0, 0.0), (40.0, 0.0), (40.0, 20.0), (0.0, 20.0)),)
     return Part(name, name, drawings=(Drawing("d", "first", "art", box, box, outline=outline),), **fields)
+
+
+def one_limb(outline, **fields):
+    box = (0.0, 0.0, 40.0, 20.0)
+    return Scene(
+        "s", "S", parts=(Part("p", "Limb", drawings=(Drawing("d", "D", "art", box, box, outline=outline),), **fields),)
+    )
 
 
 def arm():
@@ -175,6 +185,28 @@ class SnapTests(unittest.TestCase):
         scene = arm()
         edit = MoveEyelet("Body", "e1", (37.5, 9.8), snap_within=3.0, snap_to=("eyelets",))
         self.assertIsNone(edit.snap(scene))
+
+
+class RoundEndTests(unittest.TestCase):
+    """The middle of a round end, against shapely's round caps, whose corners lie on their circle."""
+
+    @examples(40)
+    @given(st.floats(4, 12), st.floats(6, 40), st.integers(6, 30), st.floats(0, 360), seeds)
+    def test_a_pivot_near_a_round_end_goes_into_its_middle_and_the_art_stays(self, slim, radius, corners, turn, seed):
+        at = np.random.default_rng(seed).normal(0, radius / 2, 2)
+        cap = LineString([(0, 0), (0, slim * radius)]).buffer(radius, quad_segs=corners)
+        outline = (tuple(rotate(cap, turn, origin=(0, 0)).exterior.coords[:-1]),)
+        scene = one_limb(outline, pivot=(*at, 0.0), rest={"turn.z": 20.0, "scale.x": -1.5, "shear.xy": 0.3})
+        after = applied(scene, [PivotIntoRoundEnd(("p",))])
+        np.testing.assert_allclose(after.part("p").pivot[:2], (0, 0), atol=0.01 * radius / corners)
+        np.testing.assert_allclose(evaluate(after, [0.0]).world, evaluate(scene, [0.0]).world, atol=1e-9)
+
+    def test_what_has_no_round_end_says_so(self):
+        scene = one_limb((((0.0, 0.0), (40.0, 0.0), (40.0, 90.0), (0.0, 90.0)),))
+        with self.assertRaisesRegex(
+            RuleError, "no round end: nowhere does its outline follow a circle over 120 degrees"
+        ):
+            applied(scene, [PivotIntoRoundEnd(("p",))])
 
 
 class SettleTests(unittest.TestCase):

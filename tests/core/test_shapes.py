@@ -9,6 +9,9 @@ from svgelements import Path
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.pictures.making_shapes import AddShape, MoveNode, SetShape
+from jointed_crane.core.edits.placing.pivots import MovePivot
+from jointed_crane.core.edits.placing.poses import SetValues
+from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.measures.round_joints import inscribed_radius
 from jointed_crane.core.model.forms import Ellipse, Node, Paint, PenPath, Rectangle, Text
 from jointed_crane.core.model.forms import Polygon as RegularPolygon
@@ -62,6 +65,18 @@ class ShapeTests(unittest.TestCase):
         self.assertEqual(after.part("r").drawings[0].bounds, (0, 0, 200, 40))
         self.assertNotEqual(after.part("r").drawings[0].art, part.drawings[0].art)
         self.assertEqual(replace(after.part("r"), drawings=()), replace(part, drawings=()))
+
+    def test_the_pivot_of_a_text_keeps_its_share_of_the_box_when_the_words_change_and_the_words_stay(self):
+        def words(text, width):
+            corners = ((0.0, -30.0), (width, -30.0), (width, 0.0), (0.0, 0.0))
+            return Text(text, contours=(tuple(map(Node, corners)),))
+
+        scene = applied(EMPTY, [AddShape("t", words("Lock", 100.0)), SetValues(("t",), {"turn.z": 30.0})])
+        scene = applied(scene, [MovePivot("t", (0.25, 1.0), "fraction")])
+        after = applied(scene, [SetShape("t", scene.part("t").drawings[0].id, words("Heron Lock", 220.0))])
+        self.assertEqual(scene.part("t").pivot, (25, 0, 0))
+        self.assertEqual(after.part("t").pivot, (55, 0, 0))
+        np.testing.assert_allclose(evaluate(after, [0.0]).world, evaluate(scene, [0.0]).world, atol=1e-12)
 
     def test_nodes_and_handles_of_a_path_are_moved(self):
         scene = applied(EMPTY, [AddShape("p", PEN, "Path", (10.0, 20.0))])

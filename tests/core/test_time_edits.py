@@ -17,7 +17,7 @@ from jointed_crane.core.edits.time.retiming import ReverseKeys, Stagger, Stretch
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.hierarchy.tree import descendants
 from jointed_crane.core.model.channels import CHANNELS
-from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.model.scene import Foothold, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.motion.curves import PackedCurves, values
 from tests.strategies import cornered_scene, examples, random_channel, random_scene, seeds
@@ -227,6 +227,33 @@ class RepeatingTests(unittest.TestCase):
                 [key for key in after.part(part.id).channels[name].frames if key > frame],
                 [key for key in channel.frames if key > frame],
             )
+
+    @examples(60)
+    @given(seeds, st.integers(1, 40))
+    def test_a_hold_that_pushes_shows_all_that_followed_later_by_as_much(self, seed, frame):
+        part = next(iter(one_part(*random_channel(np.random.default_rng(seed), 0.0, 40.0).keys).parts))
+        channel = part.channels["turn.z"]
+        assume(channel.place_of(frame))
+        last = channel.keys[channel.place_of(frame) - 1].frame
+        after = applied(Scene("s", "S", parts=(part,)), [HoldUntil(("a",), frame, pushes=True)])
+        # From the next key on; up to there the motion begins softly anew, as after any stop.
+        here = np.linspace(next((at for at in channel.frames if at > last), last), 60, 40)
+        np.testing.assert_allclose(
+            values_of(after, "a", "turn.z", here + frame - last),
+            values_of(Scene("s", "S", parts=(part,)), "a", "turn.z", here),
+            atol=1e-9,
+        )
+        np.testing.assert_array_equal(
+            values_of(after, "a", "turn.z", np.linspace(last, frame, 9)), np.full(9, channel.key_at(last).value)
+        )
+
+    def test_a_hold_that_pushes_takes_footholds_and_keys_of_all_channels_along(self):
+        turn, move = (Channel((Key(0.0, 0.0), Key(at, 9.0), Key(20.0, 3.0))) for at in (10.0, 8.0))
+        part = Part("a", "A", channels={"turn.z": turn, "move.x": move}, footholds=(Foothold(15.0, (1.0, 0.0, 0.0)),))
+        after = applied(Scene("s", "S", parts=(part,)), [HoldUntil(("a",), 16.0, pushes=True)]).part("a")
+        self.assertEqual(after.channels["turn.z"].frames, (0, 10, 16, 26))
+        self.assertEqual(after.channels["move.x"].frames, (0, 8, 16, 26))
+        self.assertEqual([hold.frame for hold in after.footholds], [21])
 
     def test_the_motion_goes_on_from_the_held_pose_as_it_did(self):
         after = applied(one_part(*KEYS), [HoldUntil(("a",), 13.0)]).part("a").channels["turn.z"]

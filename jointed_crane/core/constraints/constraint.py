@@ -191,9 +191,9 @@ def point_field(
     return _declared("point", default, words=words, label=label, others=dict(others or {}), has_pivot=has_pivot)
 
 
-def choice_field(words: str, default: bool) -> Any:
-    """Whether something is taken over."""
-    return _declared("choice", default, words=(words,))
+def choice_field(words: str, default: bool, is_first: bool = False) -> Any:
+    """Whether something is taken over; what `is_first` is asked before all else."""
+    return _declared("choice", default, words=(words,), is_first=is_first)
 
 
 def side_field(words: str, default: int = 1) -> Any:

@@ -56,7 +56,7 @@ class Reach(Constraint):
     tip: Vector | None = point_field(
         "Brings", label="What {name} brings to the goal", default=None, others={"its pivot": None}, has_pivot=False
     )
-    keeps_turn: bool = choice_field("keeps its own turn", False)
+    keeps_turn: bool = choice_field("keeps its own turn", False, is_first=True)
     keeps_area: bool = choice_field("stretches by area", False)
     through: tuple[float, ...] = bends_field(())
     changes: tuple[ReachChange, ...] = changes_field(())

@@ -17,6 +17,8 @@ from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.model.scene import Part, Scene
 
 Floats = npt.NDArray[np.float64]
+#: An end is round that follows a circle over so many degrees.
+ROUND = 120.0
 
 
 @dataclass(frozen=True)
@@ -42,13 +44,14 @@ class RoundJoint:
 
 def inscribed_radius(rings: Sequence[Ring], point: tuple[float, float]) -> float:
     """Radius of the largest circle about a point inside an outline (even-odd rule); 0 where the point is outside."""
-    return _radius_inside([np.array(ring, dtype=np.float64) for ring in rings], point)
+    return radius_inside([np.array(ring, dtype=np.float64) for ring in rings], point)
 
 
-def _radius_inside(rings: Sequence[Floats], point: tuple[float, float]) -> float:
+def radius_inside(rings: Sequence[Floats], point: tuple[float, float]) -> float:
+    """The same for rings as arrays, shape (corners, 2) each."""
     if not rings or not _is_inside(rings, point):
         return 0.0
-    return min(float(_distances(ring, np.array([point]))[0]) for ring in rings)
+    return min(float(distances(ring, np.array([point]))[0]) for ring in rings)
 
 
 def _is_inside(rings: Sequence[Floats], point: tuple[float, float]) -> bool:
@@ -72,12 +75,12 @@ class _End:
     @cached_property
     def radius(self) -> float:
         """Of the largest circle about the joint inside it, px."""
-        return _radius_inside(self.rings, self.joint)
+        return radius_inside(self.rings, self.joint)
 
     @cached_property
     def is_round(self) -> bool:
         """Whether it follows that circle over at least 120 degrees."""
-        return self.radius > 0 and _degrees_followed(self.rings, self.joint, self.radius) >= 120
+        return self.radius > 0 and degrees_followed(self.rings, self.joint, self.radius) >= ROUND
 
 
 def round_joint(scene: Scene, part: Part) -> RoundJoint | None:
@@ -116,15 +119,17 @@ def _end(scene: Scene, part: Part, at: Floats) -> _End:
     return _End([on_stage(world, np.array(ring)) for ring in part.drawing.outline], (float(at[0]), float(at[1])))
 
 
-def _degrees_followed(rings: Sequence[Floats], point: tuple[float, float], radius: float) -> float:
-    """Over how many degrees an outline runs along a circle, within a fiftieth of the radius or half a px."""
+def degrees_followed(
+    rings: Sequence[Floats], point: tuple[float, float], radius: float, within: float | None = None
+) -> float:
+    """Over how many degrees an outline runs along a circle, by default within a fiftieth of the radius or half a px."""
     angles = np.deg2rad(np.arange(0, 360, 5))
     around = np.array(point) + radius * np.column_stack([np.cos(angles), np.sin(angles)])
-    away = np.min([_distances(ring, around) for ring in rings], axis=0)
-    return float(5 * np.count_nonzero(away <= max(0.5, radius / 50)))
+    away = np.min([distances(ring, around) for ring in rings], axis=0)
+    return float(5 * np.count_nonzero(away <= (max(0.5, radius / 50) if within is None else within)))
 
 
-def _distances(ring: Floats, points: Floats) -> Floats:
+def distances(ring: Floats, points: Floats) -> Floats:
     """Distance of each point to a closed ring, shape (points,)."""
     away = points[:, None] - feet_on_sides(ring, points)
     return np.asarray(np.linalg.norm(away, axis=-1).min(axis=1), dtype=np.float64)

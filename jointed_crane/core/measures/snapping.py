@@ -12,6 +12,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.evaluate.pose_at_frame import shown_pose, shown_world
+from jointed_crane.core.geometry.circles import circle_through
 from jointed_crane.core.geometry.coordinates import Ring, Vector
 from jointed_crane.core.geometry.nine_points import NAMES, nine_points
 from jointed_crane.core.geometry.outlines import feet_on_sides
@@ -195,12 +196,9 @@ def circle_centre(ring: Ring) -> tuple[float, float] | None:
     points = np.array(ring)
     if len(points) < 8:
         return None
-    # x^2 + y^2 = 2 a x + 2 b y + c, linear in a, b, c (Kasa's fit).
-    system = np.column_stack([2 * points, np.ones(len(points))])
-    (a, b, c), *_ = np.linalg.lstsq(system, (points**2).sum(axis=1), rcond=None)
-    radius = np.sqrt(max(c + a * a + b * b, 0.0))
-    off = np.abs(np.hypot(points[:, 0] - a, points[:, 1] - b) - radius).max()
-    return (float(a), float(b)) if radius > 0 and off <= _ROUND * radius else None
+    centre, radius = circle_through(points)
+    off = np.abs(np.linalg.norm(points - centre, axis=1) - radius).max()
+    return centre if radius > 0 and off <= _ROUND * radius else None
 
 
 def _of_parts(

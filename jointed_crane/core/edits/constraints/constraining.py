@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal, TypeVar
@@ -54,16 +55,26 @@ class Constrain(Edit, kind="constrain"):
         return led_through(after, part.id, made, scene, self.frame)
 
 
+#: Names by which people call what stands flat on the ground.
+_FEET = {"foot", "feet", "paw", "hoof", "shoe", "boot", "sole"}
+
+
+def is_foot(part: Part) -> bool:
+    """Whether a part is called what stands flat on the ground, which keeps its turn when its limb reaches."""
+    return not _FEET.isdisjoint(re.findall(r"[a-z]+", part.name.lower()))
+
+
 @dataclass(frozen=True)
 class MakeReach(Edit, kind="make_reach"):
     """Have a part be reached for: up to so many joints above it turn so that its pivot comes to a helper, which is made
     on the spot where the pivot is shown, so that nothing moves. The chain bends on the side on which it is bent now.
+    Without a word on it, feet keep their own turn.
     """
 
     part: str
     id: str
     joints: int = 2
-    keeps_turn: bool = False
+    keeps_turn: bool | None = None
     frame: float | None = None
 
     def label(self, scene: Scene) -> str:
@@ -79,7 +90,7 @@ class MakeReach(Edit, kind="make_reach"):
             name=free_name("Reach", (other.name for other in part.constraints)),
             goal=Goal(part=helper.id),
             joints=self.joints,
-            keeps_turn=self.keeps_turn,
+            keeps_turn=is_foot(part) if self.keeps_turn is None else self.keeps_turn,
         )
         changed = replace(part, constraints=(*part.constraints, made))
         joints = chains_of(scene.with_parts([changed]).parts)[part.id, made.id]
@@ -139,7 +150,7 @@ class RemoveConstraint(Edit, kind="remove_constraint"):
 
     def label(self, scene: Scene) -> str:
         part = scene.part(self.part)
-        return f"Take {constraint_of(part, self.constraint).name} off {part.name}"
+        return f"Delete {constraint_of(part, self.constraint).name} of {part.name}"
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])

@@ -7,11 +7,12 @@ from typing import Literal
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.pictures.drawings import exchanged, known_drawing
+from jointed_crane.core.edits.placing.pivots import MovePivot
 from jointed_crane.core.edits.scene.parts import AddParts
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.places import PointUnit, art_point
 from jointed_crane.core.edits.shared.shown_values import added_by_links, with_value
-from jointed_crane.core.model.forms import Node, PenPath, Shape, ensure_drawable
+from jointed_crane.core.model.forms import Node, PenPath, Shape, Text, ensure_drawable
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.picture import shape_drawing
 from jointed_crane.core.shapes.reshaping import is_alike, numbers_of_shape, shape_at
@@ -53,7 +54,10 @@ class AddShape(Edit, kind="add_shape"):
 
 @dataclass(frozen=True)
 class SetShape(Edit, kind="set_shape"):
-    """Change a shape or text that a drawing was made from: its form, words, fill, stroke. The pivot stays."""
+    """Change a shape or text that a drawing was made from: its form, words, fill, stroke.
+
+    The pivot stays; that of a text keeps its share of the box of the words, where it lay within.
+    """
 
     part: str
     drawing: str
@@ -64,11 +68,19 @@ class SetShape(Edit, kind="set_shape"):
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
-        if known_drawing(part, self.drawing).shape is None:
+        known = known_drawing(part, self.drawing)
+        if known.shape is None:
             raise RuleError(f"{part.name} shows art from a file, not a shape of the app's own. Nothing was changed.")
-        return exchanged(
+        after = exchanged(
             scene, part, self.drawing, lambda known: shape_drawing(known.id, known.name, self.shape, known.registration)
         )
+        if not (isinstance(known.shape, Text) and isinstance(self.shape, Text) and len(part.drawings) == 1):
+            return after
+        left, top, right, bottom = known.bounds
+        if not (left < right and top < bottom and left <= part.pivot[0] <= right and top <= part.pivot[1] <= bottom):
+            return after
+        share = (part.pivot[0] - left) / (right - left), (part.pivot[1] - top) / (bottom - top)
+        return MovePivot(part.id, share, "fraction").apply(after)
 
 
 @dataclass(frozen=True)

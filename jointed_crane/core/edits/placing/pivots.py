@@ -5,10 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.edits.shared.edit import Edit, unlocked
+from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.kept_in_place import Staying, brought_back, kept_as_shown, refuse_moved
 from jointed_crane.core.edits.shared.places import PointUnit
 from jointed_crane.core.edits.shared.points import PointEdit
+from jointed_crane.core.measures.round_end import round_end
+from jointed_crane.core.measures.round_joints import ROUND
 from jointed_crane.core.measures.snapping import NINE_POINTS, SnapKind
 from jointed_crane.core.model.scene import Foothold, Part, Scene
 
@@ -134,3 +136,29 @@ def _begun(part: Part, frame: float) -> tuple[Foothold, tuple[Foothold, ...]]:
     if known is None:
         raise RuleError(f"{part.name} has no foothold that begins at frame {frame:g}. Nothing was changed.")
     return known, tuple(foothold for foothold in part.footholds if foothold is not known)
+
+
+@dataclass(frozen=True)
+class PivotIntoRoundEnd(Edit, kind="pivot_into_round_end"):
+    """Move the pivots of parts into the middles of their round ends, those that lie nearest, while the art stays.
+
+    Joints of round ends close at every angle.
+    """
+
+    parts: tuple[str, ...]
+    frame: float | None = None
+
+    def label(self, scene: Scene) -> str:
+        return f"Pivot of {named(scene.part(part_id) for part_id in self.parts)} into the round end"
+
+    def apply(self, scene: Scene) -> Scene:
+        for part in unlocked(scene, self.parts):
+            drawing = part.drawing
+            centre = drawing and round_end(drawing.outline, part.pivot[:2])
+            if not centre:
+                raise RuleError(
+                    f"{part.name} has no round end: nowhere does its outline follow a circle over {ROUND:g} degrees. "
+                    "Nothing was changed; place its pivot by hand."
+                )
+            scene = MovePivot(part.id, centre, frame=self.frame).apply(scene)
+        return scene

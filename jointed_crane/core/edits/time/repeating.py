@@ -10,12 +10,12 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.edits.shared.edit import Edit, chosen, named, unlocked
 from jointed_crane.core.edits.shared.mirroring import reflection_between
-from jointed_crane.core.edits.time.going_along import with_steps_repeated
+from jointed_crane.core.edits.time.going_along import with_all_steps_retimed, with_steps_repeated
 from jointed_crane.core.hierarchy.sides import other_side
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.motion.editing import held_until, pasted
+from jointed_crane.core.motion.editing import held_until, moved, pasted
 
 
 @dataclass(frozen=True)
@@ -131,11 +131,15 @@ def _summed(keys: Sequence[Key], weights: Sequence[float]) -> dict[str, Any]:
 class HoldUntil(Edit, kind="hold_until"):
     """Let parts stand still until a frame: on each channel the value of the last key before it is repeated there, and
     from there the motion goes on as it did from that key. `channels` empty means all that have keys.
+
+    With `pushes` all that comes after the last key of a part comes later by as much as it stands still, so that what
+    follows keeps its pace.
     """
 
     parts: tuple[str, ...]
     frame: float
     channels: tuple[str, ...] = ()
+    pushes: bool = False
 
     def label(self, scene: Scene) -> str:
         return f"Hold {named(scene.part(part_id) for part_id in self.parts)} until frame {self.frame:g}"
@@ -143,9 +147,9 @@ class HoldUntil(Edit, kind="hold_until"):
     def apply(self, scene: Scene) -> Scene:
         changed = []
         for part in unlocked(scene, self.parts):
-            after = part
+            after = known = self._pushed(part) if self.pushes else part
             for name in self.channels or tuple(part.channels):
-                channel = part.channels.get(channel_kind(name).name)
+                channel = known.channels.get(channel_kind(name).name)
                 if channel is not None and channel.place_of(self.frame):
                     after = after.with_channel(name, held_until(channel, self.frame))
             if after is not part:
@@ -153,3 +157,21 @@ class HoldUntil(Edit, kind="hold_until"):
         if not changed:
             raise RuleError(f"No key stands before frame {self.frame:g} whose pose could be held. Nothing was changed.")
         return scene.with_parts(changed)
+
+    def _pushed(self, part: Part) -> Part:
+        """The part with all that comes after its last key before the frame later by as much as lies between them."""
+        before = [key for channel in part.channels.values() for key in channel.frames if key < self.frame]
+        if not before:
+            return part
+        last = max(before)
+
+        def later(frame: float) -> float:
+            return frame + self.frame - last if frame > last else frame
+
+        made = {}
+        for name, channel in part.channels.items():
+            made[name] = moved(channel, {key for key in channel.frames if key > last}, self.frame - last)
+            if (sway := channel.sway) is not None:
+                begin, end = (None if frame is None else later(frame) for frame in (sway.begin, sway.end))
+                made[name] = replace(made[name], sway=replace(sway, begin=begin, end=end))
+        return with_all_steps_retimed(part.with_channels(made), later)

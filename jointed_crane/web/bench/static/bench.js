@@ -28,10 +28,11 @@ import { mountLeverHandles } from "./stage/signs/lever_handles.js";
 import { mountBoard } from "./board/board.js";
 import { mountSpots } from "./stage/signs/spots.js";
 import { facts, learn } from "./state/facts.js";
+import { comeBack, rememberWhenLeft } from "./state/left_here.js";
 import { Bench } from "./state/shared_bench.js";
 import { ABOUT } from "./state/preferences.js";
 import { mountTime } from "./time/time.js";
-import { mountTools } from "./stage/tools.js";
+import { mountTools, partsAt } from "./stage/tools.js";
 import { mountTree } from "./tree/tree.js";
 import { View } from "./stage/view.js";
 
@@ -197,9 +198,11 @@ mountFirstSteps(find("first-steps"), bench);
 
 stage.addEventListener("contextmenu", (event) => {
   event.preventDefault();
-  const id = event.target.dataset?.pick;
-  if (id && !bench.picked.includes(id)) bench.pick([id]);
-  if (bench.lead) menu.openMenu(event.clientX, event.clientY, stage);
+  const parts = partsAt(event).map((part) => bench.part(part));
+  const id = parts[0]?.id;
+  if (id && !parts.some((part) => bench.picked.includes(part.id))) bench.pick([id]);
+  const here = { parts, picked: bench.lead, pick: (part) => bench.pick([part]) };
+  if (bench.lead) menu.openMenu(event.clientX, event.clientY, stage, here);
 });
 
 // What several parts turn about, and what dragged points snap to
@@ -276,7 +279,10 @@ await bench.load();
 view.fit(bench.stage);
 bench.tell("state");
 // A figure that is joined and keyed is opened to be moved; a fresh one to be built.
-if ([...bench.parts.values()].some((part) => Object.keys(part.channels).length)) await bench.setMotion(true);
+rememberWhenLeft(bench);
+const isKeyed = [...bench.parts.values()].some((part) => Object.keys(part.channels).length);
+if (await comeBack(bench)) bench.tell("state");
+else if (isKeyed) await bench.setMotion(true);
 else bench.tell("state");
 const wanted = new URLSearchParams(location.hash.slice(1)).get("pick");
 if (wanted && bench.parts.has(wanted)) bench.pick([wanted]);

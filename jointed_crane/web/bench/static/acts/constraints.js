@@ -49,8 +49,8 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
       const to = doesReach(bench, found.constraint) ? "turn" : "reach";
       return keep("match_reach", { part: found.part, constraint: found.constraint.id, to, frame: bench.frame });
     }),
-    matchWords: () => {
-      const found = bench.lead && reachOf(bench);
+    matchWords: (id) => {
+      const found = bench.lead && reachOf(bench, id);
       return found && !doesReach(bench, found.constraint) ? "Reach again from here" : "Turn by hand from here";
     },
     /** Keys in the place of a constraint of the picked part, by default of the last that acts. */

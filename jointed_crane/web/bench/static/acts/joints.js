@@ -12,6 +12,13 @@ export function jointActs({ bench, keep, frame, picked, some, someMark }, acts) 
     seatAll: (pattern = "{name}") => keep("seat", { pattern, frame: frame() }),
     unseat: some(() => keep("unseat", { parts: picked() })),
     pivotsTo: (fraction) => some(() => keep("place_pivots", { parts: picked(), fraction, keep: bench.keeps, frame: frame() }))(),
+    /** Pivots into the round ends that lie nearest; what is seated comes home to its eyelet. */
+    intoRoundEnd: some(() => {
+      const parts = picked();
+      const seated = parts.filter((id) => bench.part(id).seat);
+      const into = { edit: /** @type {const} */ ("pivot_into_round_end"), parts, frame: frame() };
+      return bench.keep(seated.length ? [into, { edit: "seat", parts: seated, frame: frame() }] : [into]);
+    }),
     async addMark(place) {
       const id = freshId();
       if (await keep("add_mark", { id, place })) bench.pickSpot({ mark: id });

@@ -11,7 +11,7 @@ export function poseActs({ bench, keep, frame, picked, some }) {
   const posed = Object.keys(facts.channels).filter((name) => facts.channels[name].is_posed);
 
   function settle(parts) {
-    if (!bench.isMotion) return notice("Everything lies at rest already. Go to a frame in Motion, then make its pose the rest.");
+    if (!bench.isMotion) return notice("Everything lies at rest already. Go to a frame in Motion, then settle it.");
     return keep("settle", { parts, frame: bench.frame });
   }
 

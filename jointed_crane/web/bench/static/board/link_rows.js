@@ -48,7 +48,7 @@ export function makeLinkRows(bench, template, draws) {
       row.append(
         at,
         adds,
-        smallButton("×", `Take point ${index + 1} away`, () => bench.keep(changed(part, link.id, { points: without }))),
+        smallButton("×", `Delete point ${index + 1}`, () => bench.keep(changed(part, link.id, { points: without }))),
       );
       return row;
     });
@@ -128,7 +128,7 @@ function picture(points) {
 }
 
 /**
- * What a link joins, as a button that picks it, and a button that takes the link away.
+ * What a link joins, as a button that picks it, and a button that deletes the link.
  * @param {Bench} bench
  */
 function headOf(bench, part, link, isFromSource, words) {
@@ -139,7 +139,7 @@ function headOf(bench, part, link, isFromSource, words) {
   name.textContent = isFromSource ? words : `${bench.channel(link.onto).label} by ${words}`;
   name.title = `Pick ${bench.part(isFromSource ? part : link.source).name}`;
   name.addEventListener("click", () => bench.pick([isFromSource ? part : link.source]));
-  const gone = smallButton("×", `${words}: take the link away`, () => bench.keep([{ edit: "unlink", part, link: link.id }]));
+  const gone = smallButton("×", `Delete the link: ${words}`, () => bench.keep([{ edit: "unlink", part, link: link.id }]));
   head.append(name, gone);
   return head;
 }

@@ -25,11 +25,7 @@ export function makeChanges(bench, acts) {
     if (kind === "carry")
       found.push(smallButton("Put down here", `${bench.part(bench.lead).name} is put down at this frame`, acts.putDown));
     if (kind === "reach")
-      found.push(
-        smallButton("Match here", `${name}: from this frame on turned by hand, or reaching again, from the same pose`, () =>
-          acts.matchReach(id),
-        ),
-      );
+      found.push(smallButton(acts.matchWords(id), `${acts.matchWords(id)}: ${name} goes on from the same pose`, () => acts.matchReach(id)));
     return found;
   };
 }

@@ -34,6 +34,7 @@ export function mountConstraintsTab(root, bench, acts) {
     const under = document.createElement("div");
     under.className = "mt-1 flex flex-wrap items-center gap-1.5 text-small text-mute";
     under.append(kind, ...goals(constraint), ...changes(constraint));
+    under.append(...choices(constraint, true, change));
     for (const side of fieldsOf(kind, "side")) {
       const [label] = side.words;
       under.append(smallButton(label, `${label}: ${name}`, () => change(constraint, { [side.name]: -constraint[side.name] })));
@@ -58,23 +59,23 @@ export function mountConstraintsTab(root, bench, acts) {
   }
 
   function details(constraint) {
-    const choices = document.createElement("div");
-    choices.className = "mt-1.5 flex flex-wrap gap-x-3 gap-y-1";
-    for (const choice of fieldsOf(constraint.kind, "choice")) {
-      choices.append(tickedWords(choice.words[0], constraint[choice.name], (checked) => change(constraint, { [choice.name]: checked })));
-    }
+    const others = document.createElement("div");
+    others.className = "mt-1.5 flex flex-wrap gap-x-3 gap-y-1";
+    others.append(...choices(constraint, false, change));
     const numbers = document.createElement("div");
     numbers.className = "mt-1.5 grid grid-cols-2 items-center gap-1.5";
     for (const name of numbersOf(constraint)) numbers.append(...numberField(bench, find("field"), fields, constraint, name));
     const keep = smallButton("Keep as keys", `${constraint.name}: put keys in its place`, () => acts.keepAsKeys(constraint.id));
     keep.classList.add("mt-1.5");
-    return [choices, ...constraintFields(bench, constraint, (fields) => change(constraint, fields)), numbers, keep];
+    return [others, ...constraintFields(bench, constraint, (fields) => change(constraint, fields)), numbers, keep];
   }
 
   /** The list is made anew when a constraint changes; while a number is dragged only the fields are. */
   function draw() {
     if (!bench.lead) return;
-    const now = JSON.stringify([bench.picked, open, part().constraints, part().links, bench.version]);
+    const { constraints, links } = part();
+    const matches = constraints.map(({ id }) => acts.matchWords(id));
+    const now = JSON.stringify([bench.picked, open, constraints, links, matches, bench.version]);
     if (now !== drawn && !isHeld()) {
       drawn = now;
       fields = [];
@@ -90,6 +91,13 @@ export function mountConstraintsTab(root, bench, acts) {
   }
 
   return { draw };
+}
+
+/** The choices of a constraint, those that are asked first or the others. */
+function choices(constraint, areFirst, change) {
+  return fieldsOf(constraint.kind, "choice")
+    .filter((choice) => choice.is_first === areFirst)
+    .map(({ name, words }) => tickedWords(words[0], constraint[name], (checked) => change(constraint, { [name]: checked })));
 }
 
 /**
@@ -113,7 +121,7 @@ function headOf(bench, constraint, index, { change, toggle, isOpen }) {
         bench.keep([{ edit: "order_constraint", part: bench.lead, constraint: id, to: index - 1 }]),
       ),
     );
-  head.append(smallButton("×", `Take ${name} off`, () => bench.keep([{ edit: "remove_constraint", part: bench.lead, constraint: id }])));
+  head.append(smallButton("×", `Delete ${name}`, () => bench.keep([{ edit: "remove_constraint", part: bench.lead, constraint: id }])));
   return head;
 }
 

@@ -31,6 +31,7 @@ export function drawGaps(find, bench, gaps) {
 /** @param {Bench} bench */
 export function drawRound(find, bench, id, joint) {
   find("round").hidden = !joint;
+  find("into").hidden = !bench.drawingOf(id);
   if (!joint) return;
   const { child, parent, difference } = joint;
   const names = [bench.part(id).name, bench.part(bench.part(id).parent)?.name];

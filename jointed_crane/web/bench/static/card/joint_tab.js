@@ -68,6 +68,7 @@ function mountSeat(find, bench, acts) {
     return bench.keep([{ edit: "seat", parts: [bench.lead], eyelet, frame: bench.at }]);
   });
   find("make").addEventListener("click", () => acts.makeJoints());
+  find("into").addEventListener("click", () => acts.intoRoundEnd());
 
   return () => {
     const { parent, seat } = bench.part(bench.lead);

@@ -26,7 +26,8 @@ export function makeNumbers(root, bench) {
             const now = bench.value(bench.lead, name);
             if (bench.channel(name).family === "scale" && bench.isTogether && now)
               return [{ edit: "scale_about", parts, factor: value / now, about: bench.about, frame: bench.at }];
-            return [{ edit: "set_values", parts, values: { [name]: value }, frame: bench.at, past_limits: isPast }];
+            const values = { [name]: value, ...alongWith(bench, name, value, now) };
+            return [{ edit: "set_values", parts, values, frame: bench.at, past_limits: isPast }];
           },
           neutral,
           step,
@@ -45,8 +46,25 @@ export function makeNumbers(root, bench) {
   channel("scale.y", 0.05, 3, true);
   channel("opacity", 0.05, 2);
 
-  draws.push(...turnFields(root, bench), () => markDriven(root, bench));
+  draws.push(...turnFields(root, bench), mountRatio(root, bench), () => markDriven(root, bench));
   return draws;
+}
+
+/**
+ * The other scale, where both keep their ratio; what has vanished has none, and takes the same number.
+ * @param {Bench} bench
+ */
+function alongWith(bench, name, value, now) {
+  const other = { "scale.x": "scale.y", "scale.y": "scale.x" }[name];
+  if (!other || !bench.keepsRatio) return {};
+  return { [other]: now ? (bench.value(bench.lead, other) * value) / now : value };
+}
+
+/** @param {Bench} bench */
+function mountRatio(root, bench) {
+  const button = root.querySelector("[data-card=ratio]");
+  button.addEventListener("click", () => bench.setKeepsRatio(!bench.keepsRatio));
+  return () => button.setAttribute("aria-pressed", String(bench.keepsRatio));
 }
 
 /**

@@ -3,13 +3,14 @@
 import { mountField } from "../elements/fields.js";
 
 /**
- * The edit that moves the pivot of the part picked last to a point.
+ * The edits that move the pivots of all picked parts to a point; what has no box has no fractions of it.
  * @param {Bench} bench
  * @returns {Edit[]}
  */
-export const movePivot = (bench, point, unit) => [
-  { edit: "move_pivot", part: bench.lead, point, unit, keep: bench.keeps, frame: bench.at },
-];
+export const movePivot = (bench, point, unit) =>
+  bench.picked
+    .filter((part) => unit !== "fraction" || bench.drawingOf(part))
+    .map((part) => ({ edit: "move_pivot", part, point, unit, keep: bench.keeps, frame: bench.at }));
 
 /** @param {Bench} bench */
 export function makePivotNumbers(root, bench) {

@@ -54,6 +54,7 @@ export function partRows(bench, { acts, board, sheets, time }) {
     ["Joints", "pivots-lower", "Pivots to the lower middle", [], () => acts.pivotsTo([0.5, 1])],
     ["Joints", "pivots-upper", "Pivots to the upper middle", [], () => acts.pivotsTo([0.5, 0])],
     ["Joints", "pivots-centre", "Pivots to the centre", [], () => acts.pivotsTo([0.5, 0.5])],
+    ["Joints", "pivots-round", "Pivot into the round end", [], acts.intoRoundEnd],
     ["Joints", "axes-stage", "Line its axes up with the stage", [], () => acts.alignAxes("stage")],
     ["Joints", "axes-edge", "Line its axes up with the nearest edge", [], () => acts.alignAxes("edge")],
     ["Joints", "register-pivot", "Registration to the pivot", [], () => acts.registerAt("pivot")],

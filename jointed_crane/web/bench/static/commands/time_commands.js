@@ -31,6 +31,7 @@ export function timeRows(bench, { time, play, see, sheets, step }) {
     ["Time", "keys-paste-hold", "Paste keys in steps", [], () => time.pasteKeys({ is_hold: true })],
     ["Time", "keys-paste-mirrored", "Paste keys mirrored", [], () => time.pasteKeys({ mirrored: true })],
     ["Time", "hold-here", "Hold the picked parts until here", ["s"], () => time.holdHere()],
+    ["Time", "hold-push", "Hold until here, what follows comes later", [], () => time.holdHere({ pushes: true })],
     ["Time", "keys-stretch", "Stretch picked keys to this frame", ["S"], () => time.stretchKeys()],
     ["Time", "keys-reverse", "Reverse picked keys", [], () => time.reverseKeys()],
     ["Time", "frames", "Put frames in, or take them out", [], sheets.frames],

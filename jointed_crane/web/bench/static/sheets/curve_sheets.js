@@ -42,19 +42,19 @@ export function mountBetween(dialog, bench) {
  * @param {Bench} bench
  */
 export function mountSway(dialog, bench) {
-  const { channel, amount, period, phase, irregularity, begin, end, fade_in, fade_out } = dialog.querySelector("form").elements;
+  const { channel, amount, period, phase, spread, irregularity, begin, end, fade_in, fade_out } = dialog.querySelector("form").elements;
   const again = dialog.querySelector("[data-sheet=again]");
   let seed = 1;
   const number = (field, otherwise) => (field.value.trim() ? (arithmetic(field.value) ?? otherwise) : otherwise);
 
-  /** The sway of one of the picked parts: each has a seed of its own. */
+  /** The sway of one of the picked parts: each has a seed of its own, and swings later than the one picked before it. */
   function sway(index) {
     if (!number(amount, 0)) return null;
     const fades = { fade_in: number(fade_in, 0), fade_out: number(fade_out, 0) };
     return {
       amount: number(amount, 0),
       period: number(period, bench.fps),
-      phase: number(phase, 0),
+      phase: number(phase, 0) - index * number(spread, 0),
       irregularity: number(irregularity, 0),
       seed: seed + index,
       begin: number(begin, null),
@@ -74,8 +74,11 @@ export function mountSway(dialog, bench) {
       }),
   });
   function fill() {
-    const known = bench.part(bench.lead).channels[channel.value]?.sway;
+    const [known, next] = bench.picked.map((id) => bench.part(id).channels[channel.value]?.sway);
     const values = known ?? { amount: 5, period: Math.round(bench.fps * 2), phase: 0, irregularity: 0, fade_in: 0, fade_out: 0 };
+    spread.value = readable(known && next ? known.phase - next.phase : 0, 3);
+    spread.disabled = bench.picked.length < 2;
+    spread.title = spread.disabled ? "With two parts or more picked: by how much of a swing each follows the one before" : "";
     for (const field of [amount, period, phase, irregularity, begin, end, fade_in, fade_out]) field.value = values[field.name] ?? "";
     seed = known?.seed ?? 1;
   }

@@ -134,12 +134,13 @@ class ImportPanel {
     const holder = document.createElement("details");
     holder.open = this.found.files.length === 1 || file.coming !== "part";
     holder.className = "rounded-md border border-line-soft bg-tray";
+    const isAsked = file.layers > 1;
     const head = document.createElement("summary");
-    head.className = "flex cursor-pointer items-center gap-2.5 p-2";
+    head.className = `flex cursor-pointer items-center gap-2.5 p-2 ${isAsked ? "pr-46" : ""}`;
     const words = document.createElement("span");
     words.className = "min-w-0 grow truncate font-semibold";
     words.textContent = file.name;
-    head.append(...(layers.length ? [picture(layers)] : []), words, ...(file.layers > 1 ? [this.#coming(file, place)] : []));
+    head.append(...(layers.length ? [picture(layers)] : []), words);
     const list = document.createElement("ul");
     list.className = "grid gap-1 px-2 pb-2";
     const acts = {
@@ -150,12 +151,16 @@ class ImportPanel {
     };
     list.append(...layers.map((layer) => row(layer, this.rows.get(layer.path), acts)));
     holder.append(head, list);
-    return holder;
+    // Beside what folds, not in it: whoever hears the page hears one thing to press at a time.
+    const group = document.createElement("div");
+    group.className = "relative";
+    group.append(holder, ...(isAsked ? [this.#coming(file, place)] : []));
+    return group;
   }
 
   #coming(file, place) {
     const choice = select(COMING, file.coming, `How ${file.name} comes in`);
-    choice.addEventListener("click", (event) => event.stopPropagation());
+    choice.classList.add("absolute", "top-5", "right-2", "w-42");
     choice.addEventListener("change", () => {
       const fused = this.chosen.fused.filter(([path]) => !path.startsWith(`${place}/`));
       this.#choose({ files: { ...this.chosen.files, [place]: choice.value }, fused });

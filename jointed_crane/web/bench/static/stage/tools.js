@@ -146,12 +146,13 @@ function scaling(bench, hint, { scaleDrag, sizeDrag }, at, axes) {
 }
 
 /**
- * A press on the ring without a turn is meant for what lies under it.
+ * A press on the ring without a turn is meant for what lies under it, with Shift to be added to what is picked.
  * @param {Bench} bench
  */
 function pressThrough(bench, event) {
   const [first] = partsAt(event);
-  if (first) bench.pick([first]);
+  if (first && event.shiftKey) bench.togglePick(first);
+  else if (first) bench.pick([first]);
 }
 
 /**
@@ -182,7 +183,7 @@ function mountWheel(root, view) {
 }
 
 /** The parts that are seen under the pointer, the uppermost first. */
-function partsAt({ clientX, clientY }) {
+export function partsAt({ clientX, clientY }) {
   const found = document.elementsFromPoint(clientX, clientY).map((/** @type {any} */ one) => one.dataset?.pick);
   return [...new Set(found.filter(Boolean))];
 }

@@ -152,6 +152,6 @@ export function mountPending(bar, toggle, bench) {
     isOn: () => bench.setsKeys,
     set: (isOn) => bench.setSetsKeys(isOn),
     on: "Changes in Motion set keys again.",
-    off: "Changes in Motion set no keys now. They are shown until you key them or drop them.",
+    off: "Changes in Motion set no keys now. They are shown until you key or discard them.",
   });
 }

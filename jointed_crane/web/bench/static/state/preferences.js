@@ -26,6 +26,7 @@ export const withPreferences = (Scene) =>
     isChequered = remembered("chequered", false);
     setsKeys = remembered("sets-keys", true);
     keepsBefore = remembered("keeps-before", true);
+    keepsRatio = remembered("keeps-ratio", false);
     isWholeFrames = remembered("whole-frames", true);
 
     forgetGone() {
@@ -84,6 +85,10 @@ export const withPreferences = (Scene) =>
 
     setKeepsBefore(keepsBefore) {
       this.#remember("keepsBefore", "keeps-before", keepsBefore);
+    }
+
+    setKeepsRatio(keepsRatio) {
+      this.#remember("keepsRatio", "keeps-ratio", keepsRatio);
     }
 
     setSetsKeys(setsKeys) {

@@ -38,7 +38,7 @@ export class Bench extends withEdits(withPreferences(withSelection(SceneCopy))) 
 
   /** Begin to teach a lever ({lever, channel}): changes wait until they are kept as what it does; null ends it. */
   teach(lever) {
-    if (this.pending.edits.length) return void notice("Changes wait. Keep them or drop them first.", { isRefusal: true });
+    if (this.pending.edits.length) return void notice("Changes wait. Keep or discard them first.", { isRefusal: true });
     this.teaching = lever;
     if (lever) notice(`Set ${this.part(lever.lever).name}, pose the parts, then keep that.`);
     this.tell("pending", "picked");

@@ -3,7 +3,8 @@
 import { clamp, onPressed, readable, svg } from "../elements/drawing.js";
 import { ROW } from "./axis.js";
 import { makeDrawingBlocks } from "./keys/drawing_blocks.js";
-import { makeSummaries, swayLine } from "./keys/summaries.js";
+import { keysAgain, swayLine } from "./keys/beyond.js";
+import { makeSummaries } from "./keys/summaries.js";
 
 const KEY = { width: 9, height: 20 };
 
@@ -42,7 +43,8 @@ export function makeKeyRows(bench, picture, field, axis, { isPickedKey, pressKey
       }
       return drawSummary(row, middle);
     }
-    const { keys, sway } = bench.part(row.id).channels[row.channel];
+    const channel = bench.part(row.id).channels[row.channel];
+    const { keys, sway } = channel;
     words.append(svg("title", {}, `Pick all keys of ${row.name}`));
     words.addEventListener("click", (event) =>
       pickKeys(
@@ -56,7 +58,8 @@ export function makeKeyRows(bench, picture, field, axis, { isPickedKey, pressKey
         const line = segment(axis, keys[index], keys[index + 1], middle);
         if (line) field.append(line);
       }
-    if (sway) field.append(swayLine(axis, middle));
+    field.append(...keysAgain(axis, channel, middle));
+    if (sway) field.append(swayLine(axis, middle, sway));
     for (const key of keys) if (axis.isSeen(key.frame)) pill(row, key, middle);
   }
 

@@ -72,7 +72,7 @@ export function mountTime(root, shapes, bench, play, sheets) {
     ...makePartActs(bench),
     ...makeLooking({ root, bench, area, picture, axis, curves, look, draw }),
   };
-  mountShapes(root, shapes, bench, acts);
+  openedOnKeys(picture, mountShapes(root, shapes, bench, acts), { isPickedKey, pickKeys });
   mountButtons(root, find, acts, bench);
   for (const button of root.querySelectorAll("[data-rows]"))
     button.addEventListener("click", () => {
@@ -96,6 +96,17 @@ export function mountTime(root, shapes, bench, play, sheets) {
   play.onFrame(follow);
   bench.on("state", () => bench.stage && axis.show(bench.frame));
   return acts;
+}
+
+/** The other button on a key opens the menu of its easing; one that is not picked is picked by it. */
+function openedOnKeys(picture, openAt, { isPickedKey, pickKeys }) {
+  picture.addEventListener("contextmenu", (event) => {
+    const keys = /** @type {any} */ (event.target).keys;
+    if (!keys) return;
+    event.preventDefault();
+    if (!keys.every((key) => isPickedKey(key.part, key.channel, key.frame))) pickKeys(keys);
+    openAt(event.clientX, event.clientY);
+  });
 }
 
 /**

@@ -6,6 +6,7 @@ import { makeFootholds } from "./footholds.js";
 import { makeGoalLines } from "./goal_lines.js";
 import { makeGrips } from "./grips.js";
 import { makePlaces } from "../places.js";
+import { makeKnees } from "./knees.js";
 import { makeRings } from "./rings.js";
 
 /**
@@ -23,6 +24,7 @@ export function mountHandles(root, bench, view, drag) {
   const { lineToParent, anyPin, nodes, zero, helper } = makeGrips(bench, view, holder, places);
   const goalLines = makeGoalLines(bench, view, holder, places);
   const { scaleHandles, ninePoints } = makeBoxHandles(bench, holder, places);
+  const knees = makeKnees(bench, holder, places);
   const footholds = makeFootholds(bench, view, holder);
   const { sharedCentre, sharedRing, sharedScale, ring } = makeRings(bench, view, holder, drag, places);
 
@@ -44,6 +46,7 @@ export function mountHandles(root, bench, view, drag) {
     if (lead && bench.tool === "draw") nodes(lead);
     if (lead && (bench.tool === "move" || bench.tool === "turn")) bench.isTogether ? sharedRing(lead) : ring(lead);
     if (lead && bench.tool === "scale") bench.isTogether ? sharedScale() : scaleHandles(lead);
+    if (lead && !drag.text && (bench.tool === "move" || bench.tool === "turn")) knees(lead);
     for (const id of bench.picked) if (isSeen(id)) anyPin(id, true);
     for (const id of bench.picked) if (isSeen(id)) footholds(id);
     drawTag();

@@ -2,13 +2,13 @@
 
 import { svg } from "../../elements/drawing.js";
 
-const RING = 62;
+const [LEAST, MOST] = [34, 62];
 
 /**
  * @param {Bench} bench
  * @param {View} view
  */
-export function makeRings(bench, view, holder, drag, { pivotOf }) {
+export function makeRings(bench, view, holder, drag, { pivotOf, screen }) {
   /** Where picked parts turn together, on the screen. */
   function sharedCentre() {
     const mark = bench.marks.find((other) => other.id === bench.about);
@@ -20,7 +20,7 @@ export function makeRings(bench, view, holder, drag, { pivotOf }) {
 
   function sharedRing(id) {
     const [x, y] = sharedCentre();
-    ringAt(holder, id, x, y, drag.together ?? 0, null);
+    ringAt({ holder, id, x, y, radius: MOST }, drag.together ?? 0, null);
     holder.append(
       svg("path", {
         d: `M${x - 7} ${y}H${x + 7}M${x} ${y - 7}V${y + 7}`,
@@ -39,7 +39,7 @@ export function makeRings(bench, view, holder, drag, { pivotOf }) {
       [1, 1],
       [-1, 1],
     ]) {
-      const at = [x + dx * RING, y + dy * RING];
+      const at = [x + dx * MOST, y + dy * MOST];
       holder.append(
         svg("path", {
           d: `M${x} ${y}L${at.join(" ")}`,
@@ -65,30 +65,40 @@ export function makeRings(bench, view, holder, drag, { pivotOf }) {
   function ring(id) {
     const [x, y] = pivotOf(id);
     const limit = bench.isMotion ? bench.part(id).limits["turn.z"] : null;
-    ringAt(holder, id, x, y, bench.value(id, "turn.z"), limit);
+    ringAt({ holder, id, x, y, radius: radiusOf(id) }, bench.value(id, "turn.z"), limit);
+  }
+
+  /** A ring is as large as its part on the screen asks for, so that a small one does not lie over its neighbours. */
+  function radiusOf(id) {
+    const box = bench.drawingOf(id)?.bounds;
+    if (!box) return MOST;
+    const [left, top, right, bottom] = box;
+    const [a, b, c] = [screen(id, [left, top]), screen(id, [right, top]), screen(id, [left, bottom])];
+    const longest = Math.max(Math.hypot(b[0] - a[0], b[1] - a[1]), Math.hypot(c[0] - a[0], c[1] - a[1]));
+    return Math.min(Math.max(longest * 0.6, LEAST), MOST);
   }
 
   return { sharedCentre, sharedRing, sharedScale, ring };
 }
 
 /** A ring with a knob at an angle, the way there from straight up, and the allowed range. */
-function ringAt(holder, id, x, y, degrees, limit) {
+function ringAt({ holder, id, x, y, radius }, degrees, limit) {
   const radians = (degrees / 180) * Math.PI;
-  const knob = [x + RING * Math.sin(radians), y - RING * Math.cos(radians)];
+  const knob = [x + radius * Math.sin(radians), y - radius * Math.cos(radians)];
   holder.append(
     svg("circle", {
       cx: x,
       cy: y,
-      r: RING,
+      r: radius,
       fill: "none",
       class: "stroke-lagoon",
       "stroke-opacity": limit ? 0.16 : 0.28,
       "stroke-width": 9,
       "pointer-events": "none",
     }),
-    ...allowed(x, y, limit),
+    ...allowed(x, y, radius, limit),
     svg("path", {
-      d: between(x, y, RING, Math.min(degrees, 0), Math.max(degrees, 0)),
+      d: between(x, y, radius, Math.min(degrees, 0), Math.max(degrees, 0)),
       fill: "none",
       class: "stroke-lagoon",
       "stroke-opacity": 0.75,
@@ -99,7 +109,7 @@ function ringAt(holder, id, x, y, degrees, limit) {
     svg("circle", {
       cx: x,
       cy: y,
-      r: RING,
+      r: radius,
       fill: "none",
       stroke: "transparent",
       "stroke-width": 18,
@@ -112,11 +122,11 @@ function ringAt(holder, id, x, y, degrees, limit) {
 }
 
 /** The allowed range as the darker arc; a side that is open reaches half round. */
-function allowed(x, y, limit) {
+function allowed(x, y, radius, limit) {
   if (!limit) return [];
   const [low, high] = [Math.max(limit[0] ?? -180, -359.9), Math.min(limit[1] ?? 180, 359.9)];
   const shape = { fill: "none", class: "stroke-lagoon", "stroke-opacity": 0.4, "stroke-width": 9, "pointer-events": "none" };
-  return [svg("path", { d: between(x, y, RING, low, high), ...shape })];
+  return [svg("path", { d: between(x, y, radius, low, high), ...shape })];
 }
 
 /** The arc from one angle to another, both clockwise from straight up; a whole turn and more is a closed ring. */

@@ -11,6 +11,7 @@ export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pick
 
   /** Shift keeps to time or to value; Alt leaves whole frames, or keeps to them where the switch leaves them. */
   function pressKey(event, own) {
+    if (event.button) return; // the other button opens its easing
     const isPicked = isPickedKey(own.part, own.channel, own.frame);
     if (event.shiftKey) {
       event.stopPropagation();

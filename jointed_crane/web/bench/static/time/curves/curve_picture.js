@@ -1,14 +1,15 @@
 // The picture of one curve: its axis, its line, its keys, and the handles of those that are picked.
 
 import { onPressed, readable, svg } from "../../elements/drawing.js";
-import { NAMES } from "../axis.js";
+import { NAMES, RULER } from "../axis.js";
 
 /**
  * What draws a curve into a group; `rangeOf` gives its lowest and highest value, `press` what a press on a key or handle begins.
  * @param {Shared} shared
  */
 export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, rangeOf, nameOf, isPickedKey, pickKeys, press }) {
-  function drawAxis(group, curve, { y }) {
+  /** Level lines of a curve, and their values at the side, beside its name; where there is no room for both, the outer ones. */
+  function drawAxis(group, picture, curve, { y }, height) {
     const [low, high] = scales.isTrue
       ? [...scales.of.keys()].reduce(
           ([least, most], name) => {
@@ -18,18 +19,20 @@ export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, ran
           [Infinity, -Infinity],
         )
       : rangeOf(curve); // prettier-ignore
-    const marks = low < 0 && high > 0 ? [low, 0, high] : [low, high];
     const isSaid = scales.areLanes || scales.isTrue || scales.of.size === 1;
-    for (const value of marks) {
+    const said = [];
+    for (const value of low < 0 && high > 0 ? [low, high, 0] : [low, high]) {
       group.append(svg("path", { d: `M0 ${y(value)}H${axis.width}`, class: "stroke-line-soft", "pointer-events": "none" }));
-      if (isSaid)
-        group.append(
-          svg(
-            "text",
-            { x: axis.width - 6, y: y(value) - 3, "text-anchor": "end", class: "fill-mute text-[11px]", "pointer-events": "none" },
-            `${readable(value, 2)}${view() === "speeds" ? " /s" : ""}`,
-          ),
-        );
+      const at = Math.min(Math.max(y(value) + 4, RULER + 12), height - 4);
+      if (!isSaid || said.some((other) => Math.abs(other - at) < 12)) continue;
+      said.push(at);
+      picture.append(
+        svg(
+          "text",
+          { x: NAMES - 4, y: at, "text-anchor": "end", class: "fill-mute text-[11px]", "pointer-events": "none" },
+          `${readable(value, 2)}${view() === "speeds" ? " /s" : ""}`,
+        ),
+      );
     }
   }
 

@@ -14,8 +14,8 @@ export class Scales {
     this.of = new Map();
   }
 
-  /** Lay curves out: `ranges` are [low, high] by name. */
-  lay(ranges, height) {
+  /** Lay curves out: `ranges` are [low, high] by name; values of those that `grow down` grow downwards, as on the stage. */
+  lay(ranges, height, growsDown) {
     const [top, bottom] = [RULER + SPARE, Math.max(height - SPARE, RULER + 3 * SPARE)];
     const lane = (bottom - top) / Math.max(ranges.size, 1);
     const lows = [...ranges.values()];
@@ -28,9 +28,11 @@ export class Scales {
       const from = isLane ? top + lane * index : top;
       const size = (isLane ? lane - 8 : bottom - top) * this.zoom;
       const span = high - low || 1;
-      const k = (high > low ? size : size / 2) / span;
+      const isDown = growsDown(name);
+      const k = ((high > low ? size : size / 2) / span) * (isDown ? -1 : 1);
+      const lowest = from + (high > low ? (isDown ? 0 : size) : size / 2);
       this.of.set(name, {
-        y: (value) => from + size - (value - low) * k - (high > low ? 0 : size / 2) + this.shift,
+        y: (value) => lowest - (value - low) * k + this.shift,
         k,
         from,
         to: from + size,

@@ -23,7 +23,7 @@ export function mountShapes(root, menu, bench, acts) {
   const wholeFrames = menu.querySelector("[data-time=whole-frames]");
   wholeFrames.addEventListener("change", () => bench.setWholeFrames(wholeFrames.checked));
   const fillNumbers = mountKeyNumbers(menu, bench, acts.keepPicked);
-  openAbove(button, menu, () => {
+  const openAt = openAbove(button, menu, () => {
     fillNumbers();
     wholeFrames.checked = bench.isWholeFrames;
     const known = channels().map(([part, channel]) => bench.part(part).channels[channel]);
@@ -75,4 +75,5 @@ export function mountShapes(root, menu, bench, acts) {
     select.addEventListener("change", () =>
       bench.keep(channels().map(([part, channel]) => ({ edit: "set_outside", part, channel, [select.dataset.outside]: select.value }))),
     );
+  return openAt;
 }

@@ -11,6 +11,7 @@ export function makeKeyDrags({ root, bench, play, picture, field, axis }) {
   const tag = root.querySelector("[data-time=tag]");
 
   function pressKeys(event, keys) {
+    if (event.button) return; // the other button opens their easing
     hold(event);
     play.stop();
     const areAll = keys.every((key) => isPickedKey(key.part, key.channel, key.frame));

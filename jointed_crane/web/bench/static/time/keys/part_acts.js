@@ -59,10 +59,10 @@ export function makePartActs(bench) {
       return bench.keep([{ edit: "show_from", parts: bench.picked, frame: bench.frame, is_shown }]);
     },
 
-    async holdHere() {
+    async holdHere({ pushes = false } = {}) {
       if (!bench.picked.length) return notice("No part is picked. Pick the parts that are to stand still first.");
       await bench.seek(bench.frame);
-      return bench.keep([{ edit: "hold_until", parts: bench.picked, frame: bench.frame }]);
+      return bench.keep([{ edit: "hold_until", parts: bench.picked, frame: bench.frame, pushes }]);
     },
 
     /** From this frame on the picked parts are painted a step further forward, or back. */

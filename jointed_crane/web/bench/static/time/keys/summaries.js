@@ -2,6 +2,7 @@
 
 import { readable, svg } from "../../elements/drawing.js";
 import { stepsOf } from "../../state/facts.js";
+import { swayLine } from "./beyond.js";
 
 const CLOSEST = 7; // px between marks that a hand can tell apart
 
@@ -104,14 +105,4 @@ function counted(bench, owners) {
     }
   }
   return found;
-}
-
-/**
- * The wave that says a channel sways.
- * @param {Axis} axis
- */
-export function swayLine(axis, middle) {
-  const points = [];
-  for (let x = axis.left; x < axis.width - 20; x += 6) points.push(`${x} ${middle + 5 * Math.sin((x - axis.left) / 14)}`);
-  return svg("path", { d: `M${points.join("L")}`, fill: "none", class: "stroke-brass", "stroke-opacity": 0.5 });
 }
