@@ -179,9 +179,10 @@ class DragTests(DemoTestCase):
         self.settled()
         self.pick("Sun")
         x, y = self.at("circle[data-ring]")
+        ring = self.page.locator("circle[data-ring]").first.bounding_box()
         self.page.mouse.move(x, y)
         self.page.mouse.down()
-        centre = (x, y + 62)
+        centre = (ring["x"] + ring["width"] / 2, ring["y"] + ring["height"] / 2)
         for degrees in range(0, 751, 10):
             angle = np.deg2rad(degrees - 90)
             self.page.mouse.move(centre[0] + 80 * np.cos(angle), centre[1] + 80 * np.sin(angle))

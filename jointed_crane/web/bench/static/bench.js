@@ -128,9 +128,9 @@ const figures = mountFigures(stage, find("figures"), over, bench, view);
 const seeing = new Seeing();
 const see = mountSeeing(find("seeing"), root.querySelector("#seeing"), seeing, bench);
 mountGhosts(over, bench, view, seeing, drag);
-mountArcs(over, bench, view, seeing, drag);
 mountSpots(over, bench, view, drag);
 const handles = mountHandles(over, bench, view, drag);
+mountArcs(over, bench, view, seeing, drag); // above the ring, which would keep its keys from being pressed
 mountLeverHandles(over, bench, view, drag);
 const board = mountBoard(find("board"), find("levers"), bench);
 const drawing = makeDrawingTool(over, bench, view, acts, drag, find("form"));

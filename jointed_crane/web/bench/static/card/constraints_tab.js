@@ -74,8 +74,7 @@ export function mountConstraintsTab(root, bench, acts) {
   function draw() {
     if (!bench.lead) return;
     const { constraints, links } = part();
-    const matches = constraints.map(({ id }) => acts.matchWords(id));
-    const now = JSON.stringify([bench.picked, open, constraints, links, matches, bench.version]);
+    const now = JSON.stringify([bench.picked, open, constraints, links, constraints.map(({ id }) => acts.matchWords(id)), bench.version]);
     if (now !== drawn && !isHeld()) {
       drawn = now;
       fields = [];

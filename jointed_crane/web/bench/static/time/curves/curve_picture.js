@@ -19,12 +19,11 @@ export function makeCurvePicture({ bench, axis, scales, view, shown, keysOf, ran
           [Infinity, -Infinity],
         )
       : rangeOf(curve); // prettier-ignore
-    const isSaid = scales.areLanes || scales.isTrue || scales.of.size === 1;
     const said = [];
     for (const value of low < 0 && high > 0 ? [low, high, 0] : [low, high]) {
       group.append(svg("path", { d: `M0 ${y(value)}H${axis.width}`, class: "stroke-line-soft", "pointer-events": "none" }));
       const at = Math.min(Math.max(y(value) + 4, RULER + 12), height - 4);
-      if (!isSaid || said.some((other) => Math.abs(other - at) < 12)) continue;
+      if (!scales.areSaid || said.some((other) => Math.abs(other - at) < 12)) continue;
       said.push(at);
       picture.append(
         svg(

@@ -111,6 +111,7 @@ function drawNames(known, { bench, picture, scales, hidden, keysOf, pickKeys, re
     picture.append(
       ...nameOfCurve(words, y, tagOf(index), {
         isHidden: !lane,
+        letters: scales.areSaid ? 15 : 20, // the values stand beside them
         pick: (isMore) => pickKeys(keys, isMore),
         hide: () => {
           if (!hidden.delete(name)) hidden.add(name);
@@ -135,11 +136,11 @@ function wanted(bench) {
 }
 
 /** The name of a curve, a click picks its keys; and its colour, which hides it and shows it again. */
-function nameOfCurve(words, y, tag, { isHidden, pick, hide }) {
+function nameOfCurve(words, y, tag, { isHidden, letters, pick, hide }) {
   const text = svg(
     "text",
     { x: 30, y, class: `${isHidden ? "fill-mute line-through" : "fill-ink"} cursor-pointer` },
-    words.length > 15 ? `${words.slice(0, 14)}…` : words,
+    words.length > letters ? `${words.slice(0, letters - 1)}…` : words,
   );
   text.append(svg("title", {}, isHidden ? `Show ${words}` : `Pick all keys of ${words}`));
   text.addEventListener("click", (event) => (isHidden ? hide() : pick(event.shiftKey)));

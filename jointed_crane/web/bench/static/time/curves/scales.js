@@ -10,6 +10,11 @@ export class Scales {
   zoom = 1;
   shift = 0;
 
+  /** Whether values can be said at the side: where they lie alike for all curves, or each curve has a place of its own. */
+  get areSaid() {
+    return this.areLanes || this.isTrue || this.of.size === 1;
+  }
+
   constructor() {
     this.of = new Map();
   }
