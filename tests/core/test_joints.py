@@ -17,6 +17,7 @@ from jointed_crane.core.edits.placing.poses import MoveBy, SetValues
 from jointed_crane.core.edits.placing.settling import Reset, Settle
 from jointed_crane.core.edits.placing.turning import AddMark, DeleteMark, ScaleAbout, SetMark, TurnAbout
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
 from jointed_crane.core.geometry.outlines import filled_area
 from jointed_crane.core.hierarchy.dependencies import dependencies_of
 from jointed_crane.core.measures.gaps import gaps
@@ -185,6 +186,23 @@ class SnapTests(unittest.TestCase):
         scene = arm()
         edit = MoveEyelet("Body", "e1", (37.5, 9.8), snap_within=3.0, snap_to=("eyelets",))
         self.assertIsNone(edit.snap(scene))
+
+
+class GridTests(unittest.TestCase):
+    @examples(40)
+    @given(st.sampled_from([1.6, 8.0, 40.0, 200.0]), st.floats(-300, 300), st.floats(-300, 300))
+    def test_points_go_to_the_lines_that_the_mat_shows(self, square, x, y):
+        scene = arm()
+        edit = MovePivot("Hand", (x, y), "stage", "art", 1e6, ("grid",), snap_grid=square)
+        found = shown_pivot(applied(scene, [edit]), "Hand", None)[:2]
+        np.testing.assert_allclose(found, np.round(np.array([x, y]) / square) * square, atol=1e-6)
+        marked = applied(scene, [AddMark("m", (x, y)), SetMark("m", (x, y), None, 1e6, ("grid",), snap_grid=square)])
+        np.testing.assert_allclose(marked.marks[-1].place, found, atol=1e-6)
+
+    def test_squares_without_size_draw_nothing(self):
+        for square in (0.0, -8.0, 1e-300, 1e300):
+            after = applied(arm(), [MovePivot("Arm", (3.3, 4.4), "art", "art", 1e6, ("grid",), snap_grid=square)])
+            self.assertEqual(after.part("Arm").pivot[:2], (3.3, 4.4))
 
 
 class RoundEndTests(unittest.TestCase):

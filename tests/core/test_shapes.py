@@ -7,6 +7,8 @@ from shapely.geometry import LineString, Point, Polygon
 from svgelements import Path
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.between import Between
+from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.pictures.making_shapes import AddShape, MoveNode, SetShape
 from jointed_crane.core.edits.placing.pivots import MovePivot
@@ -15,11 +17,16 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.measures.round_joints import inscribed_radius
 from jointed_crane.core.model.forms import Ellipse, Node, Paint, PenPath, Rectangle, Text
 from jointed_crane.core.model.forms import Polygon as RegularPolygon
-from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.picture import path_data, shape_drawing
 
 EMPTY = Scene("s", "S")
 PEN = PenPath(((Node((0.0, 0.0), None, (30.0, 0.0)), Node((40.0, 40.0), (0.0, -30.0), None), Node((0.0, 40.0))),))
+
+
+def words(text, width):
+    corners = ((0.0, -30.0), (width, -30.0), (width, 0.0), (0.0, 0.0))
+    return Text(text, contours=(tuple(map(Node, corners)),))
 
 
 def area_of(drawing):
@@ -67,16 +74,21 @@ class ShapeTests(unittest.TestCase):
         self.assertEqual(replace(after.part("r"), drawings=()), replace(part, drawings=()))
 
     def test_the_pivot_of_a_text_keeps_its_share_of_the_box_when_the_words_change_and_the_words_stay(self):
-        def words(text, width):
-            corners = ((0.0, -30.0), (width, -30.0), (width, 0.0), (0.0, 0.0))
-            return Text(text, contours=(tuple(map(Node, corners)),))
-
         scene = applied(EMPTY, [AddShape("t", words("Lock", 100.0)), SetValues(("t",), {"turn.z": 30.0})])
         scene = applied(scene, [MovePivot("t", (0.25, 1.0), "fraction")])
         after = applied(scene, [SetShape("t", scene.part("t").drawings[0].id, words("Heron Lock", 220.0))])
         self.assertEqual(scene.part("t").pivot, (25, 0, 0))
         self.assertEqual(after.part("t").pivot, (55, 0, 0))
         np.testing.assert_allclose(evaluate(after, [0.0]).world, evaluate(scene, [0.0]).world, atol=1e-12)
+
+    def test_words_that_a_constraint_places_change_all_the_same_and_their_pivot_stays(self):
+        helpers = tuple(Part(name, name, "helper", rest={"move.y": y}) for name, y in (("g", 0.0), ("h", 100.0)))
+        scene = applied(replace(EMPTY, parts=helpers), [AddShape("t", words("Lock", 100.0))])
+        between = Between(id="b", name="B", goals=(Goal(part="g"), Goal(part="h")))
+        part = replace(scene.part("t"), constraints=(between,))
+        after = applied(scene.with_parts([part]), [SetShape("t", part.drawings[0].id, words("Heron Lock", 220.0))])
+        self.assertEqual(after.part("t").drawings[0].shape.words, "Heron Lock")
+        self.assertEqual(after.part("t").pivot, part.pivot)
 
     def test_nodes_and_handles_of_a_path_are_moved(self):
         scene = applied(EMPTY, [AddShape("p", PEN, "Path", (10.0, 20.0))])

@@ -33,8 +33,9 @@ _RANKS: tuple[tuple[SnapKind, ...], ...] = (
     ("grid",),
     ("pixels",),
 )
-#: Squares of the cutting mat, px on the stage.
+#: Squares of the cutting mat as it is at first, px on the stage; and the least and largest there may be.
 GRID = 40.0
+_LEAST_GRID, _LARGEST_GRID = 1e-3, 1e7
 #: A ring is a drawn circle where its vertices lie this close to one radius, as a share of it.
 _ROUND = 0.02
 
@@ -68,6 +69,7 @@ def nearest(
     frame: float | None,
     without_eyelet: str | None = None,
     with_own_pivot: bool = False,
+    grid: float = GRID,
 ) -> Snap | None:
     """The nearest place of the kinds allowed, if one lies within a distance on the stage.
 
@@ -77,6 +79,7 @@ def nearest(
     within : px on the stage; 0 finds nothing
     without_eyelet : an eyelet of the part that is dragged itself
     with_own_pivot : whether the part's own pivot is a target too
+    grid : how far lines of the grid lie apart, px on the stage
     """
     if within <= 0:
         return None
@@ -85,6 +88,8 @@ def nearest(
     here = (float(x), float(y))
 
     def places(kind: SnapKind) -> Iterator[_Place]:
+        if kind in ("grid", "pixels"):
+            yield from _on_raster(kind, here, grid)
         for place in _places(kind, scene, part, world, here, frame, without_eyelet):
             if with_own_pivot or place.name != f"pivot of {part.name}":
                 yield place
@@ -103,10 +108,12 @@ def nearest_on_stage(
     kinds: tuple[SnapKind, ...],
     frame: float | None,
     without_mark: str | None = None,
+    grid: float = GRID,
 ) -> Snap | None:
     """The nearest place for a free point on the stage: pivots, centres, eyelets and marks, then grid and pixels.
 
-    `at` and the point found are px on the stage; `without_mark` is a mark that is dragged itself.
+    `at`, the point found and how far lines of the `grid` lie apart are px on the stage; `without_mark` is one that is
+    dragged itself.
     """
     if within <= 0:
         return None
@@ -117,7 +124,7 @@ def nearest_on_stage(
         elif kind == "marks":
             yield from (_Place(mark.place, f"mark {mark.name}") for mark in scene.marks if mark.id != without_mark)
         elif kind in ("grid", "pixels"):
-            yield from _on_raster(kind, at)
+            yield from _on_raster(kind, at, grid)
 
     found = _closest(places, kinds, at, within)
     return None if found is None else Snap(found.on_stage, found.name)
@@ -157,12 +164,12 @@ def _places(
     elif kind == "marks":
         for mark in scene.marks:
             yield _Place(mark.place, f"mark {mark.name}")
-    elif kind in ("grid", "pixels"):
-        yield from _on_raster(kind, here)
 
 
-def _on_raster(kind: SnapKind, here: tuple[float, float]) -> Iterator[_Place]:
-    step, name = (GRID, "grid") if kind == "grid" else (1.0, "whole pixel")
+def _on_raster(kind: SnapKind, here: tuple[float, float], grid: float) -> Iterator[_Place]:
+    step, name = (grid, "grid") if kind == "grid" else (1.0, "whole pixel")
+    if not _LEAST_GRID <= step <= _LARGEST_GRID:
+        return
     yield _Place((round(here[0] / step) * step, round(here[1] / step) * step), name)
 
 

@@ -80,7 +80,10 @@ class SetShape(Edit, kind="set_shape"):
         if not (left < right and top < bottom and left <= part.pivot[0] <= right and top <= part.pivot[1] <= bottom):
             return after
         share = (part.pivot[0] - left) / (right - left), (part.pivot[1] - top) / (bottom - top)
-        return MovePivot(part.id, share, "fraction").apply(after)
+        try:
+            return MovePivot(part.id, share, "fraction").apply(after)
+        except RuleError:  # what places the part says where its pivot lies; its words may change all the same
+            return after
 
 
 @dataclass(frozen=True)

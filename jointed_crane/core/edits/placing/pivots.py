@@ -11,7 +11,7 @@ from jointed_crane.core.edits.shared.places import PointUnit
 from jointed_crane.core.edits.shared.points import PointEdit
 from jointed_crane.core.measures.round_end import round_end
 from jointed_crane.core.measures.round_joints import ROUND
-from jointed_crane.core.measures.snapping import NINE_POINTS, SnapKind
+from jointed_crane.core.measures.snapping import GRID, NINE_POINTS, SnapKind
 from jointed_crane.core.model.scene import Foothold, Part, Scene
 
 
@@ -34,6 +34,7 @@ class MovePivot(PointEdit, kind="move_pivot"):
     snap_within: float = 0.0
     snap_to: tuple[SnapKind, ...] = NINE_POINTS
     frame: float | None = None
+    snap_grid: float = GRID
 
     def label(self, scene: Scene) -> str:
         return f"Move pivot of {scene.part(self.part).name}"
@@ -89,6 +90,7 @@ class SetFoothold(PointEdit, kind="set_foothold"):
     unit: PointUnit = "art"
     snap_within: float = 0.0
     snap_to: tuple[SnapKind, ...] = NINE_POINTS
+    snap_grid: float = GRID
 
     def label(self, scene: Scene) -> str:
         return f"Foothold of {scene.part(self.part).name} from frame {self.frame:g}"

@@ -25,7 +25,7 @@ from jointed_crane.core.edits.shared.way_back import (
 )
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_pose
 from jointed_crane.core.hierarchy.tree import free_name, uppermost
-from jointed_crane.core.measures.snapping import Snap, SnapKind, nearest_on_stage
+from jointed_crane.core.measures.snapping import GRID, Snap, SnapKind, nearest_on_stage
 from jointed_crane.core.model.scene import Mark, Part, Scene
 
 #: A point on the stage, the middle of the pivots, the pivot of the part picked last or of its parent, or a mark's id.
@@ -170,6 +170,7 @@ class SetMark(Edit, kind="set_mark"):
     snap_within: float = 0.0
     snap_to: tuple[SnapKind, ...] = ()
     frame: float | None = None
+    snap_grid: float = GRID
 
     def label(self, scene: Scene) -> str:
         return "Change a mark"
@@ -185,7 +186,9 @@ class SetMark(Edit, kind="set_mark"):
         """The place the mark is drawn to, or None."""
         if self.place is None:
             return None
-        return nearest_on_stage(scene, self.place, self.snap_within, self.snap_to, self.frame, self.mark)
+        return nearest_on_stage(
+            scene, self.place, self.snap_within, self.snap_to, self.frame, self.mark, self.snap_grid
+        )
 
 
 @dataclass(frozen=True)

@@ -15,7 +15,8 @@ _SNAP: Memory[tuple[Scene, Snap | None]] = Memory()
 class PointEdit(Edit):
     """An edit with a point in one of the units; each kind declares these fields, in the order it wants them.
 
-    `snap_within` (px on the stage, 0 is off) draws the point to the nearest of the places that `snap_to` allows.
+    `snap_within` (px on the stage, 0 is off) draws the point to the nearest of the places that `snap_to` allows;
+    lines of the grid lie `snap_grid` px on the stage apart.
     """
 
     part: str
@@ -23,6 +24,7 @@ class PointEdit(Edit):
     unit: PointUnit
     snap_within: float
     snap_to: tuple[SnapKind, ...]
+    snap_grid: float
     frame: float | None
 
     def placed(self, scene: Scene) -> tuple[Part, tuple[float, float]]:
@@ -52,4 +54,4 @@ class PointEdit(Edit):
 
     def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:
         """The place near a point of the art that this kind of point is drawn to."""
-        return nearest(scene, part, at, self.snap_within, self.snap_to, self.frame)
+        return nearest(scene, part, at, self.snap_within, self.snap_to, self.frame, grid=self.snap_grid)

@@ -1,6 +1,7 @@
 // What parts lie on: the stage with its ground, the cutting mat in Rest, plain paper or chequers in Motion.
 
 import { svg } from "../elements/drawing.js";
+import { squareAt } from "../state/squares.js";
 
 /**
  * The ground and the squares of the mat below all parts, the veil above what lies outside, the patterns that both use, and what fits the mat to a zoom.
@@ -63,9 +64,9 @@ function squaresPattern() {
   return lines;
 }
 
-/** Lines of the mat as wide on the screen at any zoom, 16 to 80 px of it apart: 40 px of the stage, five times that, a fifth. */
+/** Lines of the mat as wide on the screen at any zoom. */
 function fitSquares(pattern, zoom) {
-  const scale = 5 ** Math.ceil(Math.log(16 / (40 * zoom)) / Math.log(5));
+  const scale = squareAt(zoom) / 40;
   pattern.setAttribute("patternTransform", `scale(${scale})`);
   for (const [index, line] of [...pattern.children].entries()) line.setAttribute("stroke-width", (index ? 0.6 : 1.5) / (zoom * scale));
 }

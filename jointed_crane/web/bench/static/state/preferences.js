@@ -1,5 +1,8 @@
 // How one works: the tool, what things turn about, snapping, and the switches that a browser remembers.
 
+import { squareAt } from "./squares.js";
+
+const SNAP = 9; // px on the screen within which a point is drawn to a place
 const DEFAULT_SNAPS = ["nine points", "pivots", "eyelets", "marks"];
 export const ABOUT = ["own pivots", "shared centre", "last picked", "parent's pivot"];
 
@@ -39,9 +42,10 @@ export const withPreferences = (Scene) =>
       return this.isWholeFrames !== altKey ? Math.round(frames) : frames;
     }
 
-    /** What a snapping edit is sent: how near, and to what. */
-    snapping(isLeft, within) {
-      return { snap_within: isLeft || !this.isSnapping ? 0 : within, snap_to: this.snapKinds };
+    /** What a snapping edit is sent at a zoom: how near, to what, and the squares of the mat as they are drawn. */
+    snapping(isLeft, zoom) {
+      const within = isLeft || !this.isSnapping ? 0 : SNAP / zoom;
+      return { snap_within: within, snap_to: this.snapKinds, snap_grid: squareAt(zoom) };
     }
 
     /** What stays when a registration moves: "art" while art stays, else the zero itself. */

@@ -3,7 +3,6 @@
 import { readable } from "../../elements/drawing.js";
 
 /** How near a dragged point must come to a place to be drawn to it, px on the screen. */
-export const SNAP = 9;
 
 export const inArt = (/** @type {number[]} */ [x, y]) => `${readable(x, 1)}, ${readable(y, 1)} px in the art`;
 
@@ -22,9 +21,7 @@ export function makePointDrags(bench, view, drag) {
         const sign = keep === "pivot" ? -1 : 1;
         const point = [pivot[0] + sign * by[0], pivot[1] + sign * by[1]];
         drag.text = () => bench.over?.snap ?? inArt(bench.part(id).pivot);
-        return [
-          { edit: "move_pivot", part: id, point, unit: "stage", keep, ...bench.snapping(event.altKey, SNAP / view.k), frame: bench.at },
-        ];
+        return [{ edit: "move_pivot", part: id, point, unit: "stage", keep, ...bench.snapping(event.altKey, view.k), frame: bench.at }];
       },
     };
   }
@@ -75,7 +72,7 @@ export function makePointDrags(bench, view, drag) {
             point,
             unit: "stage",
             keep,
-            ...bench.snapping(event.altKey, SNAP / view.k),
+            ...bench.snapping(event.altKey, view.k),
             frame: bench.at,
           },
         ];
