@@ -20,6 +20,33 @@ class Endless(unittest.TestCase):
 unittest.main(testRunner=LimitedRunner)
 """
 
+_DRAWN = """
+import importlib, sys
+from hypothesis import given, settings, strategies as st
+import tests
+
+importlib.import_module(sys.argv[1])
+
+@given(st.lists(st.integers() | st.text()))
+@settings(max_examples=300, database=None)
+def draw(drawn):
+    print(ascii(drawn))
+
+draw()
+"""
+
+
+class SeedTests(unittest.TestCase):
+    def test_a_seed_draws_the_same_whatever_has_been_loaded_before(self):
+        """Each of two processes has loaded what it happened to run so far."""
+        environment = {**os.environ, "JOINTED_CRANE_SEED": "11"}
+        few, many = (
+            subprocess.run([sys.executable, "-c", _DRAWN, loaded], env=environment, capture_output=True, check=True)
+            for loaded in ("tests", "jointed_crane.web")
+        )
+        self.assertGreater(len(few.stdout), 3000)
+        self.assertEqual(few.stdout, many.stdout)
+
 
 class LimitTests(unittest.TestCase):
     def test_a_test_that_goes_on_fails_under_its_name_and_the_others_run(self):

@@ -92,6 +92,8 @@ class MakeReach(Edit, kind="make_reach"):
             joints=self.joints,
             keeps_turn=is_foot(part) if self.keeps_turn is None else self.keeps_turn,
         )
+        if fault := made.fault():
+            raise RuleError(f"A reach {fault}. Nothing was changed.")
         changed = replace(part, constraints=(*part.constraints, made))
         joints = chains_of(scene.with_parts([changed]).parts)[part.id, made.id]
         if not joints:
