@@ -30,7 +30,7 @@ DRAGS: dict[str, Callable[[int], dict[str, object]]] = {
     },
     "a pivot snapped among 200": lambda step: {
         "edit": "move_pivot", "part": "p102", "point": [300 + step * 0.5, 90 + step * 0.3], "unit": "stage",
-        "snap_within": 9, "snap_to": ["nine points", "pivots", "eyelets", "marks", "edges", "grid"],
+        "snapping": {"within": 9, "to": ["nine points", "pivots", "eyelets", "marks", "edges", "grid"]},
     },
 }  # fmt: skip
 

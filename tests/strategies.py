@@ -46,6 +46,7 @@ from jointed_crane.core.edits.time import (
     timing,
 )
 from jointed_crane.core.edits.time import time_markers as markers
+from jointed_crane.core.measures.snapping import Snapping
 from jointed_crane.core.model.channels import CHANNELS
 from jointed_crane.core.model.forms import Rectangle
 from jointed_crane.core.model.levers import Axis, Lever, Link
@@ -270,7 +271,7 @@ def edits_for(draw: st.DrawFn, scene: Scene) -> list[object]:
     return [
         *_value_edits((part, other), (x, y), channel, frame),
         *_rule_edits(scene, (part, other), (x, y), frame, fresh),
-        pivots.MovePivot(part, (x, y), "stage", "art", 8.0, frame=frame),
+        pivots.MovePivot(part, (x, y), "stage", "art", Snapping(8.0), frame),
         markers.AddMarker(fresh, abs(x), abs(x) + abs(y), "Walk"),
         markers.SetMarker(marker, abs(y), None, "Look"),
         markers.DeleteMarker(marker),
@@ -279,11 +280,11 @@ def edits_for(draw: st.DrawFn, scene: Scene) -> list[object]:
         kept_poses.RenamePose(pose, "Stretch"),
         kept_poses.DeletePose(pose),
         keys.SetSway(part, channel, Sway(abs(x), 9.0, 0.1, 0.5, 3, 2.0, 40.0, 4.0, 5.0)),
-        pivots.MovePivot(part, (x / 100, y / 100), "fraction", "pivot", 0.0, frame=frame),
+        pivots.MovePivot(part, (x / 100, y / 100), "fraction", "pivot", frame=frame),
         pivots.MovePivot(part, (None, y), "stage", frame=frame),
         pivots.PivotIntoRoundEnd((part,), frame),
         pivots.SetFoothold(part, abs(x), (x, y)),
-        pivots.SetFoothold(part, abs(x), (x, y), "stage", 8.0),
+        pivots.SetFoothold(part, abs(x), (x, y), "stage", Snapping(8.0)),
         pivots.MoveFoothold(part, 12.0, abs(x)),
         keys.RaiseKeys(all_keys, x),
         joining.Join((part,), other, frame),
@@ -322,7 +323,7 @@ def edits_for(draw: st.DrawFn, scene: Scene) -> list[object]:
         stage.SetStage(length=draw(st.integers(1, 500))),
         stage.RenameScene(f"Scene {x}"),
         eyelets.AddEyelet(part, fresh, (x, y), "stage", scene.part(other).name, frame=frame),
-        eyelets.MoveEyelet(part, eyelet, (x, y), "art", 5.0, ("nine points", "edges", "grid"), frame),
+        eyelets.MoveEyelet(part, eyelet, (x, y), "art", Snapping(5.0, ("nine points", "edges", "grid")), frame),
         eyelets.DeleteEyelet(part, eyelet),
         eyelets.Seat((), None, "{name}", frame),
         eyelets.Seat((part,), eyelet, "{name}", frame),
@@ -330,7 +331,7 @@ def edits_for(draw: st.DrawFn, scene: Scene) -> list[object]:
         settling.Settle(abs(x), (part,)),
         settling.Reset((), (), frame),
         turning.AddMark(fresh, (x, y)),
-        turning.SetMark(mark, (y, x), None, 9.0, ("pivots", "grid"), frame),
+        turning.SetMark(mark, (y, x), None, Snapping(9.0, ("pivots", "grid")), frame),
         turning.TurnAbout((part, other), x, "shared centre", frame),
         copies.Duplicate((part,), fresh, shares=x > 0, by=(x, y), frame=frame),
         mirrored_copies.MirroredCopy((part,), fresh, draw(st.sampled_from(["upright", "level"])), frame=frame),

@@ -20,6 +20,7 @@ from jointed_crane.core.edits.time.keys import DeleteKeys, KeyAt, SetKeys, SetSw
 from jointed_crane.core.edits.time.retiming import MoveKeys
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
+from jointed_crane.core.measures.snapping import Snapping
 from jointed_crane.core.model.scene import Drawing, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Sway
 from tests.strategies import edits_for, examples, random_scene, seeds
@@ -134,10 +135,10 @@ class PivotTests(unittest.TestCase):
 
     def test_a_pivot_snaps_to_the_nine_points_within_reach_only(self):
         found = scene(part("Gate", rest={"scale.x": 2.0}))
-        near = MovePivot("Gate", (77.0, 18.0), "stage", "art", snap_within=6.0)
+        near = MovePivot("Gate", (77.0, 18.0), "stage", "art", snapping=Snapping(6.0))
         self.assertEqual(near.snap(found).name, "lower right corner of Gate")
         self.assertEqual(applied(found, [near]).part("Gate").pivot, (40.0, 20.0, 0.0))
-        far = replace(near, snap_within=2.0)
+        far = replace(near, snapping=Snapping(2.0))
         self.assertIsNone(far.snap(found))
         np.testing.assert_allclose(applied(found, [far]).part("Gate").pivot, (38.5, 18.0, 0.0))
 

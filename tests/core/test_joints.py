@@ -21,7 +21,7 @@ from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
 from jointed_crane.core.geometry.outlines import filled_area
 from jointed_crane.core.hierarchy.dependencies import dependencies_of
 from jointed_crane.core.measures.gaps import gaps
-from jointed_crane.core.measures.snapping import circle_centre, nearest, nearest_on_ring
+from jointed_crane.core.measures.snapping import Snapping, circle_centre, nearest, nearest_on_ring
 from jointed_crane.core.model.scene import Drawing, Part, Scene
 from tests.constrained_rigs import constrained, linked
 from tests.strategies import examples, random_scene, seeds
@@ -146,7 +146,7 @@ class SeatTests(unittest.TestCase):
 class SnapTests(unittest.TestCase):
     def snap(self, at, *kinds, within=6.0, scene=None):
         scene = scene or arm()
-        found = nearest(scene, scene.part("Arm"), at, within, kinds, None)
+        found = nearest(scene, scene.part("Arm"), at, Snapping(within, kinds), None)
         return found and found.name
 
     def test_each_kind_by_its_name(self):
@@ -184,7 +184,7 @@ class SnapTests(unittest.TestCase):
 
     def test_a_dragged_eyelet_does_not_snap_to_itself(self):
         scene = arm()
-        edit = MoveEyelet("Body", "e1", (37.5, 9.8), snap_within=3.0, snap_to=("eyelets",))
+        edit = MoveEyelet("Body", "e1", (37.5, 9.8), snapping=Snapping(3.0, ("eyelets",)))
         self.assertIsNone(edit.snap(scene))
 
 
@@ -193,15 +193,15 @@ class GridTests(unittest.TestCase):
     @given(st.sampled_from([1.6, 8.0, 40.0, 200.0]), st.floats(-300, 300), st.floats(-300, 300))
     def test_points_go_to_the_lines_that_the_mat_shows(self, square, x, y):
         scene = arm()
-        edit = MovePivot("Hand", (x, y), "stage", "art", 1e6, ("grid",), snap_grid=square)
+        edit = MovePivot("Hand", (x, y), "stage", "art", Snapping(1e6, ("grid",), square))
         found = shown_pivot(applied(scene, [edit]), "Hand", None)[:2]
         np.testing.assert_allclose(found, np.round(np.array([x, y]) / square) * square, atol=1e-6)
-        marked = applied(scene, [AddMark("m", (x, y)), SetMark("m", (x, y), None, 1e6, ("grid",), snap_grid=square)])
+        marked = applied(scene, [AddMark("m", (x, y)), SetMark("m", (x, y), None, Snapping(1e6, ("grid",), square))])
         np.testing.assert_allclose(marked.marks[-1].place, found, atol=1e-6)
 
     def test_squares_without_size_draw_nothing(self):
         for square in (0.0, -8.0, 1e-300, 1e300):
-            after = applied(arm(), [MovePivot("Arm", (3.3, 4.4), "art", "art", 1e6, ("grid",), snap_grid=square)])
+            after = applied(arm(), [MovePivot("Arm", (3.3, 4.4), "art", "art", Snapping(1e6, ("grid",), square))])
             self.assertEqual(after.part("Arm").pivot[:2], (3.3, 4.4))
 
 

@@ -33,6 +33,7 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
 from jointed_crane.core.hierarchy.sides import other_side, side_of
 from jointed_crane.core.measures.gaps import gaps
+from jointed_crane.core.measures.snapping import Snapping
 from jointed_crane.core.model.scene import Drawing, Inherits, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from tests.core.test_joints import arm, part
@@ -427,7 +428,7 @@ class MarkTests(unittest.TestCase):
             (np.array([397.0, 204.0]), (400, 200), "grid"),
         ]
         for place, wanted, name in cases:
-            edit = SetMark("m", (float(place[0]), float(place[1])), None, 6.0, kinds)
+            edit = SetMark("m", (float(place[0]), float(place[1])), None, Snapping(6.0, kinds))
             self.assertEqual(edit.snap(scene).name, name)
             np.testing.assert_allclose(applied(scene, [edit]).marks[0].place, wanted, atol=1e-9)
         free = applied(scene, [SetMark("m", (397.0, 204.0))])

@@ -95,7 +95,13 @@ class EditTests(ApiTestCase):
         kept = self.with_heron()
         part = kept.scene.parts[4]
         left, top, _, _ = part.bounds
-        edit = {"edit": "move_pivot", "part": part.id, "point": [left + 2, top + 1], "unit": "stage", "snap_within": 5}
+        edit = {
+            "edit": "move_pivot",
+            "part": part.id,
+            "point": [left + 2, top + 1],
+            "unit": "stage",
+            "snapping": {"within": 5},
+        }
         seen = self.post(f"{self.path}/preview", {"version": kept.version, "edits": [edit]}).get_json()
         self.assertEqual(seen["snap"], f"upper left corner of {part.name}")
         self.assertEqual(seen["changed"][0]["pivot"][:2], [left, top])

@@ -56,6 +56,20 @@ class _Place:
     eyelet: str | None = None
 
 
+@dataclass(frozen=True)
+class Snapping:
+    """What a point is drawn to: places of the kinds in `to` that lie `within` px on the stage, where 0 finds none.
+
+    Lines of the grid lie `grid` px on the stage apart.
+    """
+
+    within: float = 0.0
+    to: tuple[SnapKind, ...] = NINE_POINTS
+    grid: float = GRID
+
+
+#: Points that are drawn to nothing.
+NO_SNAPPING = Snapping()
 #: The places on all parts at the last frame that was asked for, by kind.
 _PLACES: Memory[dict[SnapKind, list[_Place]]] = Memory()
 
@@ -64,24 +78,20 @@ def nearest(
     scene: Scene,
     part: Part,
     at: tuple[float, float],
-    within: float,
-    kinds: tuple[SnapKind, ...],
+    snapping: Snapping,
     frame: float | None,
     without_eyelet: str | None = None,
     with_own_pivot: bool = False,
-    grid: float = GRID,
 ) -> Snap | None:
-    """The nearest place of the kinds allowed, if one lies within a distance on the stage.
+    """The nearest of the places that a point is drawn to.
 
     Parameters
     ----------
     at : the point that is dragged, px in the part's art space
-    within : px on the stage; 0 finds nothing
     without_eyelet : an eyelet of the part that is dragged itself
     with_own_pivot : whether the part's own pivot is a target too
-    grid : how far lines of the grid lie apart, px on the stage
     """
-    if within <= 0:
+    if snapping.within <= 0:
         return None
     world = shown_world(scene, part.id, frame)
     x, y = on_stage(world, np.array(at, dtype=np.float64))
@@ -89,12 +99,12 @@ def nearest(
 
     def places(kind: SnapKind) -> Iterator[_Place]:
         if kind in ("grid", "pixels"):
-            yield from _on_raster(kind, here, grid)
+            yield from _on_raster(kind, here, snapping.grid)
         for place in _places(kind, scene, part, world, here, frame, without_eyelet):
             if with_own_pivot or place.name != f"pivot of {part.name}":
                 yield place
 
-    found = _closest(places, kinds, here, within)
+    found = _closest(places, snapping, here)
     if found is None:
         return None
     x, y = in_art(world, np.array(found.on_stage), part.name)
@@ -104,18 +114,15 @@ def nearest(
 def nearest_on_stage(
     scene: Scene,
     at: tuple[float, float],
-    within: float,
-    kinds: tuple[SnapKind, ...],
+    snapping: Snapping,
     frame: float | None,
     without_mark: str | None = None,
-    grid: float = GRID,
 ) -> Snap | None:
     """The nearest place for a free point on the stage: pivots, centres, eyelets and marks, then grid and pixels.
 
-    `at`, the point found and how far lines of the `grid` lie apart are px on the stage; `without_mark` is one that is
-    dragged itself.
+    `at` and the point found are px on the stage; `without_mark` is one that is dragged itself.
     """
-    if within <= 0:
+    if snapping.within <= 0:
         return None
 
     def places(kind: SnapKind) -> Iterator[_Place]:
@@ -124,23 +131,20 @@ def nearest_on_stage(
         elif kind == "marks":
             yield from (_Place(mark.place, f"mark {mark.name}") for mark in scene.marks if mark.id != without_mark)
         elif kind in ("grid", "pixels"):
-            yield from _on_raster(kind, at, grid)
+            yield from _on_raster(kind, at, snapping.grid)
 
-    found = _closest(places, kinds, at, within)
+    found = _closest(places, snapping, at)
     return None if found is None else Snap(found.on_stage, found.name)
 
 
 def _closest(
-    places: Callable[[SnapKind], Iterator[_Place]],
-    kinds: tuple[SnapKind, ...],
-    here: tuple[float, float],
-    within: float,
+    places: Callable[[SnapKind], Iterator[_Place]], snapping: Snapping, here: tuple[float, float]
 ) -> _Place | None:
-    """The nearest place within a distance, of the most exact rank that has one; all px on the stage."""
+    """The nearest place within its distance, of the most exact rank that has one; all px on the stage."""
     for rank in _RANKS:
-        found = [place for kind in rank if kind in kinds for place in places(kind)]
+        found = [place for kind in rank if kind in snapping.to for place in places(kind)]
         distances = [math.dist(place.on_stage, here) for place in found]
-        if distances and min(distances) <= within:
+        if distances and min(distances) <= snapping.within:
             return found[distances.index(min(distances))]
     return None
 
@@ -167,9 +171,9 @@ def _places(
 
 
 def _on_raster(kind: SnapKind, here: tuple[float, float], grid: float) -> Iterator[_Place]:
-    step, name = (grid, "grid") if kind == "grid" else (1.0, "whole pixel")
-    if not _LEAST_GRID <= step <= _LARGEST_GRID:
+    if kind == "grid" and not _LEAST_GRID <= grid <= _LARGEST_GRID:
         return
+    step, name = (grid, "grid") if kind == "grid" else (1.0, "whole pixel")
     yield _Place((round(here[0] / step) * step, round(here[1] / step) * step), name)
 
 

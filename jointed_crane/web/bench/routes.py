@@ -11,7 +11,7 @@ from flask import Blueprint, render_template
 from jointed_crane.core.constraints.every import KINDS
 from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
-from jointed_crane.core.measures.snapping import SnapKind
+from jointed_crane.core.measures.snapping import GRID, SnapKind
 from jointed_crane.core.model.channels import FAMILIES, NODE_SIDES, NUMBER_KINDS, channel_kind
 from jointed_crane.core.model.scene import Tag
 from jointed_crane.core.shapes.reshaping import FORM_NUMBERS
@@ -56,6 +56,7 @@ def show(scene_id: str) -> str:
             "constraints": {kind: one.described() for kind, one in KINDS.items()},
             "formNumbers": {form: list(numbers) for form, numbers in FORM_NUMBERS.items()},
             "keys": changed_keys(),
+            "square": GRID,
             "valueEdits": [kind for kind, edit in EDITS.items() if issubclass(edit, ValueEdit)],
         },
         families=FAMILIES,

@@ -20,7 +20,7 @@ from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.dependencies import waves
 from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.measures.gaps import matching_eyelet
-from jointed_crane.core.measures.snapping import GRID, NINE_POINTS, Snap, SnapKind, nearest
+from jointed_crane.core.measures.snapping import NO_SNAPPING, Snap, Snapping, nearest
 from jointed_crane.core.model.scene import Eyelet, Part, Scene
 
 Floats = npt.NDArray[np.float64]
@@ -61,10 +61,8 @@ class AddEyelet(PointEdit, kind="add_eyelet"):
     point: tuple[float, float]
     unit: PointUnit = "art"
     name: str = ""
-    snap_within: float = 0.0
-    snap_to: tuple[SnapKind, ...] = NINE_POINTS
+    snapping: Snapping = NO_SNAPPING
     frame: float | None = None
-    snap_grid: float = GRID
 
     def label(self, scene: Scene) -> str:
         return f"Add eyelet to {scene.part(self.part).name}"
@@ -132,10 +130,8 @@ class MoveEyelet(PointEdit, kind="move_eyelet"):
     eyelet: str
     point: tuple[float, float]
     unit: PointUnit = "art"
-    snap_within: float = 0.0
-    snap_to: tuple[SnapKind, ...] = NINE_POINTS
+    snapping: Snapping = NO_SNAPPING
     frame: float | None = None
-    snap_grid: float = GRID
 
     def label(self, scene: Scene) -> str:
         return f"Move eyelet of {scene.part(self.part).name}"
@@ -152,9 +148,7 @@ class MoveEyelet(PointEdit, kind="move_eyelet"):
         return scene.with_parts(changed)
 
     def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:
-        return nearest(
-            scene, part, at, self.snap_within, self.snap_to, self.frame, without_eyelet=self.eyelet, grid=self.snap_grid
-        )
+        return nearest(scene, part, at, self.snapping, self.frame, without_eyelet=self.eyelet)
 
 
 @dataclass(frozen=True)

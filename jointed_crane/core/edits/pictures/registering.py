@@ -21,7 +21,7 @@ from jointed_crane.core.geometry.decomposition import angle_about_z, quaternion,
 from jointed_crane.core.geometry.nine_points import at_fraction
 from jointed_crane.core.geometry.outlines import feet_on_sides
 from jointed_crane.core.geometry.projection import seen_linear_of
-from jointed_crane.core.measures.snapping import GRID, NINE_POINTS, Snap, SnapKind, nearest
+from jointed_crane.core.measures.snapping import NO_SNAPPING, Snap, Snapping, nearest
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.editing import have_same_times, weighted_sum
 
@@ -39,10 +39,8 @@ class MoveRegistration(PointEdit, kind="move_registration"):
     point: tuple[float, float]
     unit: PointUnit = "art"
     keep: Literal["art", "registration"] = "art"
-    snap_within: float = 0.0
-    snap_to: tuple[SnapKind, ...] = NINE_POINTS
+    snapping: Snapping = NO_SNAPPING
     frame: float | None = None
-    snap_grid: float = GRID
 
     def label(self, scene: Scene) -> str:
         return f"Move registration of {scene.part(self.part).name}"
@@ -64,9 +62,7 @@ class MoveRegistration(PointEdit, kind="move_registration"):
         return scene.with_parts(changed.values())
 
     def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:
-        return nearest(
-            scene, part, at, self.snap_within, self.snap_to, self.frame, with_own_pivot=True, grid=self.snap_grid
-        )
+        return nearest(scene, part, at, self.snapping, self.frame, with_own_pivot=True)
 
 
 def _slid(point: Vector, by: tuple[float, float]) -> Vector:

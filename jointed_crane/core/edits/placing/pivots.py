@@ -11,7 +11,7 @@ from jointed_crane.core.edits.shared.places import PointUnit
 from jointed_crane.core.edits.shared.points import PointEdit
 from jointed_crane.core.measures.round_end import round_end
 from jointed_crane.core.measures.round_joints import ROUND
-from jointed_crane.core.measures.snapping import GRID, NINE_POINTS, SnapKind
+from jointed_crane.core.measures.snapping import NO_SNAPPING, Snapping
 from jointed_crane.core.model.scene import Foothold, Part, Scene
 
 
@@ -24,17 +24,15 @@ class MovePivot(PointEdit, kind="move_pivot"):
     pivot stays on the stage and the art slides: p' = p + d. In Motion the point that holds at the frame is moved, which
     may be a foothold: then all stays as it is up to where that begins, and the art goes on from there about its new
     point.
-    `snap_within` (px on the stage, 0 is off) draws the point to the nearest of the places that `snap_to` allows.
+    The point is drawn to the nearest of the places that `snapping` allows.
     """
 
     part: str
     point: tuple[float | None, float | None]
     unit: PointUnit = "art"
     keep: Staying = "art"
-    snap_within: float = 0.0
-    snap_to: tuple[SnapKind, ...] = NINE_POINTS
+    snapping: Snapping = NO_SNAPPING
     frame: float | None = None
-    snap_grid: float = GRID
 
     def label(self, scene: Scene) -> str:
         return f"Move pivot of {scene.part(self.part).name}"
@@ -88,9 +86,7 @@ class SetFoothold(PointEdit, kind="set_foothold"):
     frame: float
     point: tuple[float, float]
     unit: PointUnit = "art"
-    snap_within: float = 0.0
-    snap_to: tuple[SnapKind, ...] = NINE_POINTS
-    snap_grid: float = GRID
+    snapping: Snapping = NO_SNAPPING
 
     def label(self, scene: Scene) -> str:
         return f"Foothold of {scene.part(self.part).name} from frame {self.frame:g}"

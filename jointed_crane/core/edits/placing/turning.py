@@ -25,7 +25,7 @@ from jointed_crane.core.edits.shared.way_back import (
 )
 from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_pose
 from jointed_crane.core.hierarchy.tree import free_name, uppermost
-from jointed_crane.core.measures.snapping import GRID, Snap, SnapKind, nearest_on_stage
+from jointed_crane.core.measures.snapping import NO_SNAPPING, Snap, Snapping, nearest_on_stage
 from jointed_crane.core.model.scene import Mark, Part, Scene
 
 #: A point on the stage, the middle of the pivots, the pivot of the part picked last or of its parent, or a mark's id.
@@ -161,16 +161,14 @@ class AddMark(Edit, kind="add_mark"):
 class SetMark(Edit, kind="set_mark"):
     """Move or rename a mark; None keeps its place or name.
 
-    A place is drawn to the nearest pivot, centre, eyelet or mark that `snap_to` allows, within px on the stage.
+    A place is drawn to the nearest pivot, centre, eyelet or mark that `snapping` allows.
     """
 
     mark: str
     place: tuple[float, float] | None = None
     name: str | None = None
-    snap_within: float = 0.0
-    snap_to: tuple[SnapKind, ...] = ()
+    snapping: Snapping = NO_SNAPPING
     frame: float | None = None
-    snap_grid: float = GRID
 
     def label(self, scene: Scene) -> str:
         return "Change a mark"
@@ -186,9 +184,7 @@ class SetMark(Edit, kind="set_mark"):
         """The place the mark is drawn to, or None."""
         if self.place is None:
             return None
-        return nearest_on_stage(
-            scene, self.place, self.snap_within, self.snap_to, self.frame, self.mark, self.snap_grid
-        )
+        return nearest_on_stage(scene, self.place, self.snapping, self.frame, self.mark)
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.places import PointUnit, art_point, point_in
-from jointed_crane.core.measures.snapping import Snap, SnapKind, nearest
+from jointed_crane.core.measures.snapping import Snap, Snapping, nearest
 from jointed_crane.core.model.scene import Part, Scene
 
 #: The scene that an edit was last asked about, and the place found in it: asked once to apply and once to say it.
@@ -13,18 +13,15 @@ _SNAP: Memory[tuple[Scene, Snap | None]] = Memory()
 
 
 class PointEdit(Edit):
-    """An edit with a point in one of the units; each kind declares these fields, in the order it wants them.
+    """An edit with a point in one of the units, drawn to the nearest of the places that its snapping allows.
 
-    `snap_within` (px on the stage, 0 is off) draws the point to the nearest of the places that `snap_to` allows;
-    lines of the grid lie `snap_grid` px on the stage apart.
+    Each kind declares these fields, in the order it wants them.
     """
 
     part: str
     point: tuple[float | None, float | None]
     unit: PointUnit
-    snap_within: float
-    snap_to: tuple[SnapKind, ...]
-    snap_grid: float
+    snapping: Snapping
     frame: float | None
 
     def placed(self, scene: Scene) -> tuple[Part, tuple[float, float]]:
@@ -54,4 +51,4 @@ class PointEdit(Edit):
 
     def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:
         """The place near a point of the art that this kind of point is drawn to."""
-        return nearest(scene, part, at, self.snap_within, self.snap_to, self.frame, grid=self.snap_grid)
+        return nearest(scene, part, at, self.snapping, self.frame)

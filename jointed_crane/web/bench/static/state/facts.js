@@ -1,7 +1,7 @@
 // What the server knows and the page asks: channels, kinds of constraints, numbers of shapes. Said once, when the page begins.
 
-/** Filled by `learn`: channels and numbers by name, kinds of constraints, forms of shapes, edits that set values alone, keys that were changed. */
-export const facts = { channels: {}, numbers: {}, constraints: {}, formNumbers: {}, valueEdits: [], sides: {}, keys: {} };
+/** Filled by `learn`: channels and numbers by name, kinds of constraints, forms of shapes, edits that set values alone, keys that were changed, and the mat's square, px. */
+export const facts = { channels: {}, numbers: {}, constraints: {}, formNumbers: {}, valueEdits: [], sides: {}, keys: {}, square: 0 };
 
 export const learn = (known) => Object.assign(facts, known);
 

@@ -45,7 +45,7 @@ export const withPreferences = (Scene) =>
     /** What a snapping edit is sent at a zoom: how near, to what, and the squares of the mat as they are drawn. */
     snapping(isLeft, zoom) {
       const within = isLeft || !this.isSnapping ? 0 : SNAP / zoom;
-      return { snap_within: within, snap_to: this.snapKinds, snap_grid: squareAt(zoom) };
+      return { within, to: this.snapKinds, grid: squareAt(zoom) };
     }
 
     /** What stays when a registration moves: "art" while art stays, else the zero itself. */

@@ -1,4 +1,6 @@
 // The squares of the cutting mat.
 
-/** How far the lines of the mat lie apart at a zoom, px on the stage: 40, five times that, a fifth; on the screen 16 to 80 px. */
-export const squareAt = (zoom) => 40 * 5 ** Math.ceil(Math.log(16 / (40 * zoom)) / Math.log(5));
+import { facts } from "./facts.js";
+
+/** How far the lines of the mat lie apart at a zoom, px on the stage: a square, five times that, a fifth; on the screen 16 to 80 px. */
+export const squareAt = (zoom) => facts.square * 5 ** Math.ceil(Math.log(16 / (facts.square * zoom)) / Math.log(5));

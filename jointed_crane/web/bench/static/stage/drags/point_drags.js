@@ -21,7 +21,9 @@ export function makePointDrags(bench, view, drag) {
         const sign = keep === "pivot" ? -1 : 1;
         const point = [pivot[0] + sign * by[0], pivot[1] + sign * by[1]];
         drag.text = () => bench.over?.snap ?? inArt(bench.part(id).pivot);
-        return [{ edit: "move_pivot", part: id, point, unit: "stage", keep, ...bench.snapping(event.altKey, view.k), frame: bench.at }];
+        return [
+          { edit: "move_pivot", part: id, point, unit: "stage", keep, snapping: bench.snapping(event.altKey, view.k), frame: bench.at },
+        ];
       },
     };
   }
@@ -72,7 +74,7 @@ export function makePointDrags(bench, view, drag) {
             point,
             unit: "stage",
             keep,
-            ...bench.snapping(event.altKey, view.k),
+            snapping: bench.snapping(event.altKey, view.k),
             frame: bench.at,
           },
         ];

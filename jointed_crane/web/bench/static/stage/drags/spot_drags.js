@@ -16,10 +16,10 @@ export function makeSpotDrags(bench, view, drag) {
         const point = [place[0] + (x - start[0]) / view.k, place[1] + (y - start[1]) / view.k];
         if (spot.mark) {
           drag.text = () => bench.over?.snap ?? `${readable(point[0], 1)}, ${readable(point[1], 1)} px`;
-          return [{ edit: "set_mark", mark: spot.mark, place: point, ...bench.snapping(event.altKey, view.k), frame: bench.at }];
+          return [{ edit: "set_mark", mark: spot.mark, place: point, snapping: bench.snapping(event.altKey, view.k), frame: bench.at }];
         }
         drag.text = () => bench.over?.snap ?? inArt(bench.spotThing.point);
-        return [{ edit: "move_eyelet", ...spot, point, unit: "stage", ...bench.snapping(event.altKey, view.k), frame: bench.at }];
+        return [{ edit: "move_eyelet", ...spot, point, unit: "stage", snapping: bench.snapping(event.altKey, view.k), frame: bench.at }];
       },
     };
   }
@@ -28,7 +28,7 @@ export function makeSpotDrags(bench, view, drag) {
   function newEyelet(part, start) {
     const id = freshId();
     const edits = (at, isLeft) => [
-      { edit: "add_eyelet", part, id, point: view.toStage(at), unit: "stage", ...bench.snapping(isLeft, view.k), frame: bench.at },
+      { edit: "add_eyelet", part, id, point: view.toStage(at), unit: "stage", snapping: bench.snapping(isLeft, view.k), frame: bench.at },
     ];
     return {
       tap() {
@@ -45,7 +45,7 @@ export function makeSpotDrags(bench, view, drag) {
   /** A press with the Stand tool: from this frame on the part stands on the point, which a drag may still move. */
   function newStand(part, start) {
     const edits = (at, isLeft) => [
-      { edit: "set_foothold", part, frame: bench.frame, point: view.toStage(at), unit: "stage", ...bench.snapping(isLeft, view.k) },
+      { edit: "set_foothold", part, frame: bench.frame, point: view.toStage(at), unit: "stage", snapping: bench.snapping(isLeft, view.k) },
     ];
     return {
       tap: () => edits(start, false),
