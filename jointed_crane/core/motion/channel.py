@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import operator
 from bisect import bisect_left
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, ClassVar, Literal
@@ -63,14 +63,18 @@ class Sway:
 
     def shifted(self, by: float) -> Sway:
         """The same oscillation so many frames later."""
-        begin, end = (None if frame is None else frame + by for frame in (self.begin, self.end))
-        return replace(self, phase=self.phase - by / self.period, begin=begin, end=end)
+        return replace(self, phase=self.phase - by / self.period).retimed(lambda frame: frame + by)
+
+    def retimed(self, later: Callable[[float], float]) -> Sway:
+        """The same oscillation, begun and ended on other frames."""
+        begin, end = (None if frame is None else later(frame) for frame in (self.begin, self.end))
+        return replace(self, begin=begin, end=end)
 
     def stretched(self, factor: float) -> Sway:
         """The same oscillation with all its times stretched from frame 0."""
-        begin, end = (None if frame is None else frame * factor for frame in (self.begin, self.end))
         fade_in, fade_out = self.fade_in * factor, self.fade_out * factor
-        return replace(self, period=self.period * factor, begin=begin, end=end, fade_in=fade_in, fade_out=fade_out)
+        slower = replace(self, period=self.period * factor, fade_in=fade_in, fade_out=fade_out)
+        return slower.retimed(lambda frame: frame * factor)
 
 
 @dataclass(frozen=True)

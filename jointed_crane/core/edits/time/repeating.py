@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
@@ -10,12 +11,13 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.edits.shared.edit import Edit, chosen, named, unlocked
 from jointed_crane.core.edits.shared.mirroring import reflection_between
-from jointed_crane.core.edits.time.going_along import with_all_steps_retimed, with_steps_repeated
+from jointed_crane.core.edits.time.going_along import with_steps_repeated
+from jointed_crane.core.edits.time.inserting_frames import FramesPutIn
 from jointed_crane.core.hierarchy.sides import other_side
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.motion.editing import held_until, moved, pasted
+from jointed_crane.core.motion.editing import held_until, pasted
 
 
 @dataclass(frozen=True)
@@ -130,7 +132,7 @@ def _summed(keys: Sequence[Key], weights: Sequence[float]) -> dict[str, Any]:
 @dataclass(frozen=True)
 class HoldUntil(Edit, kind="hold_until"):
     """Let parts stand still until a frame: on each channel the value of the last key before it is repeated there, and
-    from there the motion goes on as it did from that key. `channels` empty means all that have keys.
+    from there the motion goes on to the keys that follow. `channels` empty means all that have keys.
 
     With `pushes` all that comes after the last key of a part comes later by as much as it stands still, so that what
     follows keeps its pace.
@@ -164,14 +166,4 @@ class HoldUntil(Edit, kind="hold_until"):
         if not before:
             return part
         last = max(before)
-
-        def later(frame: float) -> float:
-            return frame + self.frame - last if frame > last else frame
-
-        made = {}
-        for name, channel in part.channels.items():
-            made[name] = moved(channel, {key for key in channel.frames if key > last}, self.frame - last)
-            if (sway := channel.sway) is not None:
-                begin, end = (None if frame is None else later(frame) for frame in (sway.begin, sway.end))
-                made[name] = replace(made[name], sway=replace(sway, begin=begin, end=end))
-        return with_all_steps_retimed(part.with_channels(made), later)
+        return FramesPutIn(math.nextafter(last, math.inf), self.frame - last).on_part(part)
