@@ -5,10 +5,13 @@ from __future__ import annotations
 import math
 import operator
 from bisect import bisect_left
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from itertools import chain
 from typing import Any, ClassVar, Literal
+
+import numpy as np
 
 from jointed_crane.core.basics.frozen import Memory, TravelsBare
 from jointed_crane.core.motion.segments import Floats, KeyColumns, KeyRow, frames_of, key_columns, segment_table
@@ -16,7 +19,6 @@ from jointed_crane.core.motion.segments import Floats, KeyColumns, KeyRow, frame
 SegmentKind = Literal["hold", "straight", "eased"]
 Outside = Literal["hold", "straight on", "repeat", "back and forth", "repeat onwards"]
 Handle = tuple[float, float]
-_NONE = (0.0, 0.0)
 _SEGMENTS: Memory[Floats] = Memory()
 
 
@@ -33,11 +35,6 @@ class Key:
     kind: SegmentKind = "eased"
     handle_in: Handle | None = None
     handle_out: Handle | None = None
-
-    @property
-    def reach(self) -> float:
-        """How far from zero the key and its handles lie."""
-        return abs(self.value) + max(abs((self.handle_in or _NONE)[1]), abs((self.handle_out or _NONE)[1]))
 
 
 @dataclass(frozen=True)
@@ -146,7 +143,16 @@ class Channel(TravelsBare):
     @cached_property
     def reach(self) -> float:
         """No value of the curve lies farther from zero, sway included; 0 without keys and sway."""
-        return max((key.reach for key in self.keys), default=0.0) + (abs(self.sway.amount) if self.sway else 0.0)
+        return self._reach_of_keys() + (abs(self.sway.amount) if self.sway else 0.0)
+
+    def _reach_of_keys(self) -> float:
+        if not self.at_hand:
+            return 0.0
+        columns = self.columns
+        sides = np.zeros((2, len(columns.values)))
+        for side, handles in zip(sides, (columns.handles_in, columns.handles_out), strict=True):
+            side[handles.keys] = np.abs(handles.offsets[:, 1])
+        return float((np.abs(columns.values) + sides.max(axis=0)).max())
 
     @cached_property
     def frames(self) -> tuple[float, ...]:
@@ -175,6 +181,43 @@ class Channel(TravelsBare):
         made = Channel((*self.keys[:at], key, *after), self.before, self.after, self.sway)
         vars(made).update(frames=frames, _put=(self.keys, key))
         return made
+
+    def with_frames(self, later: Mapping[float, float], reach: float = 1.0) -> Channel:
+        """The channel with the keys on some frames on others, and their handles that many times as far in time.
+
+        One that lands on another takes its place. It is written anew without a key being made: an edit of all times of
+        a scene goes over 200,000.
+        """
+        rows: dict[float, KeyRow] = {}
+        moved: dict[float, KeyRow] = {}
+        for row in self.written or map(vars, self.keys):
+            frame = row["frame"]
+            to = later.get(frame)
+            if to is None:
+                rows[frame] = row
+            elif reach == 1.0:
+                moved[to] = {**row, "frame": to}
+            else:
+                before, after = row["handle_in"], row["handle_out"]
+                moved[to] = {
+                    **row,
+                    "frame": to,
+                    "handle_in": before and (before[0] * reach, before[1]),
+                    "handle_out": after and (after[0] * reach, after[1]),
+                }
+        rows.update(moved)
+        return Channel.read([rows[frame] for frame in sorted(rows)], self.before, self.after, self.sway)
+
+    def numbers_beside(self, known: Channel) -> Iterable[float]:
+        """The numbers of the keys that the channel does not share with a known one: frames, values and handles."""
+        if self.written and "keys" not in vars(self):
+            columns = self.columns
+            handles = (columns.handles_in.offsets, columns.handles_out.offsets)
+            return chain(columns.frames, columns.values, *(each.ravel() for each in handles))
+        keys = self.keys_beside(known)
+        return chain.from_iterable(
+            (key.frame, key.value, *(key.handle_in or ()), *(key.handle_out or ())) for key in keys
+        )
 
     def keys_beside(self, known: Channel) -> list[Key]:
         """The keys that the channel does not share with a known one."""

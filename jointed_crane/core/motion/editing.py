@@ -5,7 +5,7 @@ Keys are named by the frame they stand on. What an operation does not name keeps
 
 from __future__ import annotations
 
-from collections.abc import Sequence, Set
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import replace
 from typing import Literal
 
@@ -119,26 +119,33 @@ def without(channel: Channel, frames: Set[float]) -> Channel:
 
 def moved(channel: Channel, frames: Set[float], by: float) -> Channel:
     """Keys moved in time; one that lands on another takes its place, handles travel along."""
-    return _retimed(
-        channel, [changed(key, frame=key.frame + by) for key in channel.keys if key.frame in frames], frames
-    )
+    return _retimed_alike(channel, {frame: frame + by for frame in frames}, 1.0)
 
 
 def stretched(channel: Channel, frames: Set[float], about: float, factor: float, is_whole: bool = False) -> Channel:
     """Keys stretched in time about a frame by a factor above 0, to whole frames if wished; their handles are stretched
     alike.
     """
+    later = {frame: rounded(about + (frame - about) * factor, is_whole) for frame in frames}
+    return _retimed_alike(channel, later, factor)
+
+
+def _retimed_alike(channel: Channel, later: Mapping[float, float], reach: float) -> Channel:
+    """The channel with the keys on some frames on others, and their handles that many times as far in time."""
+    if 2 * len(later) > len(channel.frames):
+        return channel.with_frames(later, reach)
+    # Keys that stay are the ones that they were: then an answer tells the others alone.
     made = [
         changed(
             key,
-            frame=rounded(about + (key.frame - about) * factor, is_whole),
-            handle_in=None if key.handle_in is None else (key.handle_in[0] * factor, key.handle_in[1]),
-            handle_out=None if key.handle_out is None else (key.handle_out[0] * factor, key.handle_out[1]),
+            frame=later[key.frame],
+            handle_in=key.handle_in and (key.handle_in[0] * reach, key.handle_in[1]),
+            handle_out=key.handle_out and (key.handle_out[0] * reach, key.handle_out[1]),
         )
         for key in channel.keys
-        if key.frame in frames
+        if key.frame in later
     ]
-    return _retimed(channel, made, frames)
+    return _retimed(channel, made, later.keys())
 
 
 def rounded(frame: float, is_whole: bool) -> float:

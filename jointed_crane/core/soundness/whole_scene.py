@@ -291,11 +291,9 @@ def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | No
     """Look at a channel, and at those of its keys that it does not share with the one that was there."""
     if _IS_SOUND.at(channel):  # a channel is frozen, and may have come from elsewhere in the scene
         return
-    numbers: list[float] = []
-    for key in channel.keys_beside(BARE if known is None else known):
-        numbers += (key.frame, key.value, *(key.handle_in or ()), *(key.handle_out or ()))
+    ensure_numbers(part, channel.numbers_beside(known or BARE))
     if channel.sway:
-        numbers += [number for number in vars(channel.sway).values() if number is not None]
+        ensure_numbers(part, (number for number in vars(channel.sway).values() if number is not None))
         if not (0 <= channel.sway.irregularity <= 1 and channel.sway.fade_in >= 0 and channel.sway.fade_out >= 0):
             raise RuleError(
                 f"The sway of {part.name}, {name}, is irregular by 0 to 1 and fades over 0 frames or more. "
@@ -306,7 +304,6 @@ def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | No
                 f"The sway of {part.name}, {name}, needs a period of {SHORTEST_PERIOD} frames or more. "
                 "Nothing was changed."
             )
-    ensure_numbers(part, numbers)
-    if channel.closest_beside(BARE if known is None else known) < CLOSEST_KEYS:
+    if channel.closest_beside(known or BARE) < CLOSEST_KEYS:
         raise RuleError(f"Two keys of {part.name}, {name}, lie closer than {CLOSEST_KEYS} frames. Nothing was changed.")
     _IS_SOUND.put(channel, True)

@@ -12,7 +12,7 @@ from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.model.markers import Marker
 from jointed_crane.core.model.scene import Foothold, Part, Scene
 from jointed_crane.core.motion.channel import Channel
-from jointed_crane.core.motion.editing import moved
+from jointed_crane.core.motion.editing import moved, without
 
 
 @dataclass(frozen=True)
@@ -45,9 +45,10 @@ class FramesPutIn:
         return part.with_footholds(Foothold(frame, point) for frame, point in holds.items())
 
     def _channel(self, channel: Channel) -> Channel:
-        left = channel.with_keys(tuple(key for key in channel.keys if not self.is_out(key.frame)))
+        gone = set(filter(self.is_out, channel.frames))
+        left = without(channel, gone) if gone else channel
         left = moved(left, {frame for frame in left.frames if frame >= self._goes_on}, self.count)
-        return replace(left, sway=left.sway and left.sway.retimed(self.later))
+        return left if left.sway is None else replace(left, sway=left.sway.retimed(self.later))
 
 
 @dataclass(frozen=True)

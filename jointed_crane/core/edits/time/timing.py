@@ -11,7 +11,7 @@ from jointed_crane.core.edits.shared.edit import Edit
 from jointed_crane.core.edits.time.going_along import with_all_steps_retimed
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel
-from jointed_crane.core.motion.editing import moved, rounded, stretched
+from jointed_crane.core.motion.editing import rounded
 
 
 @dataclass(frozen=True)
@@ -65,20 +65,16 @@ def _stretched(scene: Scene, factor: float, length: int, is_whole: bool, keeps_l
         replace(marker, frame=later(marker.frame), until=None if marker.until is None else later(marker.until))
         for marker in scene.markers
     )
-    parts = tuple(_part(part, factor, later, is_whole, last) for part in scene.parts)
+    parts = tuple(_part(part, factor, later) for part in scene.parts)
     return replace(scene, length=length, parts=parts, markers=markers)
 
 
-def _part(part: Part, factor: float, later: Callable[[float], float], is_whole: bool, last: float) -> Part:
-    at, made = rounded(last * factor, is_whole), {}
-    for name, channel in part.channels.items():
-        made[name] = _channel(channel, factor, is_whole)
-        if channel.key_at(last) is not None and later(last) != at:
-            made[name] = moved(made[name], {at}, later(last) - at)
+def _part(part: Part, factor: float, later: Callable[[float], float]) -> Part:
+    made = {name: _channel(channel, factor, later) for name, channel in part.channels.items()}
     return with_all_steps_retimed(part.with_channels(made), later)
 
 
-def _channel(channel: Channel, factor: float, is_whole: bool) -> Channel:
+def _channel(channel: Channel, factor: float, later: Callable[[float], float]) -> Channel:
     if channel.sway is not None:
         channel = replace(channel, sway=channel.sway.stretched(factor))
-    return stretched(channel, frozenset(channel.frames), 0.0, factor, is_whole) if channel.keys else channel
+    return channel.with_frames({frame: later(frame) for frame in channel.frames}, factor)
