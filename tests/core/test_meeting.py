@@ -20,7 +20,7 @@ from jointed_crane.core.edits.placing.turning import TurnAbout
 from jointed_crane.core.edits.scene.copies import Duplicate
 from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import narrowed, shown_pivot, shown_pose
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.model.scene import Foothold, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
@@ -139,6 +139,17 @@ class BroughtWhereRulesMeetTests(MeetingCase):
         self.assert_same(shown_pivot(after, part, frame)[:2], turn @ arm + [5.0, 6.0])
         off = self.heading(after, part, frame) - self.heading(scene, part, frame) - angle
         self.assert_same(np.remainder(off + np.pi, 2 * np.pi) - np.pi, 0.0)
+
+    @given(seeds)
+    @example(22977)  # one that points and spins, beside another that points and stands on footholds
+    @examples(20)
+    def test_a_part_lies_as_it_does_whatever_else_is_there(self, seed):
+        for kinds in ({}, {"kinds": FREE}):
+            scene, _, _ = self.drawn(seed, **kinds)
+            whole = evaluate(scene, [0.0, 9.5, 21.0])
+            for part in scene.parts:
+                alone = evaluate(narrowed(scene, [part.id]), [0.0, 9.5, 21.0])
+                self.assert_same(alone.world_of(part.id), whole.world_of(part.id))
 
     @given(seeds, moments)
     @examples(12)

@@ -95,6 +95,10 @@ class Body(Protocol):
         """Px in art space."""
 
     @property
+    def centre(self) -> Vector:
+        """What it spins about, px in art space."""
+
+    @property
     def bounds(self) -> Bounds | None:
         """Of its picture at rest, px in art space."""
 

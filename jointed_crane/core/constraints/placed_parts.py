@@ -22,6 +22,7 @@ from jointed_crane.core.geometry.fields import (
     applied,
     columns_of_rows,
     matrices_of_rows,
+    minus,
     of_rows,
     plus,
     product,
@@ -122,6 +123,14 @@ class PlacedParts:
         """Where a point of the art, three entries, lies on the stage, px, shape (2, parts, frames)."""
         about = applied(self.art, list(point))
         return _in_plane([plus(*pair) for pair in zip(self.origin, about, strict=True)])
+
+    def lever(self, pivot: Sequence[Entry], centre: Sequence[Entry]) -> Floats:
+        """From what each part stands on to its pivot, px on the stage, shape (2, parts, frames): A (p - p_k), whatever
+        its art, which spins about its centre, shows there; p - p_k = tail + R(spin) c + p - c.
+        """
+        spun = applied(self.spin, list(centre))
+        beside = [plus(minus(turned, at), own) for turned, at, own in zip(spun, centre, pivot, strict=True)]
+        return _in_plane(applied(self.linear, [plus(*pair) for pair in zip(self.tail, beside, strict=True)]))
 
 
 def part_way(own: Entry, other: Entry, by: Floats) -> Entry:

@@ -42,16 +42,17 @@ class PointAt(Constraint):
     ACT = "Point at the part picked before"
 
     def art(self, body: Body) -> Sequence[Vector]:
-        """The direction of the art that points, and the point that it points from."""
+        """The direction of the art that points, the pivot that it points from, and what the art spins about."""
         if isinstance(self.along, str):
-            return ((1.0, 0.0, 0.0) if self.along == "x" else (0.0, 1.0, 0.0), body.pivot)
+            return ((1.0, 0.0, 0.0) if self.along == "x" else (0.0, 1.0, 0.0), body.pivot, body.centre)
         (x, y, z), (of_x, of_y, of_z) = self.along, body.pivot
-        return ((x - of_x, y - of_y, z - of_z), body.pivot)
+        return ((x - of_x, y - of_y, z - of_z), body.pivot, body.centre)
 
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
         numbers = given.numbers
-        lever = placed.carried(given.art[1]) - placed.stands_at if given.stands else None
-        return pointed(placed, given.art[0], lever, given.points[0], np.deg2rad(numbers["offset"]), numbers["weight"])
+        own, pivot, centre = given.art
+        lever = placed.lever(pivot, centre) if given.stands else None
+        return pointed(placed, own, lever, given.points[0], np.deg2rad(numbers["offset"]), numbers["weight"])
 
 
 def pointed(
