@@ -15,7 +15,7 @@ from jointed_crane.core.constraints.along_path import AlongPath
 from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.constraints.follow import Follow
 from jointed_crane.core.constraints.point_at import PointAt
-from jointed_crane.core.edits.constraints import changing_hands, constraining, keeping_as_keys
+from jointed_crane.core.edits.constraints import changing_hands, constraining, keeping_as_keys, making_links
 from jointed_crane.core.edits.constraints import levers_and_links as driving
 from jointed_crane.core.edits.joints import eyelets, helpers, joining, limiting
 from jointed_crane.core.edits.pictures import drawings, fusing, making_shapes, painting, registering
@@ -216,6 +216,9 @@ def _rule_edits(
         driving.Unlink(part, known_link),
         driving.SetLink(part, link),
         driving.SetLink(part, replace(link, source=other, channel="move.x", points=((x - 1, y), (x, x)))),
+        making_links.LinkByRanges(part, fresh, other, "turn.z", "scale.x"),
+        making_links.LinkFromHere(part, fresh, other, "turn.z", "move.x", x, y, frame),
+        making_links.LinkAsCurve(part, known_link),
         driving.Teach(lever, fresh, (poses.TurnBy((part,), x, frame),), frame=frame),
         leading.Lead((part,), (x, y), (y, x), frame),
     ]

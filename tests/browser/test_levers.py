@@ -77,7 +77,10 @@ class LeverTests(BenchTestCase):
         x, y = self.at("[data-board=list] [data-lever] rect")
         self.drag((x, y), (x + 140, y))
         self.assertEqual(self.part("Lever").rest["lever.x"], 1.0)
-        self.assertAlmostEqual(self.turn("Left flap"), 30, places=6)
+        self.assertAlmostEqual(self.turn("Left flap"), 45, places=6)  # half of 90 for half of its range
+        x, y = self.at("[data-board=list] [data-lever] rect")
+        self.drag((x + 50, y), (x + 3, y))
+        self.assertEqual(self.part("Lever").rest.get("lever.x", 0.0), 0.0)
         self.page.get_by_role("checkbox", name="on the stage").check()
         self.settled()
         self.drawn()
@@ -117,6 +120,23 @@ class LeverTests(BenchTestCase):
         expect(amount).to_have_count(0)
         self.pick("Left flap")
         expect(self.page.locator("[data-rule=driving]")).to_contain_text("pick that part too")
+
+    def test_from_here_to_here_is_taken_by_pressing_twice(self):
+        self.pick("Left flap")
+        self.command("Add a lever")
+        self.page.select_option("[aria-label='What Lever is to drive']", label="Turn of Left flap")
+        here = self.page.locator("[data-board=list]").get_by_role("button", name="From here")
+        here.click()
+        expect(self.page.locator("[data-board=list]")).to_contain_text("From Lever at 0 and Turn of Left flap at 0°")
+        self.set_lever(0.5)
+        self.set_turn("Left flap", -40)
+        self.page.locator("[data-board=list]").get_by_role("button", name="To here").click()
+        self.settled()
+        self.assertEqual(self.part("Left flap").links[0].points, ((0.0, 0.0), (0.5, -40.0)))
+        self.assertEqual(self.part("Left flap").rest.get("turn.z", 0.0), 0.0)
+        self.assertAlmostEqual(self.turn("Left flap"), -40, places=6)
+        self.set_lever(0.25)
+        self.assertAlmostEqual(self.turn("Left flap"), -20, places=6)
 
     def test_links_are_seen_from_both_ends_shaped_as_curves_and_taken_away(self):
         self.pick("Right flap")

@@ -1,5 +1,11 @@
 """Edits of what places and drives parts from others: constraints, levers and links."""
 
-from jointed_crane.core.edits.constraints import changing_hands, constraining, keeping_as_keys, levers_and_links
+from jointed_crane.core.edits.constraints import (
+    changing_hands,
+    constraining,
+    keeping_as_keys,
+    levers_and_links,
+    making_links,
+)
 
-__all__ = ["changing_hands", "constraining", "keeping_as_keys", "levers_and_links"]
+__all__ = ["changing_hands", "constraining", "keeping_as_keys", "levers_and_links", "making_links"]

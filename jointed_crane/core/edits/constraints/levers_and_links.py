@@ -87,13 +87,16 @@ class SetLink(Edit, kind="link"):
     link: Link
 
     def label(self, scene: Scene) -> str:
-        return f"{_named(scene, self.link.source, self.link.channel)} drives {_named(scene, self.part, self.link.onto)}"
+        drives = named_channel(scene, self.link.source, self.link.channel)
+        return f"{drives} drives {named_channel(scene, self.part, self.link.onto)}"
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
         scene.part(self.link.source)  # the next edit of a list may look at the scene before it is known to be sound
         if self.link.onto in part.fixed:
-            raise RuleError(f"{_named(scene, part.id, self.link.onto)} is fixed. Nothing was changed; free it first.")
+            raise RuleError(
+                f"{named_channel(scene, part.id, self.link.onto)} is fixed. Nothing was changed; free it first."
+            )
         known = next((link for link in part.links if link.id == self.link.id), None)
         links = (*part.links, self.link) if known is None else exchanged_for(part.links, known, self.link)
         return scene.with_parts([replace(part, links=links)])
@@ -107,12 +110,12 @@ class Unlink(Edit, kind="unlink"):
     link: str
 
     def label(self, scene: Scene) -> str:
-        link = _link(scene.part(self.part), self.link)
-        return f"Free {_named(scene, self.part, link.onto)} from {scene.part(link.source).name}"
+        link = link_of(scene.part(self.part), self.link)
+        return f"Free {named_channel(scene, self.part, link.onto)} from {scene.part(link.source).name}"
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
-        return scene.with_parts([replace(part, links=all_but(part.links, _link(part, self.link)))])
+        return scene.with_parts([replace(part, links=all_but(part.links, link_of(part, self.link)))])
 
 
 @dataclass(frozen=True)
@@ -152,8 +155,8 @@ class Teach(Edit, kind="teach"):
             is_times = channel_kind(channel).joins == "multiply"
             if is_times and not before:
                 raise RuleError(
-                    f"{_named(scene, part_id, channel)} is 0 there, and nothing is a multiple of it. Nothing was "
-                    "changed; go to a frame where it has a size."
+                    f"{named_channel(scene, part_id, channel)} is 0 there, and nothing is a multiple of it. Nothing "
+                    "was changed; go to a frame where it has a size."
                 )
             step = (1 + more) * (now / before - 1) if is_times else now - before
             link = next((one for one in part.links if self._is_taught(one, channel)), None)
@@ -229,14 +232,14 @@ def _lever_part(scene: Scene, part_id: str) -> Part:
     return part
 
 
-def _link(part: Part, link_id: str) -> Link:
+def link_of(part: Part, link_id: str) -> Link:
     for link in part.links:
         if link.id == link_id:
             return link
     raise RuleError(f"{part.name} has no such link. Nothing was changed.")
 
 
-def _named(scene: Scene, part_id: str, channel: str) -> str:
+def named_channel(scene: Scene, part_id: str, channel: str) -> str:
     part = scene.part(part_id)
     return (
         part.name if part.kind == "lever" and channel == "lever.x" else f"{channel_kind(channel).label} of {part.name}"

@@ -5,6 +5,7 @@ import { following, hold } from "../elements/following.js";
 import { AXES, leverEdits, leverWords } from "../state/levers.js";
 
 const EDGE = 9; // px between the ends of the track and the ends of the picture
+const HOME = 4; // px from the neutral mark within which a hand comes to rest on it
 
 /**
  * A picture `width` px wide: {element, height, draw}. A drag sets values, double-click neutral, arrow keys a step.
@@ -25,15 +26,17 @@ export function leverPicture(bench, id, width) {
 
   function valuesAt(event) {
     const box = element.querySelector("rect").getBoundingClientRect();
-    const shares = [
-      (event.clientX - box.left - EDGE) / (box.width - 2 * EDGE),
-      1 - (event.clientY - box.top - EDGE) / (box.height - 2 * EDGE),
-    ];
-    // A hand sets round numbers: a two-hundredth of the range; Alt leaves them as they are.
-    const round = (value, size) => (event.altKey ? value : Math.round(value / size) * size);
-    return Object.fromEntries(
-      axes.map(({ low, high }, index) => [AXES[index], clamp(round(low + shares[index] * (high - low), (high - low) / 200), low, high)]),
-    );
+    const sizes = [box.width - 2 * EDGE, box.height - 2 * EDGE];
+    const shares = [(event.clientX - box.left - EDGE) / sizes[0], 1 - (event.clientY - box.top - EDGE) / sizes[1]];
+    // A hand sets round numbers, a two-hundredth of the range, and comes to rest on the neutral mark; Alt leaves them as they are.
+    const rounded = (/** @type {any} */ { low, high, neutral }, index) => {
+      const value = low + shares[index] * (high - low);
+      if (event.altKey) return value;
+      const size = (high - low) / 200;
+      const isHome = (Math.abs(value - neutral) / (high - low)) * sizes[index] <= HOME;
+      return isHome ? neutral : Math.round(value / size) * size;
+    };
+    return Object.fromEntries(axes.map((axis, index) => [AXES[index], clamp(rounded(axis, index), axis.low, axis.high)]));
   }
   element.addEventListener("pointerdown", (event) => {
     if (event.button !== 0) return;

@@ -129,7 +129,6 @@ function driving(bench, id) {
     driven: `What ${name} is to drive`,
     act: `${name} drives that channel of it`,
     hint: "Pick the parts it is to drive.",
-    amount: (channel) => (bench.channel(channel).unit ? 30 : 0.5),
   });
 }
 

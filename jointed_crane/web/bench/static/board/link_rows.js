@@ -27,7 +27,7 @@ export function makeLinkRows(bench, template, draws) {
     element.classList.add("grow", "basis-20");
     element.querySelector("input").setAttribute("aria-label", label);
     element.querySelector(".unit").textContent = "×";
-    draws.push(mountField(element, { read, edits, step: 1, digits: 3, ...extra }, previewer));
+    draws.push(mountField(element, { read, edits, step: 1, digits: 6, ...extra }, previewer));
     return element;
   }
 
@@ -78,25 +78,12 @@ export function makeLinkRows(bench, template, draws) {
         ),
       );
       under.append(
-        smallButton("Curve", `${words}: a curve through points`, () =>
-          bench.keep(changed(part, link.id, { points: asCurve(bench, current(part, link.id)) })),
-        ),
+        smallButton("Curve", `${words}: a curve through points`, () => bench.keep([{ edit: "link_as_curve", part, link: link.id }])),
       );
     }
     item.append(under);
     return item;
   };
-}
-
-/**
- * The points that an amount goes through at the ends of a lever's range and at neutral.
- * @param {Bench} bench
- * @param {{ source: string, channel: string, amount?: number }} link
- */
-function asCurve(bench, { source, channel, amount }) {
-  const { lever, channels } = bench.part(source);
-  const axis = lever?.axes[channel === "lever.y" ? 1 : 0] ?? { low: -90, neutral: 0, high: 90, channels };
-  return [...new Set([axis.low, axis.neutral, axis.high])].map((x) => [x, amount * (x - axis.neutral)]);
 }
 
 /** Points with one more, as far on as the last two are apart. */

@@ -1,15 +1,13 @@
 // Links made by hand: which channels of a part may drive and be driven, and the choices that join two of them.
 
 import { facts, numbersOf } from "../state/facts.js";
+import { readable } from "../elements/drawing.js";
 import { smallButton } from "../elements/fields.js";
 import { freshId } from "../state/fresh_id.js";
 import { AXES } from "../state/levers.js";
 import { channelWords } from "./link_rows.js";
 
 const MOST_NODES = 60; // more would make a list that nobody reads
-/** What a new link adds for each unit, by whether what is driven has one. */
-const IN_UNITS = { deg: 1, px: 1, "": 0.5 };
-
 /**
  * The channels of a part that may drive others and be driven by them.
  * @param {Bench} bench
@@ -46,19 +44,18 @@ function ofShape(bench, id) {
 }
 
 /**
- * Two choices and a button that joins them; where there is nothing to choose, a hint.
- * @param {Bench} bench
- * @param {{
- *   sources: End[],
- *   targets: End[],
- *   drives: string,
- *   driven: string,
- *   act: string,
- *   hint: string,
- *   amount?: (channel: string) => number,
- * }} words
+ * Where both ends of a link stood when "From here" was pressed, while it waits for "To here".
+ * @type {{ source: End, target: End, sourceWas: number, was: number } | null}
  */
-export function linkForm(bench, { sources, targets, drives, driven, act, hint, amount }) {
+let begun = null;
+
+/**
+ * Two choices and buttons that join them, by the ranges of both or from where they stand to where they will; where there
+ * is nothing to choose, a hint.
+ * @param {Bench} bench
+ * @param {{ sources: End[], targets: End[], drives: string, driven: string, act: string, hint: string }} words
+ */
+export function linkForm(bench, { sources, targets, drives, driven, act, hint }) {
   const holder = document.createElement("div");
   holder.className = "mt-1.5 flex flex-wrap items-center gap-1";
   if (!sources.length || !targets.length) {
@@ -78,30 +75,78 @@ export function linkForm(bench, { sources, targets, drives, driven, act, hint, a
     for (const end of ends) choice.append(new Option(channelWords(bench, end.part, end.channel), JSON.stringify(end)));
     return choice;
   });
-  const join = () => {
-    const [source, target] = choices.map(({ value }) => JSON.parse(value));
-    const step = amount?.(target.channel) ?? IN_UNITS[bench.channel(target.channel).unit] ?? 1;
-    return bench.keep([
-      {
-        edit: "link",
-        part: target.part,
-        link: { id: freshId(), source: source.part, channel: source.channel, onto: target.channel, amount: step },
-      },
-    ]);
-  };
+  const [from, to] = choices;
+  /** @type {() => [End, End]} */
+  const ends = () => [JSON.parse(from.value), JSON.parse(to.value)];
+  const join = () => bench.keep([{ edit: "link_by_ranges", ...joined(...ends()) }]);
   const between = document.createElement("span");
   between.className = "text-small text-mute";
   between.textContent = "drives";
-  const [from, to] = choices;
-  const button = smallButton("Link", act, join);
   // What pressing it will do, in words.
   const told = document.createElement("p");
   told.className = "w-full text-small text-mute";
+  const here = smallButton("From here", "", async () => {
+    await fromHere(bench, ends());
+    tell();
+  });
   const tell = () => {
-    told.textContent = `${from.selectedOptions[0].text} drives ${to.selectedOptions[0].text}.`;
+    const isWaiting = isBegun(...ends());
+    here.textContent = isWaiting ? "To here" : "From here";
+    here.title = isWaiting
+      ? "The other end: where both stand now. What is driven gets its own value from before back."
+      : "One end: where both stand now. Then move both, and press it again.";
+    told.textContent = isWaiting ? waiting(bench) : `${from.selectedOptions[0].text} drives ${to.selectedOptions[0].text}.`;
   };
+  if (begun && [begun.source, begun.target].every((end, side) => asked[side][0].some((other) => isSame(end, other))))
+    [from.value, to.value] = [begun.source, begun.target].map((end) => JSON.stringify(end));
   for (const choice of choices) choice.addEventListener("change", tell);
   tell();
-  holder.append(...(sources.length > 1 ? [from] : []), between, to, button, told);
+  holder.append(...(sources.length > 1 ? [from] : []), between, to, smallButton("Link", act, join), here, told);
   return holder;
+}
+
+const isSame = (one, other) => one.part === other.part && one.channel === other.channel;
+
+const joined = (source, target) => ({
+  part: target.part,
+  id: freshId(),
+  source: source.part,
+  channel: source.channel,
+  onto: target.channel,
+});
+
+const isBegun = (source, target) => begun !== null && isSame(begun.source, source) && isSame(begun.target, target);
+
+/**
+ * Take where both ends of a link stand: first as one end of it, then as the other.
+ * @param {Bench} bench
+ * @param {[End, End]} ends
+ */
+async function fromHere(bench, [source, target]) {
+  if (!isBegun(source, target)) {
+    const [sourceWas, was] = [source, target].map(({ part, channel }) => bench.value(part, channel));
+    begun = { source, target, sourceWas, was };
+    return;
+  }
+  const { sourceWas, was } = begun;
+  const isKept = await bench.keep([{ edit: "link_from_here", ...joined(source, target), source_was: sourceWas, was, frame: bench.at }]);
+  if (isKept) begun = null;
+}
+
+/**
+ * What waits for "To here", in words.
+ * @param {Bench} bench
+ */
+function waiting(bench) {
+  const at = ({ part, channel }, value) => `${channelWords(bench, part, channel)} at ${withUnit(bench, channel, value)}`;
+  return `From ${at(begun.source, begun.sourceWas)} and ${at(begun.target, begun.was)}: move both, then press To here.`;
+}
+
+/**
+ * A value of a channel as people read it.
+ * @param {Bench} bench
+ */
+function withUnit(bench, channel, value) {
+  const { unit } = bench.channel(channel);
+  return `${readable(value, 3)}${unit === "deg" ? "°" : unit && ` ${unit}`}`;
 }
