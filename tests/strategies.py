@@ -17,7 +17,7 @@ from jointed_crane.core.constraints.follow import Follow
 from jointed_crane.core.constraints.point_at import PointAt
 from jointed_crane.core.edits.constraints import changing_hands, constraining, keeping_as_keys, making_links
 from jointed_crane.core.edits.constraints import levers_and_links as driving
-from jointed_crane.core.edits.joints import eyelets, helpers, joining, limiting
+from jointed_crane.core.edits.joints import eyelets, helpers, joining, limiting, patching
 from jointed_crane.core.edits.pictures import drawings, fusing, making_shapes, painting, registering
 from jointed_crane.core.edits.placing import (
     kept_poses,
@@ -347,6 +347,7 @@ def edits_for(draw: st.DrawFn, scene: Scene) -> list[object]:
         bench_state.Isolate((part, other)),
         bench_state.SetTag((part,), "reed"),
         bench_state.SilenceFinding((part,), "Joint open"),
+        patching.AddRoundPatch(part, fresh, "#886644"),
         registering.MoveRegistration(part, (x, y), "art", draw(st.sampled_from(["art", "registration"]))),
         registering.AlignAxes(part, "line", (0.0, 0.0), (x, y), frame),
         registering.PlacePivots((part, other), (0.5, 1.0), frame=frame),

@@ -214,6 +214,32 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
         self.assertIn("Pinion 1", names)
         self.assertIn("Pinion 2", names)
 
+    def test_a_round_patch_takes_the_colour_of_the_limb_and_closes_its_joint(self):
+        self.pick("Head")
+        self.page.get_by_role("tab", name="Joint").click()
+        self.page.get_by_role("button", name="Add a round patch").click()
+        self.settled()
+        patch, head = self.part("Head patch"), self.part("Head")
+        self.assertEqual(patch.parent, head.id)
+        place = self.page.evaluate(
+            """([art, box, x, y]) => new Promise((done) => {
+                const image = new Image();
+                image.onload = () => {
+                    const context = new OffscreenCanvas(box[2] - box[0], box[3] - box[1]).getContext("2d");
+                    context.drawImage(image, 0, 0, box[2] - box[0], box[3] - box[1]);
+                    done([...context.getImageData(x, y, 1, 1).data]);
+                };
+                image.src = `/art/${art}`;
+            })""",
+            [
+                head.drawing.art,
+                head.drawing.box,
+                *(np.array(head.pivot[:2]) - head.drawing.box[:2] + head.drawing.registration[:2]).tolist(),
+            ],
+        )
+        fill = patch.drawing.shape.paint.fill
+        np.testing.assert_allclose([int(fill[at : at + 2], 16) for at in (1, 3, 5)], place[:3], atol=2)
+
     def test_parts_are_joined_by_a_line_on_the_stage(self):
         kept = self.served.library.scenes.load(self.heron)
         boxes = {"post": (80.0, 80.0, 140.0, 140.0), "sign": (200.0, 60.0, 360.0, 320.0)}

@@ -12,13 +12,15 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.joints.eyelets import AddEyelet, DeleteEyelet, MoveEyelet, RenameEyelet, Seat, Unseat
 from jointed_crane.core.edits.joints.joining import Join
+from jointed_crane.core.edits.joints.patching import AddRoundPatch
 from jointed_crane.core.edits.placing.pivots import MovePivot, PivotIntoRoundEnd
-from jointed_crane.core.edits.placing.poses import MoveBy, SetValues
+from jointed_crane.core.edits.placing.poses import MoveBy, SetValues, TurnBy
 from jointed_crane.core.edits.placing.settling import Reset, Settle
 from jointed_crane.core.edits.placing.turning import AddMark, DeleteMark, ScaleAbout, SetMark, TurnAbout
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
+from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_pose
 from jointed_crane.core.geometry.outlines import filled_area
+from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.hierarchy.dependencies import dependencies_of
 from jointed_crane.core.measures.gaps import gaps
 from jointed_crane.core.measures.snapping import Snapping, circle_centre, nearest, nearest_on_ring
@@ -195,7 +197,8 @@ class GridTests(unittest.TestCase):
         scene = arm()
         edit = MovePivot("Hand", (x, y), "stage", "art", Snapping(1e6, ("grid",), square))
         found = shown_pivot(applied(scene, [edit]), "Hand", None)[:2]
-        np.testing.assert_allclose(found, np.round(np.array([x, y]) / square) * square, atol=1e-6)
+        np.testing.assert_allclose(found, np.round(found / square) * square, atol=1e-6)
+        self.assertLess(np.abs(found - [x, y]).max(), square / 2 + 1e-6)
         marked = applied(scene, [AddMark("m", (x, y)), SetMark("m", (x, y), None, Snapping(1e6, ("grid",), square))])
         np.testing.assert_allclose(marked.marks[-1].place, found, atol=1e-6)
 
@@ -218,6 +221,38 @@ class RoundEndTests(unittest.TestCase):
         after = applied(scene, [PivotIntoRoundEnd(("p",))])
         np.testing.assert_allclose(after.part("p").pivot[:2], (0, 0), atol=0.01 * radius / corners)
         np.testing.assert_allclose(evaluate(after, [0.0]).world, evaluate(scene, [0.0]).world, atol=1e-9)
+
+    @examples(20)
+    @given(st.floats(5, 40), st.floats(5, 40), st.sampled_from([-1.0, 0.7, 1.0]), st.booleans(), st.floats(-90, 90))
+    def test_a_round_patch_is_as_large_as_the_larger_end_at_every_angle(self, one, other, scale, is_behind, turn):
+        """About the joint, where the limb lies in any order, mirrored and turned."""
+
+        def limb(name, radius, parent, place):
+            rings = (tuple(LineString([(0, 0), (0, 150)]).buffer(radius, quad_segs=24).exterior.coords),)
+            box = (-radius, -radius, radius, 150 + radius)
+            drawing = Drawing(f"d{name}", name, "art", box, box, outline=rings)
+            rest = {"move.x": place[0], "move.y": place[1]}
+            return Part(name, name, parent=parent, drawings=(drawing,), rest=rest)
+
+        upper = limb("Upper", one, None, (200.0, 100.0))
+        lower = limb("Lower", other, "Upper", (0.0, 150.0))
+        lower = replace(lower, rest={**lower.rest, "scale.x": scale, "scale.y": abs(scale), "turn.z": 20.0})
+        parts = (lower, upper) if is_behind else (upper, lower)
+        after = applied(Scene("s", "S", parts=parts), [AddRoundPatch("Lower", "patch", "#334455")])
+        self.assertEqual([part.id for part in after.parts][1], "patch")
+        after = applied(after, [TurnBy(("Lower",), turn, 3.0)])
+        centre = shown_pivot(after, "Lower", 3.0)[:2]
+        world = shown_pose(after, 3.0).world_of("patch")
+        drawing = after.part("patch").drawings[0]
+        ring = on_stage(world, np.array(drawing.outline[0]))
+        # The limb ends as a polygon of 96 corners, in which the circle lies that counts.
+        largest = max(one, other * abs(scale)) * np.cos(np.pi / 96)
+        self.assertLess(np.abs(np.linalg.norm(ring - centre, axis=1) - largest).max(), 0.02 * largest)
+        self.assertEqual(drawing.shape.paint.fill, "#334455")
+
+    def test_a_patch_without_a_limb_says_so(self):
+        with self.assertRaisesRegex(RuleError, "Neither Body nor a parent of it ends round"):
+            applied(arm(), [AddRoundPatch("Body", "patch", "#334455")])
 
     def test_what_has_no_round_end_says_so(self):
         scene = one_limb((((0.0, 0.0), (40.0, 0.0), (40.0, 90.0), (0.0, 90.0)),))

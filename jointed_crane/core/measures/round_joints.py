@@ -41,6 +41,11 @@ class RoundJoint:
         """How much the larger radius stands out."""
         return abs(self.child - self.parent)
 
+    @property
+    def round_radius(self) -> float:
+        """Of the larger end that is round; 0 where none is."""
+        return max(self.child * self.is_child_round, self.parent * self.is_parent_round)
+
 
 def inscribed_radius(rings: Sequence[Ring], point: tuple[float, float]) -> float:
     """Radius of the largest circle about a point inside an outline (even-odd rule); 0 where the point is outside."""

@@ -1,6 +1,7 @@
 // Joints: eyelets, seats, pivots, marks, axes and registrations.
 
 import { notice } from "../../notices.js";
+import { colourAt } from "../elements/art_colour.js";
 import { freshId } from "../state/fresh_id.js";
 import { NO_MARK } from "./picked.js";
 
@@ -18,6 +19,14 @@ export function jointActs({ bench, keep, frame, picked, some, someMark }, acts) 
       const seated = parts.filter((id) => bench.part(id).seat);
       const into = { edit: /** @type {const} */ ("pivot_into_round_end"), parts, frame: frame() };
       return bench.keep(seated.length ? [into, { edit: "seat", parts: seated, frame: frame() }] : [into]);
+    }),
+    /** A round patch in the limb's colour about the joint that it has with its parent. */
+    addRoundPatch: some(async () => {
+      const part = bench.lead;
+      const drawing = bench.drawingOf(part);
+      if (!drawing) return notice("A round patch takes the colour of a limb. Pick a part with a picture.");
+      const fill = await colourAt(drawing, bench.part(part).pivot);
+      await keep("add_round_patch", { part, id: freshId(), fill });
     }),
     async addMark(place) {
       const id = freshId();

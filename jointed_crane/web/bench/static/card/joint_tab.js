@@ -69,6 +69,7 @@ function mountSeat(find, bench, acts) {
   });
   find("make").addEventListener("click", () => acts.makeJoints());
   find("into").addEventListener("click", () => acts.intoRoundEnd());
+  find("patch").addEventListener("click", () => acts.addRoundPatch());
 
   return () => {
     const { parent, seat } = bench.part(bench.lead);

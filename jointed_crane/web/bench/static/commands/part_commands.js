@@ -55,6 +55,7 @@ export function partRows(bench, { acts, board, sheets, time }) {
     ["Joints", "pivots-upper", "Pivots to the upper middle", [], () => acts.pivotsTo([0.5, 0])],
     ["Joints", "pivots-centre", "Pivots to the centre", [], () => acts.pivotsTo([0.5, 0.5])],
     ["Joints", "pivots-round", "Pivot into the round end", [], acts.intoRoundEnd],
+    ["Joints", "round-patch", "Add a round patch at the joint", [], acts.addRoundPatch],
     ["Joints", "axes-stage", "Line its axes up with the stage", [], () => acts.alignAxes("stage")],
     ["Joints", "axes-edge", "Line its axes up with the nearest edge", [], () => acts.alignAxes("edge")],
     ["Joints", "register-pivot", "Registration to the pivot", [], () => acts.registerAt("pivot")],
