@@ -160,7 +160,7 @@ class LeverTests(BenchTestCase):
         self.page.locator("[data-tree=search]").fill("")
         self.pick("Lever")
         self.press("Delete")
-        expect(self.page.locator("body")).to_contain_text("Right flap (link) would lose")
+        expect(self.page.locator("body")).to_contain_text("Then Right flap is no longer driven. Delete once more")
         self.press("Delete")
         self.assertEqual(self.part("Right flap").links, ())
         self.press("Control+z")

@@ -47,6 +47,7 @@ class AlongPath(Constraint):
     turns: bool = choice_field("turns with it", True)
     kind: Literal["along a path"] = "along a path"
 
+    WITHOUT = "no longer runs along a path"
     NUMBERS = (
         Number("along", "Share of the path"),
         Number("ahead", "Ahead", unit="px"),

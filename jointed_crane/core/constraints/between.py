@@ -36,6 +36,7 @@ class Between(Constraint):
     is_shortest: bool = choice_field("shortest way", True)
     kind: Literal["between"] = "between"
 
+    WITHOUT = "no longer lies between its goals"
     #: Two goals have a share, more of them a weight each.
     NUMBERS = (
         Number("share", "Share", 0.5, goals=(2, 2)),

@@ -42,6 +42,7 @@ class Carry(Constraint):
     holds: tuple[Hold, ...] = changes_field()
     kind: Literal["carry"] = "carry"
 
+    WITHOUT = "is no longer carried"
     HAS_POINTS = False
     TAKES_ALONG = True
 

@@ -241,6 +241,8 @@ class Constraint:
     ACT: ClassVar[str] = ""
     #: What it needs where no goal was picked, and none can be made.
     NEEDS: ClassVar[str] = "a goal: pick one first, then the part"
+    #: What is said of its part where a goal is deleted.
+    WITHOUT: ClassVar[str] = ""
     #: What may differ among constraints that act together; all else is one for all of them.
     EACH: ClassVar[frozenset[str]] = frozenset()
     #: Whether it has a say in where its part's pivot lies.
@@ -266,7 +268,7 @@ class Constraint:
         own: Any = cls
         declared = ({"name": each.name, **each.metadata} for each in fields(own) if each.metadata)
         numbers = [{"name": one.name, "is_row": one.is_row, "goals": one.goals} for one in (WEIGHT, *cls.NUMBERS)]
-        return {"fields": [*declared], "numbers": numbers, "act": cls.ACT, "needs": cls.NEEDS}
+        return {"fields": [*declared], "numbers": numbers, "act": cls.ACT, "needs": cls.NEEDS, "without": cls.WITHOUT}
 
     @property
     def kind(self) -> str:

@@ -30,6 +30,7 @@ class Follow(Constraint):
     scales: bool = choice_field("scale", True)
     kind: Literal["follow"] = "follow"
 
+    WITHOUT = "no longer follows"
     NUMBERS = (
         Number("x", "Offset x", unit="px"),
         Number("y", "Offset y", unit="px"),

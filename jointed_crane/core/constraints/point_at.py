@@ -35,6 +35,7 @@ class PointAt(Constraint):
     )
     kind: Literal["point at"] = "point at"
 
+    WITHOUT = "no longer points"
     NUMBERS = (Number("offset", "Offset", unit="deg", mirror=-1),)
 
     MOVES = False

@@ -62,6 +62,7 @@ class Reach(Constraint):
     changes: tuple[ReachChange, ...] = changes_field(())
     kind: Literal["reach"] = "reach"
 
+    WITHOUT = "no longer reaches"
     NUMBERS = (
         Number("soft", "Soft approach", ends=(0.0, 1.0)),
         Number("stretch", "Longest stretch", 1.0, ends=(1.0, ANY)),

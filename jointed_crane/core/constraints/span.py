@@ -35,6 +35,7 @@ class Span(Constraint):
     )
     kind: Literal["span"] = "span"
 
+    WITHOUT = "is no longer held between its goals"
     MIRRORS_GOALS = True
     NUMBERS = (
         Number("area", "Area kept", 1.0, ends=(0.0, 1.0)),

@@ -43,6 +43,7 @@ class StayAbove(Constraint):
     side: Literal[-1, 1] = side_field("Other side")
     kind: Literal["stay above"] = "stay above"
 
+    WITHOUT = "no longer stays above"
     NUMBERS = (Number("direction", "Direction", unit="deg", mirror=-1, is_on_stage=True),)
     MIRRORS_GOALS = True
     STOPS = True

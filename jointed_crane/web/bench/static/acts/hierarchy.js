@@ -1,7 +1,7 @@
 // States of parts on the bench, and how they hang on each other.
 
 import { notice } from "../../notices.js";
-import { referringTo } from "../state/goals.js";
+import { stoppedWith } from "../state/goals.js";
 import { freshId } from "../state/fresh_id.js";
 import { makeNaming } from "../tree/naming.js";
 import { NO_MARK } from "./picked.js";
@@ -26,13 +26,13 @@ export function hierarchyActs({ bench, keep, frame, picked, some, someMark, with
       })(),
     detach: some(() => acts.join(picked(), null)),
     reorder: (to) => some(() => keep("reorder", { parts: picked(), to }))(),
-    /** What would lose its goal is named first; the same key again deletes all the same. */
+    /** What stops with what is picked is said first; the same key again deletes all the same. */
     remove: some(() => {
-      const losing = referringTo(bench, picked());
+      const losing = stoppedWith(bench, picked());
       const asked = picked().join();
       if (losing.length && askedFor !== asked) {
         askedFor = asked;
-        return notice(`${losing.join(", ")} would lose a goal and go too. Delete once more to do it all the same; undo brings all back.`);
+        return notice(`Then ${losing.join(", ")}. Delete once more to do it; undo brings all back.`);
       }
       askedFor = null;
       return keep("delete_parts", { parts: picked(), frame: frame() });

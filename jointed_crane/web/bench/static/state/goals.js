@@ -1,6 +1,6 @@
 // What constraints refer to, as people say it.
 
-import { goalsOf } from "./facts.js";
+import { facts, goalsOf } from "./facts.js";
 
 /**
  * A goal as people say it.
@@ -25,14 +25,26 @@ export const changeWords = (bench, { part, to }) =>
  * The constraints that refer to one of some parts and the links from them, as "Hand (reach)".
  * @param {Bench} bench
  */
-export function referringTo(bench, ids) {
+export const referringTo = (bench, ids) => referring(bench, ids, (name, kind) => `${name} (${kind ?? "link"})`);
+
+/**
+ * What stops where some parts are deleted, as "Crate is no longer carried".
+ * @param {Bench} bench
+ */
+export const stoppedWith = (bench, ids) =>
+  referring(bench, ids, (name, kind) => `${name} ${kind ? facts.constraints[kind].without : "is no longer driven"}`);
+
+/**
+ * What is said of each part that is left, by its name and the kind of its constraint; links have none.
+ * @param {Bench} bench
+ * @param {(name: string, kind?: string) => string} said
+ */
+function referring(bench, ids, said) {
   return bench.order
     .filter((id) => !ids.includes(id))
     .flatMap((id) => {
       const { name, constraints, links } = bench.part(id);
-      const referring = constraints
-        .filter((one) => goalsOf(one).some(({ part }) => ids.includes(part)))
-        .map(({ kind }) => `${name} (${kind})`);
-      return links.some(({ source }) => ids.includes(source)) ? [...referring, `${name} (link)`] : referring;
+      const found = constraints.filter((one) => goalsOf(one).some(({ part }) => ids.includes(part))).map(({ kind }) => said(name, kind));
+      return links.some(({ source }) => ids.includes(source)) ? [...found, said(name)] : found;
     });
 }
