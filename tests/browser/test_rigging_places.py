@@ -270,6 +270,7 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
     def test_shapes_paths_and_text_are_drawn_and_changed(self):
         self.page.mouse.move(*self.on_screen(100, 100))
         self.press("8")
+        self.page.select_option("[data-bench=form]", "rectangle")
         self.drag(self.on_screen(100, 100), self.on_screen(200, 160))
         shape = self.part("Rectangle").drawings[0].shape
         np.testing.assert_allclose(shape.box, (100, 100, 200, 160), atol=1.2)

@@ -2,7 +2,7 @@
 
 import { thumbnail } from "../elements/drawing.js";
 import { freshId } from "../state/fresh_id.js";
-import { nameInput, smallButton } from "../elements/fields.js";
+import { allow, nameInput, smallButton } from "../elements/fields.js";
 
 /**
  * @param {any} root
@@ -80,8 +80,8 @@ export function mountDrawingList(root, bench, find, { drawingFromFile, openCompa
     find("form-of-helper").value = part().form;
     if (isHelper) return;
     find("list").replaceChildren(...part().drawings.map(drawingRow));
-    find("copy").disabled = !shown();
-    find("compare").disabled = part().drawings.length < 2;
+    allow(find("copy"), shown(), "Nothing is shown that could be copied");
+    allow(find("compare"), part().drawings.length > 1, "It has one drawing; two and more can be compared");
     find("take").replaceChildren(new Option("choose a drawing", ""));
   }
 

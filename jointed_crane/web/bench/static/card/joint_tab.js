@@ -3,7 +3,7 @@
 import { get } from "../../api.js";
 import { saying } from "../../notices.js";
 import { readable } from "../elements/drawing.js";
-import { mountField, nameInput } from "../elements/fields.js";
+import { allow, mountField, nameInput } from "../elements/fields.js";
 import { drawGaps, drawRound } from "./joint_ends.js";
 import { freshId } from "../state/fresh_id.js";
 
@@ -80,8 +80,9 @@ function mountSeat(find, bench, acts) {
       ...eyelets.map((eyelet) => new Option(`${eyelet.name} of ${bench.part(parent).name}`, eyelet.id)),
     );
     find("seat").value = seat ?? "";
-    find("seat").disabled = !eyelets.length;
-    find("make").disabled = !parent;
+    const { name } = bench.part(bench.lead);
+    allow(find("seat"), eyelets.length, parent ? `${bench.part(parent).name} has no eyelets yet` : `${name} has no parent`);
+    allow(find("make"), parent, `${name} has no parent: join it first`);
   };
 }
 

@@ -43,6 +43,7 @@ export function makePivotNumbers(root, bench) {
         find(`pivot-part-${"xy"[axis]}`),
         {
           read: () => (bounds() ? fraction(axis) : null),
+          why: "It has no picture, so no box to be a fraction of",
           edits: (value) => movePivot(bench, alone(value), "fraction"),
           neutral: 0.5,
           step: 0.05,

@@ -90,11 +90,21 @@ export function smallButton(text, label, act) {
 }
 
 /**
+ * Whether a control may be used; where it may not, its title says why, and else what it said at first.
+ * @param {HTMLButtonElement | HTMLSelectElement | HTMLInputElement} control
+ */
+export function allow(control, isAllowed, why) {
+  control.dataset.title ??= control.title;
+  control.disabled = !isAllowed;
+  control.title = isAllowed ? control.dataset.title : why;
+}
+
+/**
  * Mounts one field (an element with class "field" around an input and a .unit).
  *
  * `spec`: read() gives the number on screen or null, edits(value) what setting it means, neutral the value of a
  * double-click, step the size of one arrow key, digits how many decimals are shown, isKeyed() whether it has a key here,
- * isOpen whether it may be empty, isShare whether "50%" is 0.5. edits(value, isPast): a number typed with "!" goes past a limit on purpose.
+ * isOpen whether it may be empty, why what the tooltip says of it while it has no number, isShare whether "50%" is 0.5. edits(value, isPast): a number typed with "!" goes past a limit on purpose.
  * @param {Previewer} previewer
  */
 export function mountField(element, spec, previewer) {
@@ -110,7 +120,7 @@ export function mountField(element, spec, previewer) {
     const shown = value();
     element.classList.toggle("field-keyed", Boolean(spec.isKeyed?.()));
     element.classList.toggle("field-disabled", shown === null && !spec.isOpen);
-    input.disabled = shown === null && !spec.isOpen;
+    allow(input, shown !== null || spec.isOpen, spec.why ?? "");
     const text = shown === null ? "" : readable(shown, digits, spec.fixed);
     if (!isTyping && input.value !== text) input.value = text;
   }

@@ -2,7 +2,7 @@
 
 import { facts } from "../state/facts.js";
 import { notice } from "../../notices.js";
-import { arithmetic } from "../elements/fields.js";
+import { allow, arithmetic } from "../elements/fields.js";
 import { readable } from "../elements/drawing.js";
 import { mountPreviewed } from "./previewed.js";
 
@@ -77,8 +77,7 @@ export function mountSway(dialog, bench) {
     const [known, next] = bench.picked.map((id) => bench.part(id).channels[channel.value]?.sway);
     const values = known ?? { amount: 5, period: Math.round(bench.fps * 2), phase: 0, irregularity: 0, fade_in: 0, fade_out: 0 };
     spread.value = readable(known && next ? known.phase - next.phase : 0, 3);
-    spread.disabled = bench.picked.length < 2;
-    spread.title = spread.disabled ? "With two parts or more picked: by how much of a swing each follows the one before" : "";
+    allow(spread, bench.picked.length > 1, "With two parts or more picked: by how much of a swing each follows the one before");
     for (const field of [amount, period, phase, irregularity, begin, end, fade_in, fade_out]) field.value = values[field.name] ?? "";
     seed = known?.seed ?? 1;
   }

@@ -1,5 +1,6 @@
 // Bringing artwork in: the panel that shows every file and layer first, and how they would lie on the stage.
 
+import { allow } from "../elements/fields.js";
 import { postFiles } from "../../reading.js";
 import { notice, saying } from "../../notices.js";
 import { artImage, svg, thumbnail } from "../elements/drawing.js";
@@ -111,9 +112,10 @@ class ImportPanel {
     const taken = this.found.layers.filter(({ path }) => this.rows.get(path).take);
     const words = this.found.files.length > 1 ? "beside each other" : "where it was drawn";
     this.#find("words").textContent = `${taken.length} of ${this.found.layers.length} come in, each ${words}.`;
-    this.#find("keep").disabled = taken.length === 0;
+    allow(this.#find("keep"), taken.length, "Tick what is to come in");
     const picked = this.#picked();
-    this.#find("fuse").disabled = picked.length < 2 || picked.some(({ file }) => file !== picked[0].file);
+    const isOfOne = picked.every(({ file }) => file === picked[0].file);
+    allow(this.#find("fuse"), picked.length > 1 && isOfOne, "Press the pictures of two layers or more of one file");
     this.shown.draw(taken);
   }
 
@@ -251,7 +253,7 @@ function row(layer, chosen, { count, read, open, isAlone }) {
 function picking(layer, chosen, count, isAlone) {
   const button = document.createElement("button");
   button.type = "button";
-  button.disabled = isAlone;
+  allow(button, !isAlone, "Its file has no other layer");
   button.className = "size-9 shrink-0 rounded border border-line bg-card aria-pressed:border-lagoon aria-pressed:bg-lagoon-light";
   button.setAttribute("aria-label", `Pick ${layer.name}, to fuse it with others`);
   button.setAttribute("aria-pressed", String(chosen.isPicked));

@@ -2,7 +2,7 @@
 
 import { notice, saying } from "../../notices.js";
 import { sendOut } from "../../sending.js";
-import { arithmetic } from "../elements/fields.js";
+import { allow, arithmetic } from "../elements/fields.js";
 import { freshId } from "../state/fresh_id.js";
 import { mountPreviewed } from "./previewed.js";
 
@@ -92,8 +92,8 @@ export function mountPoses(dialog, bench) {
         }),
       ),
     );
-    for (const what of ["rename", "delete"]) find(what).disabled = !chosen;
-    for (const field of [slide, share, dialog.querySelector("[value=keep]")]) field.disabled = !chosen;
+    for (const what of ["rename", "delete"]) allow(find(what), chosen, "Choose a pose first");
+    for (const field of [slide, share, dialog.querySelector("[value=keep]")]) allow(field, chosen, "Choose a pose first");
   }
 
   /** Keep something while the sheet stays open, then show the poses as they are. */
@@ -123,7 +123,7 @@ export function mountPoses(dialog, bench) {
   return async (isNaming = false) => {
     await bench.setMotion(true);
     picked.checked = bench.picked.length > 0;
-    picked.disabled = !bench.picked.length;
+    allow(picked, bench.picked.length, "No part is picked");
     share.value = slide.value = 100;
     draw();
     // Nothing moves until a pose is chosen or its share is changed.

@@ -1,5 +1,6 @@
 // The list of all commands with their keys, by group: searched by words or by a key, and each key can be changed.
 
+import { allow } from "../elements/fields.js";
 import { saying } from "../../notices.js";
 import { keyOf, keyText } from "../commands/commands.js";
 
@@ -49,7 +50,7 @@ class ShortcutList {
     const groups = Map.groupBy(found, ({ group }) => group);
     this.#find("list").replaceChildren(...[...groups].map(([name, commands]) => this.#block(name, commands)));
     if (!found.length) this.#find("list").textContent = "No command has these words.";
-    this.#find("reset").disabled = !this.keys.areChanged;
+    allow(this.#find("reset"), this.keys.areChanged, "All keys are as they were at first");
   }
 
   #block(name, commands) {

@@ -1,7 +1,7 @@
 // The sheets of time: parts that follow each other, and whole turns between two frames.
 
 import { notice } from "../../notices.js";
-import { arithmetic } from "../elements/fields.js";
+import { allow, arithmetic } from "../elements/fields.js";
 import { readable } from "../elements/drawing.js";
 import { mountPreviewed } from "./previewed.js";
 
@@ -18,7 +18,7 @@ export function mountStagger(dialog, bench) {
 
   const { open, preview } = mountPreviewed(dialog, bench, {
     edits() {
-      again.disabled = order.value !== "shuffled";
+      allow(again, order.value === "shuffled", "For a shuffled order");
       const value = arithmetic(amount.value) ?? 0;
       const step = unit.value === "share" ? { share: value / 100 } : { step: value };
       return [{ edit: "stagger", parts: bench.picked, ...step, order: order.value, seed, is_whole: bench.isWholeFrames }];

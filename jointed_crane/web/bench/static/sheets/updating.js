@@ -1,5 +1,6 @@
 // A file that has changed, brought in again.
 
+import { allow } from "../elements/fields.js";
 import { postFiles } from "../../reading.js";
 import { notice, saying } from "../../notices.js";
 
@@ -36,7 +37,7 @@ export function mountUpdate(dialog, bench) {
     dialog.querySelector("[data-update=words]").textContent = hasNews
       ? `${file.name}: ${counts}. Pivots, eyelets, children and keys stay.`
       : `${file.name} shows nothing that has changed.`;
-    dialog.querySelector("button[value=keep]").disabled = !hasNews;
+    allow(dialog.querySelector("button[value=keep]"), hasNews, "Nothing in it has changed");
     answer.layers.sort((one, other) => order.indexOf(one.state) - order.indexOf(other.state));
     dialog.querySelector("[data-update=list]").replaceChildren(
       ...answer.layers.map((layer) => {

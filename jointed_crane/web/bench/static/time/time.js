@@ -1,7 +1,7 @@
 // Time: the ruler, the rows of keys of the picked parts, setting, moving and deleting keys, and their segments.
 
 import { perFrame, svg } from "../elements/drawing.js";
-import { arithmetic } from "../elements/fields.js";
+import { allow, arithmetic } from "../elements/fields.js";
 import { Axis, NAMES, ROW, RULER } from "./axis.js";
 import { makeCurves } from "./curves/curves.js";
 import { makeHands } from "./keys/hands.js";
@@ -151,12 +151,12 @@ function mountButtons(root, find, acts, bench) {
 function drawButtons(root, find, bench) {
   root.classList.toggle("is-rest", !bench.isMotion);
   const some = bench.pickedKeys.length > 0;
-  find("shape").disabled = !some && !bench.picked.length;
+  allow(find("shape"), some || bench.picked.length, "Pick a part or keys first: how keys are passed");
   for (const button of root.querySelectorAll("[data-segment]")) {
-    button.disabled = !some;
+    allow(button, some, "Pick keys first: a click in the rows, or a box over some");
     const isOfKind = ({ part, channel, frame }) => bench.keyAt(part, channel, frame)?.kind === button.dataset.segment;
     button.setAttribute("aria-pressed", some && bench.pickedKeys.every(isOfKind));
   }
   find("delete").disabled = !some && !bench.pickedStand && !bench.pickedMarker;
-  find("set").disabled = !bench.picked.length;
+  allow(find("set"), bench.picked.length, "Pick a part first: keys are set on what is picked");
 }
