@@ -1,7 +1,9 @@
 import unittest
+from dataclasses import replace
 
 from playwright.sync_api import expect
 
+from jointed_crane.core.measures.seam import seams
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from tests.browser.test_whole_way import BenchTestCase
@@ -208,6 +210,32 @@ class WholeTurnTests(TimeTestCase):
         found = [(key.frame, key.value) for key in self.part("B").channels["turn.z"].keys]
         self.assertEqual(found, [(12, 0), (60, -720)])
         self.assertIn("2 turns anticlockwise", self.page.get_by_role("button", name="Undo").get_attribute("title"))
+
+    def test_several_parts_sway_one_after_the_other_and_close_on_the_length(self):
+        self.pick("A")
+        self.row("B").click(modifiers=["Control"])
+        self.press("Shift+Y")
+        sheet = self.page.locator("dialog[data-bench=sway]")
+        sheet.get_by_label("Period").fill("13")
+        sheet.get_by_label("Irregular").fill("0.5")
+        sheet.get_by_label("Each later by").fill("1/4")
+        sheet.get_by_label("Closes on the length").check()
+        sheet.get_by_role("button", name="Let it sway").click()
+        self.settled()
+        one, other = (self.part(name).channels["turn.z"].sway for name in "AB")
+        self.assertEqual((one.phase, other.phase), (0, -0.25))
+        self.assertNotEqual(one.seed, other.seed)
+        length = self.scene().length - 1
+        self.assertEqual(one.comes_round, length)
+        bare = replace(
+            self.scene(),
+            parts=tuple(
+                part.with_channels({"turn.z": replace(part.channels["turn.z"], keys=())})
+                for part in self.scene().parts
+                if part.name in "AB"
+            ),
+        )
+        self.assertLess(max(seam.degrees for seam in seams(bare)), 1e-9)
 
     def test_a_turn_that_ends_before_it_begins_is_refused_in_the_sheet(self):
         self.go_to(12)

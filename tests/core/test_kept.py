@@ -160,6 +160,17 @@ class SwayTests(unittest.TestCase):
         self.assertTrue((values[(FRAMES < 30) | (FRAMES > 150)] == 0).all())
         np.testing.assert_array_equal(values, swayed(sway, FRAMES))
 
+    @given(seeds, st.floats(0, 1), st.floats(1.5, 60), st.floats(2, 300), st.floats(-40, 40))
+    @examples(40)
+    def test_what_comes_round_is_as_it_was_also_when_shifted_and_stretched(self, seed, irregularity, period, round, by):
+        sway = Sway(3.0, period, 0.2, irregularity, seed, comes_round=round)
+        for one, length in ((sway, round), (sway.shifted(by), round), (sway.stretched(1.5), 1.5 * round)):
+            first, again = (swayed(one, FRAMES + start) for start in (0.0, length))
+            np.testing.assert_allclose(again, first, rtol=0, atol=1e-9)
+        np.testing.assert_allclose(swayed(sway.shifted(by), FRAMES + by), swayed(sway, FRAMES), rtol=0, atol=1e-9)
+        # The swings are as long as they were meant to be, but for what makes them whole.
+        self.assertLessEqual(abs(round / sway.swing - round / period), max(0.5, 1 - round / period) + 1e-9)
+
     def test_without_irregularity_and_fading_it_is_the_sine(self):
         expected = 2 * np.sin(2 * np.pi * (FRAMES / 24 + 0.25))
         np.testing.assert_allclose(swayed(Sway(2.0, 24.0, 0.25), FRAMES), expected, atol=1e-12)

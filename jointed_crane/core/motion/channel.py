@@ -46,6 +46,7 @@ class Sway:
     irregularity : 0 swings evenly; towards 1 swings come early and late, and smaller by as much, by the seed
     begin, end : the frames between which it swings; None is without end
     fade_in, fade_out : frames in which it grows from `begin` on, and in which it dies away before `end`
+    comes_round : frames after which it is as it was, irregularity included; None never is, but for its period
     """
 
     amount: float
@@ -57,10 +58,21 @@ class Sway:
     end: float | None = None
     fade_in: float = 0.0
     fade_out: float = 0.0
+    comes_round: float | None = None
+
+    @property
+    def swings_round(self) -> int | None:
+        """How many whole swings it comes round in: as many as come nearest to the period."""
+        return None if self.comes_round is None else max(1, round(self.comes_round / self.period))
+
+    @property
+    def swing(self) -> float:
+        """Frames of one swing: the period, or what fills the time in which it comes round."""
+        return self.period if self.comes_round is None else self.comes_round / (self.swings_round or 1)
 
     def shifted(self, by: float) -> Sway:
         """The same oscillation so many frames later."""
-        return replace(self, phase=self.phase - by / self.period).retimed(lambda frame: frame + by)
+        return replace(self, phase=self.phase - by / self.swing).retimed(lambda frame: frame + by)
 
     def retimed(self, later: Callable[[float], float]) -> Sway:
         """The same oscillation, begun and ended on other frames."""
@@ -70,7 +82,8 @@ class Sway:
     def stretched(self, factor: float) -> Sway:
         """The same oscillation with all its times stretched from frame 0."""
         fade_in, fade_out = self.fade_in * factor, self.fade_out * factor
-        slower = replace(self, period=self.period * factor, fade_in=fade_in, fade_out=fade_out)
+        comes_round = None if self.comes_round is None else self.comes_round * factor
+        slower = replace(self, period=self.period * factor, fade_in=fade_in, fade_out=fade_out, comes_round=comes_round)
         return slower.retimed(lambda frame: frame * factor)
 
 

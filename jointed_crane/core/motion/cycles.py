@@ -122,10 +122,10 @@ def _slope(reach: Floats, rise: Floats, span: float) -> float:
 
 def swayed(sway: Sway, frames: Floats) -> Floats:
     """The oscillation at each frame, shape (frames,); it never goes beyond its amount."""
-    turns = frames / sway.period + sway.phase
+    turns = frames / sway.swing + sway.phase
     size = sway.amount * _share_of_full(sway, frames)
     if sway.irregularity:
-        early, small = _wander(sway.seed, turns)
+        early, small = _wander(sway.seed, turns, sway.swings_round)
         turns = turns + sway.irregularity * early / 4
         size = size * (1 - sway.irregularity * (1 + small) / 2)
     found: Floats = size * np.sin(2 * np.pi * turns)
@@ -150,13 +150,16 @@ def _swelling(share: Floats) -> Floats:
     return found
 
 
-def _wander(seed: int, turns: Floats) -> tuple[Floats, Floats]:
+def _wander(seed: int, turns: Floats, swings_round: int | None) -> tuple[Floats, Floats]:
     """Two numbers in -1 .. 1 that wander smoothly with the turns gone by; the same seed wanders the same way.
 
-    Each is the mean of two slow waves whose lengths have no measure in common, so they never come round.
+    Each is the mean of two slow waves whose lengths have no measure in common, so they never come round; where they are
+    to, after so many swings, of the waves nearest to those that fill them.
     """
     phases = np.random.default_rng(abs(seed)).random((2, 2))
     lengths = np.array([2**0.5, 3**0.5 + 1])
+    if swings_round is not None:
+        lengths = swings_round / np.maximum(np.round(swings_round / lengths), 1.0)
     waves = np.sin(2 * np.pi * (turns[None, None, :] / lengths[None, :, None] + phases[:, :, None]))
     early, small = waves.mean(axis=1)
     return early, small

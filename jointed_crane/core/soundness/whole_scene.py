@@ -299,7 +299,8 @@ def _ensure_channel(part: Part, name: str, channel: Channel, known: Channel | No
                 f"The sway of {part.name}, {name}, is irregular by 0 to 1 and fades over 0 frames or more. "
                 "Nothing was changed."
             )
-        if not channel.sway.period >= SHORTEST_PERIOD:
+        round_in = channel.sway.period if channel.sway.comes_round is None else channel.sway.comes_round
+        if not min(channel.sway.period, round_in) >= SHORTEST_PERIOD:
             raise RuleError(
                 f"The sway of {part.name}, {name}, needs a period of {SHORTEST_PERIOD} frames or more. "
                 "Nothing was changed."

@@ -42,7 +42,8 @@ export function mountBetween(dialog, bench) {
  * @param {Bench} bench
  */
 export function mountSway(dialog, bench) {
-  const { channel, amount, period, phase, spread, irregularity, begin, end, fade_in, fade_out } = dialog.querySelector("form").elements;
+  const { channel, amount, period, phase, spread, irregularity, begin, end, fade_in, fade_out, closes } =
+    dialog.querySelector("form").elements;
   const again = dialog.querySelector("[data-sheet=again]");
   let seed = 1;
   const number = (field, otherwise) => (field.value.trim() ? (arithmetic(field.value) ?? otherwise) : otherwise);
@@ -59,6 +60,7 @@ export function mountSway(dialog, bench) {
       seed: seed + index,
       begin: number(begin, null),
       end: number(end, null),
+      comes_round: closes.checked ? bench.stage.length - 1 : null,
       ...fades,
     };
   }
@@ -79,6 +81,7 @@ export function mountSway(dialog, bench) {
     spread.value = readable(known && next ? known.phase - next.phase : 0, 3);
     allow(spread, bench.picked.length > 1, "With two parts or more picked: by how much of a swing each follows the one before");
     for (const field of [amount, period, phase, irregularity, begin, end, fade_in, fade_out]) field.value = values[field.name] ?? "";
+    closes.checked = (known?.comes_round ?? null) !== null;
     seed = known?.seed ?? 1;
   }
   again.addEventListener("click", () => {

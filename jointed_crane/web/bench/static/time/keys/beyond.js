@@ -54,10 +54,10 @@ export function swayLine(axis, middle, sway = null) {
   const points = [];
   for (let x = from; x < to; x += 3) {
     const size = sway ? sizeAt(sway, axis.frameOf(x)) : 1;
-    const turns = sway ? axis.frameOf(x) / sway.period + sway.phase : (x - from) / 88;
+    const turns = sway ? axis.frameOf(x) / swingOf(sway) + sway.phase : (x - from) / 88;
     if (size) points.push(`${points.length ? "L" : "M"}${x} ${middle - 5 * size * Math.sin(2 * Math.PI * turns)}`);
   }
-  const isDense = sway && sway.period * axis.scale < 3 * CLOSEST;
+  const isDense = sway && swingOf(sway) * axis.scale < 3 * CLOSEST;
   const d = isDense ? `M${from} ${middle}H${to}` : points.join("");
   return svg("path", {
     d,
@@ -68,6 +68,9 @@ export function swayLine(axis, middle, sway = null) {
     "pointer-events": "none",
   });
 }
+
+/** Frames of one swing: as many whole ones as come nearest to the period fill the time in which it comes round. */
+const swingOf = ({ period, comes_round: round = null }) => (round === null ? period : round / Math.max(1, Math.round(round / period)));
 
 /** How much of a sway is there at a frame, from 0 to 1. */
 function sizeAt({ begin, end, fade_in, fade_out }, frame) {
