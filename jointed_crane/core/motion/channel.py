@@ -11,8 +11,6 @@ from functools import cached_property
 from itertools import chain
 from typing import Any, ClassVar, Literal
 
-import numpy as np
-
 from jointed_crane.core.basics.frozen import Memory, TravelsBare
 from jointed_crane.core.motion.segments import Floats, KeyColumns, KeyRow, frames_of, key_columns, segment_table
 
@@ -156,16 +154,12 @@ class Channel(TravelsBare):
     @cached_property
     def reach(self) -> float:
         """No value of the curve lies farther from zero, sway included; 0 without keys and sway."""
-        return self._reach_of_keys() + (abs(self.sway.amount) if self.sway else 0.0)
+        keys = max(map(_reach, self._rows()), default=0.0)
+        return keys + (abs(self.sway.amount) if self.sway else 0.0)
 
-    def _reach_of_keys(self) -> float:
-        if not self.at_hand:
-            return 0.0
-        columns = self.columns
-        sides = np.zeros((2, len(columns.values)))
-        for side, handles in zip(sides, (columns.handles_in, columns.handles_out), strict=True):
-            side[handles.keys] = np.abs(handles.offsets[:, 1])
-        return float((np.abs(columns.values) + sides.max(axis=0)).max())
+    def _rows(self) -> Iterable[KeyRow]:
+        """The fields of each key, without a key being made."""
+        return self.written or map(vars, self.keys)
 
     @cached_property
     def frames(self) -> tuple[float, ...]:
@@ -203,7 +197,7 @@ class Channel(TravelsBare):
         """
         rows: dict[float, KeyRow] = {}
         moved: dict[float, KeyRow] = {}
-        for row in self.written or map(vars, self.keys):
+        for row in self._rows():
             frame = row["frame"]
             to = later.get(frame)
             if to is None:
@@ -224,13 +218,8 @@ class Channel(TravelsBare):
     def numbers_beside(self, known: Channel) -> Iterable[float]:
         """The numbers of the keys that the channel does not share with a known one: frames, values and handles."""
         if self.written and "keys" not in vars(self):
-            columns = self.columns
-            handles = (columns.handles_in.offsets, columns.handles_out.offsets)
-            return chain(columns.frames, columns.values, *(each.ravel() for each in handles))
-        keys = self.keys_beside(known)
-        return chain.from_iterable(
-            (key.frame, key.value, *(key.handle_in or ()), *(key.handle_out or ())) for key in keys
-        )
+            return chain.from_iterable(map(_numbers, self.written))
+        return chain.from_iterable(_numbers(vars(key)) for key in self.keys_beside(known))
 
     def keys_beside(self, known: Channel) -> list[Key]:
         """The keys that the channel does not share with a known one."""
@@ -272,6 +261,17 @@ class Channel(TravelsBare):
         """The same channel with other keys; of two on one frame the later in the tuple stays."""
         by_frame = {key.frame: key for key in keys}
         return replace(self, keys=tuple(by_frame[frame] for frame in sorted(by_frame)))
+
+
+def _numbers(row: KeyRow) -> tuple[float, ...]:
+    """All numbers of a key."""
+    return (row["frame"], row["value"], *(row["handle_in"] or ()), *(row["handle_out"] or ()))
+
+
+def _reach(row: KeyRow) -> float:
+    """How far from zero a key and its handles lie."""
+    before, after = row["handle_in"], row["handle_out"]
+    return float(abs(row["value"]) + max(abs(before[1]) if before else 0.0, abs(after[1]) if after else 0.0))
 
 
 def _key_from(row: KeyRow) -> Key:

@@ -15,7 +15,7 @@ from jointed_crane.core.edits.shared.shown_values import driven_values
 from jointed_crane.core.edits.shared.way_back import Aspect, brought, is_placed_by_constraints, shown_aspect
 from jointed_crane.core.evaluate.placement import rotation
 from jointed_crane.core.evaluate.pose import Pose
-from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_of, shown_pivot, shown_pose, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_of, shown_pivot, shown_world
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_shear_scale
 from jointed_crane.core.geometry.fields import stacked
 from jointed_crane.core.geometry.projection import linear_of, origin_of
@@ -70,13 +70,14 @@ def kept_as_shown(before: Scene, after: Scene, frame: float | None, but: Collect
     """`after` with every part that both scenes have lying where `before` shows it, but those that the edit is there to
     move; those first that others are placed from. RuleError, with a name, where no number brings one there.
     """
-    was, now = (_worlds(shown_pose(scene, frame)) for scene in (before, after))
+    was, now = _what_may_move(before, after, frame)
     kept = [after.parts[place].id for wave in waves(after.parts) for place in wave]
-    kept = [part_id for part_id in kept if part_id in was and part_id not in but]
+    kept = [part_id for part_id in kept if part_id in was and part_id in now and part_id not in but]
     for part_id in kept:
         if _lies_elsewhere(was[part_id], now[part_id]):
             laid = _laid_as_shown(before, after, part_id, frame)
-            now |= _worlds(moved_pose(SceneChange(after, laid), frame))
+            again = _worlds(moved_pose(SceneChange(after, laid), frame))
+            now |= {part_id: again[part_id] for part_id in again.keys() & now.keys()}
             after = laid
     moved = next((part_id for part_id in kept if _lies_elsewhere(was[part_id], now[part_id], 100.0)), None)
     if moved is not None:
@@ -89,11 +90,19 @@ def kept_as_shown(before: Scene, after: Scene, frame: float | None, but: Collect
 
 def refuse_moved(before: Scene, after: Scene, frame: float | None) -> None:
     """RuleError where a part that has a picture lies elsewhere than before."""
-    was, now = (_worlds(shown_pose(scene, frame)) for scene in (before, after))
-    pictured = [part for part in after.parts if part.drawings and part.id in was]
+    was, now = _what_may_move(before, after, frame)
+    pictured = [part for part in after.parts if part.drawings and part.id in was and part.id in now]
     moved = next((part for part in pictured if _lies_elsewhere(was[part.id], now[part.id], 100.0)), None)
     if moved is not None:
         raise RuleError(f"{moved.name} would move by that. Nothing was changed; take its constraints off first.")
+
+
+def _what_may_move(before: Scene, after: Scene, frame: float | None) -> tuple[dict[str, Floats], dict[str, Floats]]:
+    """Where parts lie in both scenes: those that differ, and all that goes by them."""
+    now = _worlds(moved_pose(SceneChange(before, after), frame))
+    known = [part_id for part_id in now if part_id in before.index]
+    was = pose_of(before, known, frame)
+    return {part_id: was.world_of(part_id) for part_id in known}, now
 
 
 def _worlds(pose: Pose) -> dict[str, Floats]:
@@ -139,15 +148,14 @@ def with_partial_laid(before: Scene, after: Scene, part_id: str, frame: float | 
     """`after` with the parts below one that inherit partly lying where `before` shows them."""
     if all(part.inherits == Inherits() for part in after.parts):
         return after
+    partial = [below for below in descendants(after, part_id) if after.part(below).inherits != Inherits()]
     before_pose = after_pose = None  # looked at once for all that no constraint places
-    for below in descendants(after, part_id):
-        if after.part(below).inherits == Inherits():
-            continue
+    for below in partial:
         if after.part(below).constraints:
             was, now = (shown_world(_unconstrained(scene, below), below, frame) for scene in (before, after))
         else:
-            before_pose = before_pose or shown_pose(before, frame)
-            after_pose = after_pose or shown_pose(after, frame)
+            before_pose = before_pose or pose_of(before, partial, frame)
+            after_pose = after_pose or pose_of(after, partial, frame)
             was, now = before_pose.world_of(below), after_pose.world_of(below)
         if _lies_elsewhere(was, now):
             after, after_pose = _laid(before, after, [below], frame), None

@@ -19,7 +19,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.constraint import Constraint, number_channel
 from jointed_crane.core.edits.shared.places import in_parent
 from jointed_crane.core.edits.shared.shown_values import NewValue, shown_value, with_value
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import narrowed, shown_pivot, shown_world
 from jointed_crane.core.geometry.plane import shortest
 from jointed_crane.core.geometry.projection import origin_of, seen_linear_of
 from jointed_crane.core.model.channels import channel_kind, family_of
@@ -96,6 +96,8 @@ def brought(
     Raises RuleError with the names of the constraints where no number brings it there; without `is_exact` it comes as
     near as they let it.
     """
+    # Nothing else has a say in where it lies, and each step asks what has.
+    whole, scene = scene, narrowed(scene, [part_id])
     aim = _Aim(part_id, wanted, frame, manner)
     used: dict[Handle, None] = {}
     for _ in range(_ROUNDS if len(wanted) > 1 else 1):
@@ -109,7 +111,7 @@ def brought(
         if len(wanted) > 1 and used and not aim.is_there(scene):
             scene, _ = aim.newton(scene, list(used), [*wanted])
         if aim.is_there(scene):
-            return scene
+            return _given_to(whole, scene)
     if is_exact:
         part = scene.part(part_id)
         names = ", ".join(one.name for one in part.constraints if one.is_on)
@@ -117,7 +119,12 @@ def brought(
             f"{part.name} is placed by {names or 'what it hangs on'}, and none of their numbers puts it there. "
             "Nothing was changed; change their goals, or take them off first."
         )
-    return scene
+    return _given_to(whole, scene)
+
+
+def _given_to(whole: Scene, some: Scene) -> Scene:
+    """A scene with those of its parts that were changed in a scene of some of them."""
+    return whole.with_parts([part for part in some.parts if part is not whole.part(part.id)])
 
 
 def values_that_bring(
