@@ -1,4 +1,5 @@
 import unittest
+from unittest import mock
 
 import numpy as np
 import shapely
@@ -6,7 +7,7 @@ from hypothesis import given
 from shapely.geometry import Polygon
 
 from jointed_crane.core.geometry.coverage import filled, windings
-from jointed_crane.core.geometry.outlines import area_of, outline
+from jointed_crane.core.geometry.outlines import area_of, cubics_points, few_cubics_points, outline
 from jointed_crane.core.geometry.patches import MOST_VERTICES, Patch, Stroke
 from jointed_crane.core.geometry.tracing import traced, traced_rings
 from tests.strategies import examples, seeds
@@ -70,6 +71,55 @@ class TracingTests(unittest.TestCase):
         away = (Patch((circle(900, 900, 5),)),)
         self.assertIsNone(traced([Patch((circle(50, 50, 40),), clips=(away,))]))
         self.assertIsNone(traced([]))
+
+    @given(seeds)
+    @examples(8)
+    def test_a_crowd_drawn_together_is_traced_as_one_by_one(self, seed):
+        """With holes, turned and mirrored, round either way."""
+        random = np.random.default_rng(seed)
+        matrices = [np.eye(3), np.diag([-1.0, 1.0, 1.0]), np.array([[1.2, -0.4, 30.0], [0.5, 0.9, 10.0], [0, 0, 1]])]
+        crowd = []
+        for place in range(420):
+            x, y, radius = 30 * (place % 20), 30 * (place // 20), random.uniform(16, 28)
+            lines = [circle(x, y, radius), circle(x, y, radius / 2)[::-1]][: 1 + place % 2]
+            way = random.choice([-1, 1])
+            crowd.append(Patch(tuple(line[::way] for line in lines), matrices[place % 3]))
+        together, one_by_one = traced(crowd), None
+        with mock.patch("jointed_crane.core.geometry.tracing._MOST_ALONE", 10_000):
+            one_by_one = traced(crowd)
+        np.testing.assert_allclose(together[0], one_by_one[0], rtol=0, atol=1e-9)
+        ours, theirs = (sum(Polygon(ring).area for ring in rings) for _, rings in (together, one_by_one))
+        self.assertAlmostEqual(ours / theirs, 1.0, delta=0.01)
+
+    @given(seeds)
+    @examples(20)
+    def test_plain_patches_measured_together_are_what_each_is_alone(self, seed):
+        random = np.random.default_rng(seed)
+        patches = [Patch((random.uniform(0, 60, (random.integers(3, 7), 2)),)) for _ in range(24)]
+        patches += [Patch((np.zeros((4, 2)),)), Patch((circle(9, 9, 4),), stroke=Stroke(2.0))]
+        alone = shapely.unary_union([shapely.make_valid(area_of(patch)) for patch in patches])
+        bounds, rings = outline(patches) if len(patches) < 400 else (None, None)
+        np.testing.assert_allclose(bounds, alone.bounds, atol=0.5)
+        self.assertLess(even_odd(rings).symmetric_difference(alone).area, 0.03 * alone.area)
+
+    @given(seeds)
+    @examples(30)
+    def test_a_few_curves_point_by_point_are_the_polyline_of_many(self, seed):
+        random = np.random.default_rng(seed)
+        begin, pieces, cubics = random.uniform(-80, 80, 2), [], []
+        for _ in range(6):
+            if random.random() < 0.4:
+                end = random.uniform(-80, 80, 2)
+                controls = [begin, begin + (end - begin) / 3, end - (end - begin) / 3, end]
+                pieces.append((tuple(end),))
+            else:
+                controls = [begin, *random.uniform(-80, 80, (3, 2))]
+                pieces.append(tuple(map(tuple, controls[1:])))
+            cubics.append(controls)
+            begin = controls[-1]
+        for scale, most in ((1.0, 400), (0.05, 400), (3.0, 7)):
+            few = few_cubics_points([(tuple(cubics[0][0]),), *pieces], scale, most)
+            np.testing.assert_allclose(few, cubics_points(np.array(cubics), scale, most), atol=1e-9)
 
     def test_a_crowd_is_traced_as_its_union(self):
         random = np.random.default_rng(3)

@@ -6,6 +6,7 @@ is drawn onto a grid of bounded size and traced (`tracing`). Either way the work
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Sequence
 
 import numpy as np
@@ -13,7 +14,7 @@ import shapely
 from shapely.geometry import LineString, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from jointed_crane.core.geometry.coordinates import Bounds, Ring
+from jointed_crane.core.geometry.coordinates import Bounds, Point, Ring
 from jointed_crane.core.geometry.patches import MOST_VERTICES, SIMPLIFIED, Floats, Patch, Stroke
 from jointed_crane.core.geometry.tracing import traced
 
@@ -21,6 +22,8 @@ from jointed_crane.core.geometry.tracing import traced
 FLATNESS = 0.02
 #: Most steps of one curve, and of all curves of one shape together where it has many.
 _MOST_STEPS = 400
+#: Patches of which fewer are measured one by one.
+_FEW = 8
 _MOST_POINTS = 200_000
 #: Beyond these an outline is traced: patches, points, and crossings as many as lines laid at random would have.
 _MOST_PATCHES = 400
@@ -37,7 +40,7 @@ def outline(patches: Sequence[Patch]) -> tuple[Bounds, tuple[Ring, ...]] | None:
     rings : closed rings for the even-odd rule, simplified
     """
     if _is_light(patches):
-        return painted(map(area_of, patches))
+        return painted(_areas_of(patches))
     # The tracer needs this module's patches, and only large drawings need the tracer.
     return traced(patches)
 
@@ -54,6 +57,24 @@ def _is_light(patches: Sequence[Patch]) -> bool:
     steps = np.abs(np.concatenate([np.diff(points, axis=0) for points in lines])).mean(axis=0)
     size = np.ptp(np.concatenate(lines), axis=0)
     return bool(2 * count**2 * steps.prod() <= _MOST_CROSSINGS * max(size.prod(), 1e-12))
+
+
+def _areas_of(patches: Sequence[Patch]) -> list[BaseGeometry]:
+    """What each patch paints; plain ones are made together, since drawings have tens of thousands."""
+    plain = [patch for patch in patches if _is_one_ring(patch)]
+    if len(plain) < _FEW:
+        return [area_of(patch) for patch in patches]
+    rings = [patch.lines[0] @ patch.matrix[:2, :2].T + patch.matrix[:2, 2] for patch in plain]
+    owner = np.repeat(np.arange(len(rings)), [len(ring) for ring in rings])
+    made = shapely.polygons(shapely.linearrings(np.concatenate(rings), indices=owner))
+    is_whole = shapely.is_valid(made) & (shapely.area(made) > 0)
+    left = [patch for patch in patches if not _is_one_ring(patch)]
+    left += [patch for patch, whole in zip(plain, is_whole.tolist(), strict=True) if not whole]
+    return [*made[is_whole], *(area_of(patch) for patch in left)]
+
+
+def _is_one_ring(patch: Patch) -> bool:
+    return patch.stroke is None and not patch.clips and len(patch.lines) == 1 and len(patch.lines[0]) >= 3
 
 
 def area_of(patch: Patch) -> BaseGeometry:
@@ -96,6 +117,28 @@ def cubics_points(controls: Floats, scale: float = 1.0, most: int = _MOST_STEPS)
     u = step / steps[owner]
     weights = np.stack([(1 - u) ** 3, 3 * u * (1 - u) ** 2, 3 * u**2 * (1 - u), u**3], axis=1)
     return np.concatenate([controls[:1, 0], np.einsum("pk,pki->pi", weights, controls[owner])])
+
+
+def few_cubics_points(pieces: Sequence[Sequence[Point]], scale: float, most: int) -> Floats:
+    """What `cubics_points` gives, for a few curves and sides one after the other: each piece is the end of a side, or
+    the two handles and the end of a curve; the first is where the rest begins.
+    """
+    points = [pieces[0][-1]]
+    for piece in pieces[1:]:
+        x0, y0 = points[-1]
+        if len(piece) == 1:
+            points.append(piece[0])
+            continue
+        (x1, y1), (x2, y2), (x3, y3) = piece
+        bend = max(math.hypot(x0 - 2 * x1 + x2, y0 - 2 * y1 + y2), math.hypot(x1 - 2 * x2 + x3, y1 - 2 * y2 + y3))
+        wanted = math.sqrt(0.75 * bend * scale / FLATNESS)
+        steps = most if not wanted < most else max(math.ceil(wanted), 1)
+        for step in range(1, steps + 1):
+            u = step / steps
+            v = 1 - u
+            a, b, c, d = v**3, 3 * u * v**2, 3 * u**2 * v, u**3
+            points.append((a * x0 + b * x1 + c * x2 + d * x3, a * y0 + b * y1 + c * y2 + d * y3))
+    return np.array(points)
 
 
 def filled_area(subpaths: Sequence[Floats], is_even_odd: bool = False) -> BaseGeometry:
@@ -159,10 +202,12 @@ def painted(areas: Iterable[BaseGeometry]) -> tuple[Bounds, tuple[Ring, ...]] | 
     bounds : left, top, right, bottom
     outline : closed rings for the even-odd rule, simplified
     """
-    kept = [area for area in areas if not area.is_empty]
-    if not kept:
+    found = np.array([*areas], dtype=object)
+    kept = found[~shapely.is_empty(found)]
+    if not len(kept):
         return None
-    whole = shapely.unary_union([area if area.is_valid else shapely.make_valid(area) for area in kept])
+    is_valid = shapely.is_valid(kept)
+    whole = shapely.unary_union([*kept[is_valid], *map(shapely.make_valid, kept[~is_valid])])
     left, top, right, bottom = (float(value) for value in whole.bounds)
     return (left, top, right, bottom), rings_of(whole)
 
@@ -176,7 +221,13 @@ def rings_of(area: BaseGeometry) -> tuple[Ring, ...]:
         simple = area.simplify(tolerance)
     polygons = [part for part in getattr(simple, "geoms", [simple]) if isinstance(part, Polygon) and not part.is_empty]
     rings = [ring for polygon in polygons for ring in (polygon.exterior, *polygon.interiors)]
-    return tuple(tuple((round(float(x), 3), round(float(y), 3)) for x, y in ring.coords[:-1]) for ring in rings)
+    corners = [np.round(shapely.get_coordinates(ring)[:-1], 3).tolist() for ring in rings]
+    return tuple(tuple(map(_point, points)) for points in corners)
+
+
+def _point(corner: list[float]) -> Point:
+    x, y = corner
+    return (x, y)
 
 
 def feet_on_sides(ring: Floats, points: Floats) -> Floats:

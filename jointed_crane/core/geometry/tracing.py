@@ -56,7 +56,8 @@ def traced(patches: Sequence[Patch]) -> tuple[Bounds, tuple[Ring, ...]] | None:
 
     Bounds are those of the lines themselves, cut by the boxes of what clips them; rings lie within about a cell.
     """
-    drawn = [found for patch in patches if (found := _drawn(patch)) is not None]
+    drawn = _together(patches) if len(patches) > _MOST_ALONE else []
+    drawn += [found for patch in patches if not (drawn and _is_plain(patch)) and (found := _drawn(patch)) is not None]
     boxes = [box for found in drawn if (box := _clipped_box(found)) is not None]
     if not boxes:
         return None
@@ -135,6 +136,38 @@ def _drawn(patch: Patch) -> _Drawn | None:
     # Each goes round the same way as a whole, so that patches add up and their holes stay holes.
     is_clockwise = (starts[:, 0] * ends[:, 1] - ends[:, 0] * starts[:, 1]).sum() >= 0
     return _Drawn(patch, starts, ends) if is_clockwise else _Drawn(patch, ends, starts)
+
+
+def _is_plain(patch: Patch) -> bool:
+    return patch.stroke is None and not patch.clips
+
+
+def _together(patches: Sequence[Patch]) -> list[_Drawn]:
+    """What fills a crowd of shapes that nothing clips, as one patch for each matrix: what `_drawn` and `_gathered`
+    would come to, without a step of Python's own for each of 50,000.
+    """
+    groups: dict[bytes, list[Patch]] = {}
+    for patch in filter(_is_plain, patches):
+        groups.setdefault(patch.matrix.tobytes(), []).append(patch)
+    found = []
+    for group in groups.values():
+        lines = [[points for points in patch.lines if len(points) > 2] for patch in group]
+        pieces = [points for own in lines for points in own]
+        if not pieces:
+            continue
+        matrix = group[0].matrix
+        starts = np.concatenate(pieces) @ matrix[:2, :2].T + matrix[:2, 2]
+        counts = np.array([len(points) for points in pieces])
+        begins = np.cumsum(counts) - counts
+        after = np.arange(1, len(starts) + 1)
+        after[begins + counts - 1] = begins
+        ends = starts[after]
+        areas = np.add.reduceat(starts[:, 0] * ends[:, 1] - ends[:, 0] * starts[:, 1], begins)
+        # Each patch goes round the same way as a whole, as where it is drawn alone.
+        owner = np.repeat(np.arange(len(group)), [len(own) for own in lines])
+        is_turned = np.repeat((np.bincount(owner, areas, len(group)) < 0)[owner], counts)[:, None]
+        found.append(_Drawn(Patch(()), np.where(is_turned, ends, starts), np.where(is_turned, starts, ends)))
+    return found
 
 
 def _following(corners: Floats) -> Floats:

@@ -35,6 +35,8 @@ from jointed_crane.formats.svg.tags import (
 from jointed_crane.formats.svg.viewports import NUMBER
 
 _NOT_A_NUMBER = re.compile(r"(?<![a-z])(?:nan|[-+]?inf(?:inity)?)(?![a-z])", re.I)
+#: What no number is without that is too large to reckon with, or none.
+_MAY_BE_LARGE = re.compile(r"\d{10}|[en]", re.I)
 _BITMAP = re.compile(r"data:image/(png|jpeg|jpg|webp|gif);base64,", re.I)
 _PLAIN_ID = re.compile(r"[A-Za-z_][\w.-]*", re.ASCII)
 
@@ -195,6 +197,8 @@ def _words(arguments: list) -> str:
 
 
 def _is_finite(value: str) -> bool:
+    if not _MAY_BE_LARGE.search(value):
+        return True
     if _NOT_A_NUMBER.search(value):
         return False
     return all(math.isfinite(number) and abs(number) < 1e9 for number in map(float, NUMBER.findall(value)))

@@ -66,9 +66,9 @@ def given_name(element: etree._Element) -> str:
     nothing.
     """
     for attribute, value in element.attrib.items():
-        if etree.QName(attribute).localname == "label" and value.strip():
+        if (attribute == "label" or attribute.endswith("}label")) and value.strip():
             return " ".join(value.split())
-    for tag in ("title", "desc"):
+    for tag in ("title", "desc") if len(element) else ():
         told = element.find(f"{{{SVG}}}{tag}")
         if told is not None and (told.text or "").strip():
             return " ".join(told.text.split())[:_MOST_LETTERS].strip()

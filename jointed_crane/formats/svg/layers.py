@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection
 from copy import deepcopy
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from lxml import etree
 
@@ -215,12 +216,20 @@ def _is_hidden(element: etree._Element) -> bool:
     return declared(element, "display") == "none"
 
 
+@lru_cache(maxsize=4096)
+def _names_effect(*words: str) -> bool:
+    """Whether attributes or a style name something that is painted beyond what is measured; drawings say the same few
+    again and again.
+    """
+    said = " ".join(words)
+    return any(word in said for word in _UNMEASURED)
+
+
 def _picture_box(root: etree._Element, element: etree._Element, bounds: Bounds) -> Bounds:
     """The picture's box: the page and all that is painted, with room for what cannot be measured exactly."""
     viewport = viewport_of(root)
     effects = any(
-        local_name(inner) in _UNMEASURED
-        or any(word in " ".join(inner.attrib) + inner.get("style", "") for word in _UNMEASURED)
+        local_name(inner) in _UNMEASURED or _names_effect(*inner.attrib, inner.get("style", ""))
         for inner in element.iter()
     )
     spare = 0.5 * max(bounds[2] - bounds[0], bounds[3] - bounds[1], 100.0) if effects else 4.0

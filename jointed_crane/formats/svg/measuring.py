@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import math
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from itertools import pairwise
@@ -14,7 +15,7 @@ from fontTools.pens.basePen import AbstractPen
 from fontTools.svgLib.path.parser import parse_path
 from lxml import etree
 
-from jointed_crane.core.geometry.outlines import cubics_points, steps_each
+from jointed_crane.core.geometry.outlines import cubics_points, few_cubics_points, steps_each
 from jointed_crane.core.geometry.patches import LineCap, LineJoin, Patch, Stroke
 from jointed_crane.formats.svg.styles import own_style
 from jointed_crane.formats.svg.tags import CONTAINERS, SHAPES, elements_by_id, local_name, reference
@@ -35,13 +36,23 @@ _CAPS: dict[str, LineCap] = {"round": "round", "square": "square"}
 _JOINS: dict[str, LineJoin] = {"round": "round", "bevel": "bevel"}
 _Point = tuple[float, float]
 _Piece = tuple[_Point, ...]
+#: What percentages of a property are of, if not the viewport's diagonal.
+_WHOLES = dict.fromkeys(("x", "cx", "width", "rx", "x1", "x2"), "x")
+_WHOLES |= dict.fromkeys(("y", "cy", "height", "ry", "y1", "y2"), "y")
+_PLAIN = re.compile(r"-?\d+(?:\.\d+)?")
+#: Paths of so many pieces and fewer are made into polylines point by point: arrays as small as those cost more.
+_FEW = 24
+#: Elements of a drawing from which on its curves are measured more coarsely, and how much so at most: half a px.
+_MANY, _COARSEST = 2000, 25.0
 #: Width of a letter as a share of the font size where the font itself is not known: an average, no source.
 _LETTER = 0.55
 
 
 @dataclass(frozen=True)
 class _Context:
-    """Where the walk is: user space to page px, inherited style, the viewport's size, and what clips."""
+    """Where the walk is: user space to page px, inherited style, the viewport's size, what clips, and how many times
+    as coarsely as in an ordinary drawing curves are measured.
+    """
 
     matrix: Floats
     style: dict[str, str]
@@ -49,6 +60,7 @@ class _Context:
     by_id: dict[str, etree._Element]
     clips: tuple[tuple[Patch, ...], ...] = ()
     as_clip: bool = False
+    coarse: float = 1.0
 
     def inside(self, element: etree._Element) -> tuple[_Context, dict[str, str]]:
         """The context for an element's contents, and the element's own declarations."""
@@ -57,7 +69,9 @@ class _Context:
         if not inherited and "transform" not in own:
             return self, own
         matrix = self.matrix @ transform_of(element) if "transform" in own else self.matrix
-        return _Context(matrix, self.style | inherited, self.size, self.by_id, self.clips, self.as_clip), own
+        return _Context(
+            matrix, self.style | inherited, self.size, self.by_id, self.clips, self.as_clip, self.coarse
+        ), own
 
 
 class Page:
@@ -66,7 +80,9 @@ class Page:
     def __init__(self, root: etree._Element) -> None:
         viewport = viewport_of(root)
         self.by_id = elements_by_id(root)
-        context, _ = _Context(np.eye(3), dict(_INITIAL), viewport.inner_size, self.by_id).inside(root)
+        coarse = min(max(sum(1 for _ in root.iter()) / _MANY, 1.0), _COARSEST)
+        begin = _Context(np.eye(3), dict(_INITIAL), viewport.inner_size, self.by_id, coarse=coarse)
+        context, _ = begin.inside(root)
         self._context = replace(context, matrix=viewport.matrix())
 
     def patches(self, layer: etree._Element, ancestors: list[etree._Element]) -> list[Patch]:
@@ -130,11 +146,16 @@ def _at(element: etree._Element, context: _Context, names: tuple[str, ...], defa
     """Geometry properties in user px; percentages are of the viewport's width, height or diagonal (SVG 2, 8.9)."""
     style = own_style(element)
     width, height = context.size
-    diagonal = float(np.hypot(width, height) / np.sqrt(2))
-    wholes = {"x": width, "cx": width, "width": width, "rx": width, "x1": width, "x2": width}
-    wholes |= {"y": height, "cy": height, "height": height, "ry": height, "y1": height, "y2": height}
-    size = length(context.style["font-size"], FONT_SIZE, FONT_SIZE)
-    return [length(style.get(name, element.get(name)), wholes.get(name, diagonal), default, size) for name in names]
+    found = []
+    for name in names:
+        text = style.get(name) or element.get(name)
+        if text is None or _PLAIN.fullmatch(text):  # as most are, and drawings have 50,000 of them
+            found.append(float(text or default))
+            continue
+        whole = {"x": width, "y": height}.get(_WHOLES.get(name, ""), math.hypot(width, height) / math.sqrt(2))
+        size = length(context.style["font-size"], FONT_SIZE, FONT_SIZE)
+        found.append(length(text, whole, default, size))
+    return found
 
 
 def _in_viewport(element: etree._Element, context: _Context, viewport) -> _Context | None:
@@ -202,7 +223,7 @@ def _clipped(context: _Context, own: dict[str, str], content: list[Patch]) -> _C
 def _shape(element: etree._Element, tag: str, context: _Context) -> Iterator[Patch]:
     style = context.style
     (a, c), (b, d) = context.matrix[:2, :2].tolist()
-    scale = math.sqrt(abs(a * d - b * c)) or 1.0
+    scale = (math.sqrt(abs(a * d - b * c)) or 1.0) / context.coarse
     subpaths = _subpaths(element, tag, context, scale)
     if not subpaths:
         return
@@ -303,6 +324,8 @@ def _polyline(pieces: list[_Piece], scale: float, most: int) -> Floats:
     """The pieces of one subpath as points, curves in at most so many steps each."""
     if all(len(piece) == 1 for piece in pieces):
         return np.array([point for (point,) in pieces])
+    if len(pieces) <= _FEW:
+        return few_cubics_points(pieces, scale, most)
     # A side is the cubic that goes straight, its handles at thirds.
     cubics = np.array([(before[-1], *(piece if len(piece) == 3 else piece * 3)) for before, piece in pairwise(pieces)])
     sides = np.array([len(piece) == 1 for piece in pieces[1:]])
