@@ -64,7 +64,9 @@ class _Context:
 
     def inside(self, element: etree._Element) -> tuple[_Context, dict[str, str]]:
         """The context for an element's contents, and the element's own declarations."""
-        own = {name: value for name, value in element.attrib.items() if isinstance(name, str)} | own_style(element)
+        own: dict[str, str] = dict(element.attrib)
+        if "style" in own:
+            own |= own_style(element)
         inherited = {name: own[name] for name in _INHERITED & own.keys() if own[name] != "inherit"}
         if not inherited and "transform" not in own:
             return self, own
