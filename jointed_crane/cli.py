@@ -230,13 +230,13 @@ def bring_in(files: tuple[Path, ...], name: str, coming: Coming | None, data: st
 
     workers = Workers("fork")
 
-    def found(job: str, given: object) -> Any:
+    def read(job: str, given: object) -> Any:
         # The worker loads what it reads with while this process loads the library.
         return workers.do(READING, f"jointed_crane.reading.jobs:{job}", given, meanwhile=_load_library)
 
     choices = Choices(coming=coming)
     given = [ForeignFile(_bytes(file), file.name) for file in files]
-    artwork = together(found("artwork", as_chosen(drawings(given, partial(found, "unpacked")), choices)))
+    artwork = together(read("artwork", as_chosen(drawings(given, partial(read, "unpacked")), choices)))
     library = _library(data)
     card = library.shelf.find(name)
     if card is None:
@@ -273,8 +273,8 @@ def track(files: tuple[Path, ...], name: str, data: str | None) -> None:
     kept = library.scenes.load(_card(library.shelf.cards(), name).id)
     foreign = [ForeignFile(_bytes(file), file.name) for file in files]
     workers = Workers("fork")
-    found = [workers.do(READING, jobs.track, file) for file in foreign]
-    edits = [BringTrack(new_id(), one.name, one.points) for one in found]
+    result = [workers.do(READING, jobs.track, file) for file in foreign]
+    edits = [BringTrack(new_id(), one.name, one.points) for one in result]
     library.scenes.keep(kept.scene.id, kept.version, edits)
     click.echo(f"Brought {counted(len(edits), 'track')} into {name}.")
 
@@ -370,7 +370,7 @@ def pose(name: str, frames: str, data: str | None) -> None:
     if not all(abs(frame) < 1e7 for frame in wanted):
         raise RuleError("A frame is a number between -10 million and 10 million. Nothing was asked; give another.")
     scene = _found(name, data)[0].scene
-    found = evaluate(scene, wanted)
+    result = evaluate(scene, wanted)
     parts = [
         {
             "name": part.name,
@@ -378,10 +378,10 @@ def pose(name: str, frames: str, data: str | None) -> None:
             "frames": [
                 {
                     "frame": frame,
-                    "world": found.world[row, column].tolist(),
-                    "opacity": float(found.opacity[row, column]),
-                    "drawing": int(found.drawing[row, column]),
-                    "shown": bool(found.shown[row, column]),
+                    "world": result.world[row, column].tolist(),
+                    "opacity": float(result.opacity[row, column]),
+                    "drawing": int(result.drawing[row, column]),
+                    "shown": bool(result.shown[row, column]),
                 }
                 for column, frame in enumerate(wanted)
             ],
@@ -398,10 +398,10 @@ def scenes(data: str | None) -> None:
     from jointed_crane.store.cards import cards
     from jointed_crane.store.database import data_folder, opened
 
-    found = cards(opened(data_folder(data)))
-    if not found:
+    result = cards(opened(data_folder(data)))
+    if not result:
         click.echo("The shelf is empty. Bring a drawing in with `jointed-crane import`, or run `jointed-crane demo`.")
-    for card in found:
+    for card in result:
         time = f"{card.length} frames at {card.rate:g} fps"
         click.echo(f"{card.name}: {card.width:g} x {card.height:g} px, {time}, {card.parts} parts")
 

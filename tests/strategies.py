@@ -17,8 +17,8 @@ from jointed_crane.core.constraints.follow import Follow
 from jointed_crane.core.constraints.point_at import PointAt
 from jointed_crane.core.edits.constraints import changing_hands, constraining, keeping_as_keys, making_links
 from jointed_crane.core.edits.constraints import levers_and_links as driving
-from jointed_crane.core.edits.joints import eyelets, helpers, joining, limiting, patching
-from jointed_crane.core.edits.pictures import drawings, fusing, making_shapes, painting, registering
+from jointed_crane.core.edits.joints import eyelets, helpers, joining, limiting
+from jointed_crane.core.edits.pictures import drawings, fusing, making_shapes, painting, patching, registering
 from jointed_crane.core.edits.placing import (
     kept_poses,
     leading,

@@ -119,19 +119,19 @@ class Artwork:
     files: tuple[FileRead, ...] = ()
 
 
-def together(found: Sequence[Artwork]) -> Artwork:
+def together(artworks: Sequence[Artwork]) -> Artwork:
     """Several files as one artwork, later files in front; paths begin with the file's number."""
     return Artwork(
-        max(artwork.width for artwork in found),
-        max(artwork.height for artwork in found),
+        max(artwork.width for artwork in artworks),
+        max(artwork.height for artwork in artworks),
         tuple(
             replace(piece, path=f"{number}/{piece.path}", file=artwork.file, page=(artwork.width, artwork.height))
-            for number, artwork in enumerate(found)
+            for number, artwork in enumerate(artworks)
             for piece in artwork.pieces
         ),
-        tuple(note for artwork in found for note in artwork.notes),
-        found[0].file,
-        tuple(file for artwork in found for file in artwork.files),
+        tuple(note for artwork in artworks for note in artwork.notes),
+        artworks[0].file,
+        tuple(file for artwork in artworks for file in artwork.files),
     )
 
 

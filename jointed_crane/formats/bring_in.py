@@ -45,8 +45,8 @@ def read_again(data: bytes, name: str, known: Sequence[Origin]) -> Artwork:
         reading = replace(reading, opened={*reading.opened, *more})
     crosses = {
         artwork.pieces[place].path: origin.source.cross
-        for place, found in matched(known, artwork.pieces).items()
-        for origin in found
+        for place, result in matched(known, artwork.pieces).items()
+        for origin in result
         if origin.source.cross in artwork.pieces[place].crosses
     }
     return read_artwork(data, name, replace(reading, crosses=crosses)) if crosses else artwork

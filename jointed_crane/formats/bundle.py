@@ -61,11 +61,11 @@ def bundle_bytes(scene: Scene, art: ArtSource) -> bytes:
 def _fonts_of(scene: Scene, art: ArtSource) -> dict[str, tuple[str, bytes]]:
     """The uploaded fonts of texts, so that their words can be changed elsewhere; one that is missing is left out."""
     shapes = [drawing.shape for part in scene.parts for drawing in part.drawings]
-    found = {}
+    result = {}
     for name in sorted({shape.font for shape in shapes if isinstance(shape, Text)} - SHIPPED.keys()):
         with contextlib.suppress(RuleError):
-            found[name] = art(name)
-    return found
+            result[name] = art(name)
+    return result
 
 
 def _write(archive: zipfile.ZipFile, name: str, data: bytes) -> None:
@@ -107,7 +107,7 @@ def read_bundle(data: bytes, name: str) -> Bundle:
     names = {key: hashlib.sha256(data).hexdigest() for key, (_, data) in stored.items()}
     scene = _renamed(scene, names)
     shown = {drawing.art for part in scene.parts for drawing in part.drawings if drawing.shape is None}
-    art = {names[key]: found for key, found in stored.items() if names[key] in shown or found[0] == FONT_TYPE}
+    art = {names[key]: result for key, result in stored.items() if names[key] in shown or result[0] == FONT_TYPE}
     return Bundle(scene, art)
 
 

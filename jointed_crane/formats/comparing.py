@@ -50,13 +50,13 @@ class LayerChange:
 def origins(scene: Scene, file: str) -> list[Origin]:
     """The layers that drawings of a scene came from; those of this file where it is known."""
     files = {drawing.source.file for part in scene.parts for drawing in part.drawings if drawing.source}
-    found: dict[Hashable, list[tuple[str, Drawing]]] = {}
+    result: dict[Hashable, list[tuple[str, Drawing]]] = {}
     for part in scene.parts:
         for drawing in part.drawings:
             source = drawing.source
             if source is not None and (source.file == file or file not in files):
-                found.setdefault((source.id, source.path, source.layer, drawing.art), []).append((part.id, drawing))
-    return [Origin(known[0][1].source, tuple(known)) for known in found.values() if known[0][1].source is not None]
+                result.setdefault((source.id, source.path, source.layer, drawing.art), []).append((part.id, drawing))
+    return [Origin(known[0][1].source, tuple(known)) for known in result.values() if known[0][1].source is not None]
 
 
 def matched(known: Sequence[Origin], pieces: Sequence[Piece]) -> dict[int, list[Origin]]:
@@ -66,15 +66,15 @@ def matched(known: Sequence[Origin], pieces: Sequence[Piece]) -> dict[int, list[
     one of its kind; at last the shape, by how much the painted boxes share. Layers with the same name, or with none,
     so never take each other's parts.
     """
-    found: dict[int, list[Origin]] = {}
+    result: dict[int, list[Origin]] = {}
     waiting = list(known)
 
     def take(place: int, origin: Origin) -> None:
-        found.setdefault(place, []).append(origin)
+        result.setdefault(place, []).append(origin)
         waiting.remove(origin)
 
     def take_same(of_piece: Callable[[Piece], Hashable], of_origin: Callable[[Origin], Hashable]) -> None:
-        free = [place for place in range(len(pieces)) if place not in found]
+        free = [place for place in range(len(pieces)) if place not in result]
         for place in free:
             wanted = of_piece(pieces[place])
             same = [origin for origin in waiting if wanted and of_origin(origin) == wanted]
@@ -90,7 +90,7 @@ def matched(known: Sequence[Origin], pieces: Sequence[Piece]) -> dict[int, list[
                 take(place, origin)
     take_same(lambda piece: piece.content_hash, lambda origin: origin.drawings[0][1].art)
     take_same(lambda piece: (piece.layer, _path(piece)), lambda origin: (origin.source.layer, origin.source.path))
-    names = Counter(pieces[place].layer for place in range(len(pieces)) if place not in found)
+    names = Counter(pieces[place].layer for place in range(len(pieces)) if place not in result)
     old_names = Counter(origin.source.layer for origin in waiting)
     take_same(
         lambda piece: piece.layer if names[piece.layer] == 1 == old_names[piece.layer] else None,
@@ -99,14 +99,14 @@ def matched(known: Sequence[Origin], pieces: Sequence[Piece]) -> dict[int, list[
     pairs = [
         (_shared(pieces[place].bounds, origin.box), place, origin)
         for place in range(len(pieces))
-        if place not in found
+        if place not in result
         for origin in waiting
         if not (pieces[place].layer_id and origin.source.id)  # two ids that differ are two layers, whatever their shape
     ]
     for share, place, origin in sorted(pairs, key=lambda pair: -pair[0]):
-        if share >= _LEAST_SHARED and place not in found and origin in waiting:
+        if share >= _LEAST_SHARED and place not in result and origin in waiting:
             take(place, origin)
-    return found
+    return result
 
 
 def _path(piece: Piece) -> str:
@@ -128,11 +128,11 @@ def compared(scene: Scene, artwork: Artwork) -> list[LayerChange]:
     """Every layer of the file, and those that were in it before."""
     known = origins(scene, artwork.file)
     partners = matched(known, artwork.pieces)
-    found = []
+    result = []
     for place, piece in enumerate(artwork.pieces):
         before = tuple(pair for origin in partners.get(place, ()) for pair in origin.drawings)
         is_same = all(drawing.art == piece.content_hash for _, drawing in before)
-        found.append(LayerChange(piece.name, ("same" if is_same else "changed") if before else "new", piece, before))
+        result.append(LayerChange(piece.name, ("same" if is_same else "changed") if before else "new", piece, before))
     met = {id(origin) for origins_of in partners.values() for origin in origins_of}
     gone = [origin for origin in known if id(origin) not in met]
-    return found + [LayerChange(origin.source.layer, "gone", None, origin.drawings) for origin in gone]
+    return result + [LayerChange(origin.source.layer, "gone", None, origin.drawings) for origin in gone]

@@ -43,18 +43,18 @@ def adapter(kind: type[Kind]) -> TypeAdapter[Kind]:
 
 def _values_in(kind: Any) -> set[Any]:
     """The kinds of frozen values that one kind is made of, it among them; each is read with its own fields alone."""
-    found: set[Any] = set()
+    result: set[Any] = set()
     waiting = [kind]
     while waiting:
         one = waiting.pop()
         waiting += get_args(one)
-        if not isinstance(one, type) or one in found:
+        if not isinstance(one, type) or one in result:
             continue
         waiting += KINDS.values() if one is Constraint else FORMS.values() if one is Shape else ()
         if is_dataclass(one):
-            found.add(one)
+            result.add(one)
             waiting += get_type_hints(one).values()
-    return found
+    return result
 
 
 def _told_by(field: str, base: type[Any], kinds: Mapping[str, type[Any]]) -> None:

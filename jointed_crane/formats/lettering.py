@@ -102,10 +102,10 @@ def _plain_font(data: bytes) -> bytes:
 def _fonts(name: str, uploaded: FontSource) -> list[uharfbuzz.Font]:
     if name in SHIPPED:
         names, weight = SHIPPED[name]
-        found = [uharfbuzz.Font(_face(_plain_font((_FOLDER / file).read_bytes()))) for file in names]
-        for font in found:
+        result = [uharfbuzz.Font(_face(_plain_font((_FOLDER / file).read_bytes()))) for file in names]
+        for font in result:
             font.set_variations({"wght": weight})
-        return found
+        return result
     media_type, data = uploaded(name)
     if media_type != FONT_TYPE:
         raise no_typeface(name)
@@ -120,8 +120,8 @@ def font_name(data: bytes, file_name: str) -> str:
     if not {"head", "hhea", "hmtx", "maxp", "cmap"} <= set(font.keys()):
         raise ArtworkError(f"{file_name} is a font without letters. Nothing was stored.")
     names = font.get("name")
-    found = (names.getDebugName(4) or names.getDebugName(1) if names else None) or file_name
-    return " ".join(str(found).split())[:100]
+    result = (names.getDebugName(4) or names.getDebugName(1) if names else None) or file_name
+    return " ".join(str(result).split())[:100]
 
 
 def lettered(text: Text, uploaded: FontSource) -> Text:
@@ -192,13 +192,13 @@ def with_outlines(edits: list[Edit], otherwise: Callable[[Text], Text | None] = 
     `otherwise` may letter a text itself, one in an uploaded font for example; where it gives None the shipped
     typefaces do.
     """
-    found = []
+    result = []
     for edit in edits:
         shape = getattr(edit, "shape", None)
         if isinstance(shape, Text):
             edit = replace(edit, shape=otherwise(shape) or lettered(shape, _no_font))  # type: ignore[call-arg]
-        found.append(edit)
-    return found
+        result.append(edit)
+    return result
 
 
 def no_typeface(name: str) -> RuleError:

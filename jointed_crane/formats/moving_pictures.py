@@ -56,10 +56,12 @@ def _number(file: tuple[bytes, str]) -> list[tuple[int, str]]:
     return [(int(digits or 0), words) for words, digits in re.findall(r"(\D*)(\d*)", file[1])]
 
 
-def _joined(found: list[Artwork]) -> Artwork:
-    pieces = tuple(piece for artwork in found for piece in artwork.pieces)
-    width, height = max(artwork.width for artwork in found), max(artwork.height for artwork in found)
-    return Artwork(width, height, pieces, tuple(note for artwork in found for note in artwork.notes), found[0].file)
+def _joined(artworks: list[Artwork]) -> Artwork:
+    pieces = tuple(piece for artwork in artworks for piece in artwork.pieces)
+    width, height = max(artwork.width for artwork in artworks), max(artwork.height for artwork in artworks)
+    return Artwork(
+        width, height, pieces, tuple(note for artwork in artworks for note in artwork.notes), artworks[0].file
+    )
 
 
 def _frames(data: bytes, name: str) -> Iterator[tuple[Image.Image, float]]:

@@ -41,15 +41,15 @@ def ensure_carried(value: Any) -> None:
     waiting = [value]
     count = 0
     while waiting:
-        found = waiting.pop()
+        result = waiting.pop()
         count += 1
-        if isinstance(found, str):
-            ensure_words(found)
-        elif isinstance(found, dict):
-            waiting += found.keys()
-            waiting += found.values()
-        elif isinstance(found, list):
-            waiting += found
+        if isinstance(result, str):
+            ensure_words(result)
+        elif isinstance(result, dict):
+            waiting += result.keys()
+            waiting += result.values()
+        elif isinstance(result, list):
+            waiting += result
         if count > MOST_VALUES or len(waiting) > MOST_VALUES:
             raise RuleError(f"The request holds more than {MOST_VALUES} values. Nothing was changed.")
 

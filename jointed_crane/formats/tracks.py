@@ -70,8 +70,8 @@ def _point(
     cells: list[str], columns: tuple[int, int, int], is_decimal_comma: bool, where: str
 ) -> tuple[float, float, float]:
     try:
-        found = [cells[column].replace(",", ".") if is_decimal_comma else cells[column] for column in columns]
-        frame, x, y = (float(cell) for cell in found)
+        result = [cells[column].replace(",", ".") if is_decimal_comma else cells[column] for column in columns]
+        frame, x, y = (float(cell) for cell in result)
     except (IndexError, ValueError):
         raise ArtworkError(f"{where}: a line holds frame, x and y as numbers. Nothing was brought in.") from None
     if not all(map(math.isfinite, (frame, x, y))):

@@ -27,14 +27,14 @@ def drawings_in(data: bytes, name: str) -> list[tuple[str, bytes]]:
                 raise ArtworkError(
                     f"{name} holds {len(wanted)} drawings; {MOST_FILES} is the most. Nothing was brought in."
                 )
-            found = [(PurePosixPath(entry.filename).name, archive.read(entry)) for entry in wanted]
+            result = [(PurePosixPath(entry.filename).name, archive.read(entry)) for entry in wanted]
     except ArtworkError:
         raise
     except (*DAMAGED, RuntimeError, ValueError):
         raise ArtworkError(f"{name} is not a zip that can be read, or it is damaged. Nothing was brought in.") from None
-    if not found:
+    if not result:
         raise ArtworkError(f"{name} holds no SVG drawing and no PNG, JPEG or WebP picture. Nothing was brought in.")
-    return sorted(found, key=lambda file: file[0])
+    return sorted(result, key=lambda file: file[0])
 
 
 def holds_drawings_alone(data: bytes) -> bool:

@@ -21,12 +21,12 @@ from jointed_crane.reading.foreign_file import ForeignFile
 
 def artwork(files: Sequence[ForeignFile]) -> list[Artwork]:
     """Artwork files, each by itself."""
-    found = []
+    result = []
     for number, file in enumerate(files, start=1):
         if len(files) > 1:
             progress.tell(number, len(files), "files")
-        found.append(read_artwork(file.data, file.name, file.reading))
-    return found
+        result.append(read_artwork(file.data, file.name, file.reading))
+    return result
 
 
 def one_piece(file: ForeignFile) -> Artwork:

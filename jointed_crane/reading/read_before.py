@@ -28,17 +28,17 @@ class ReadBefore:
         """What files hold, in their order; those that are not known are read, together."""
         names = [_name(file) for file in files]
         with self._lock:
-            found = {name: self._known[name] for name in names if name in self._known}
-        missing = {name: file for name, file in zip(names, files, strict=True) if name not in found}
+            result = {name: self._known[name] for name in names if name in self._known}
+        missing = {name: file for name, file in zip(names, files, strict=True) if name not in result}
         if missing:
-            found.update(zip(missing, read(list(missing.values())), strict=True))
+            result.update(zip(missing, read(list(missing.values())), strict=True))
         with self._lock:
             for name in names:
-                self._known[name] = found[name]
+                self._known[name] = result[name]
                 self._known.move_to_end(name)
             while self._known and sum(map(_size, self._known.values())) > self._most:
                 self._known.popitem(last=False)
-        return [found[name] for name in names]
+        return [result[name] for name in names]
 
 
 def _name(file: ForeignFile) -> Hashable:

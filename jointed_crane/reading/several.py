@@ -18,10 +18,10 @@ def drawings(
     files: Iterable[ForeignFile], unpacked: Callable[[ForeignFile], Iterable[tuple[str, bytes]]]
 ) -> list[ForeignFile]:
     """Drawings and pictures; a zip is those in it, by name, as `unpacked` gives them."""
-    found: list[ForeignFile] = []
+    result: list[ForeignFile] = []
     for file in files:
-        found += [ForeignFile(data, name) for name, data in unpacked(file)] if is_zip(file) else [file]
-    return found
+        result += [ForeignFile(data, name) for name, data in unpacked(file)] if is_zip(file) else [file]
+    return result
 
 
 def as_chosen(files: Sequence[ForeignFile], choices: Choices) -> list[ForeignFile]:

@@ -52,8 +52,8 @@ class ArtAtHand:
     def put(self, art: Mapping[str, Art]) -> None:
         """Have art at hand from now on."""
         with self._lock:
-            for name, found in art.items():
-                self._held[name] = found
+            for name, result in art.items():
+                self._held[name] = result
                 self._held.move_to_end(name)
             while sum(len(data) for _, data in self._held.values()) > _MOST_HELD and len(self._held) > 1:
                 self._held.popitem(last=False)
@@ -68,13 +68,13 @@ class ArtAtHand:
     def of(self, names: Collection[str]) -> dict[str, Art]:
         """Those of some names that are at hand, read by this server or by another one."""
         with self._lock:
-            found = {name: self._held[name] for name in names if name in self._held}
-        wanted = sorted(set(names) - found.keys())
+            result = {name: self._held[name] for name in names if name in self._held}
+        wanted = sorted(set(names) - result.keys())
         if self._engine is None or not wanted:
-            return found
+            return result
         with contextlib.suppress(DatabaseError), self._engine.connect() as connection:
             for begin in range(0, len(wanted), _NAMES_AT_ONCE):
                 is_wanted = _LOOKED_AT.c.content_hash.in_(wanted[begin : begin + _NAMES_AT_ONCE])
                 for name, kind, data in connection.execute(select(_LOOKED_AT).where(is_wanted)):
-                    found[name] = (kind, data)
-        return found
+                    result[name] = (kind, data)
+        return result

@@ -37,7 +37,7 @@ class AssetStore:
 
     def hold(self, art: Iterable[Art]) -> list[str]:
         """Keep art at hand without storing it; returns its names. The oldest gives way where it becomes too much."""
-        by_name = [(content_hash(found[1]), found) for found in art]
+        by_name = [(content_hash(result[1]), result) for result in art]
         self._at_hand.put(dict(by_name))
         return [name for name, _ in by_name]
 
@@ -56,11 +56,11 @@ class AssetStore:
     def get(self, name: str) -> Art:
         """Media type and bytes, of stored art or of art at hand; RuleError where there is no such art."""
         with self._engine.connect() as connection:
-            found = connection.execute(
+            result = connection.execute(
                 select(ASSETS.c.media_type, ASSETS.c.data).where(ASSETS.c.content_hash == name)
             ).first()
-        if found is not None:
-            return found.media_type, found.data
+        if result is not None:
+            return result.media_type, result.data
         held = self._at_hand.of([name]).get(name)
         if held is None:
             raise RuleError("This art is not stored here.")

@@ -70,8 +70,8 @@ def _opened_to_look(folder: Path) -> Engine:
     address = f"sqlite:///file:{quote(str(file))}?{how}&uri=true"
     engine = opened_at(address)
     with engine.connect() as connection:
-        found = connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalars().all()
-    if found != _revisions()[-1:]:
+        result = connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalars().all()
+    if result != _revisions()[-1:]:
         raise RuleError(
             f"The library in {folder} is of another version of Jointed Crane, and its folder is read-only, so it "
             "cannot be brought up to date. Nothing was changed; make it writable, or choose another with --data."
@@ -122,10 +122,10 @@ def _migrate(engine: Engine) -> None:
     known = _revisions()
     with writing(engine).begin() as connection:
         if inspect(connection).has_table("alembic_version"):
-            found = connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalars().all()
-            if found == known[-1:]:
+            result = connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalars().all()
+            if result == known[-1:]:
                 return
-            newer = set(found) - set(known)
+            newer = set(result) - set(known)
             if newer:
                 raise RuleError(
                     f"This library is of a newer version of Jointed Crane (its tables are at {max(newer)}, the newest "

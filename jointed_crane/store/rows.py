@@ -131,8 +131,8 @@ def scene_from_rows(scene_id: str, rows: Mapping[RowKey, Row]) -> Scene:
         elif key not in (OWN, PAINTING):
             of_parts.setdefault(key[1], {})[key] = row
     parts = tuple(_part(part_id, of_parts[part_id]) for part_id in rows[PAINTING]["painting"])
-    found = {table: _in_order(table, its_rows) for table, its_rows in beside.items()}
-    return Scene(id=scene_id, parts=parts, **_own_fields(rows[OWN]), **found)
+    result = {table: _in_order(table, its_rows) for table, its_rows in beside.items()}
+    return Scene(id=scene_id, parts=parts, **_own_fields(rows[OWN]), **result)
 
 
 def with_rows(scene: Scene, changes: Iterable[RowChange]) -> Scene:
@@ -172,8 +172,8 @@ def _with_rows(scene: Scene, part_id: str, changes: Mapping[RowKey, Row | None])
 
 
 def _written_over(rows: dict[RowKey, Row], changes: Mapping[RowKey, Row | None]) -> dict[RowKey, Row]:
-    found = {**rows, **changes}
-    return {key: row for key, row in found.items() if row is not None}
+    result = {**rows, **changes}
+    return {key: row for key, row in result.items() if row is not None}
 
 
 def _own_fields(row: Row) -> dict[str, Any]:
@@ -184,11 +184,11 @@ def _own_fields(row: Row) -> dict[str, Any]:
 
 def _in_order(table: str, rows: Mapping[RowKey, Row]) -> Any:
     """The things of a table beside the parts, by their rows."""
-    found = []
+    result = []
     for key, row in sorted(rows.items(), key=lambda pair: pair[1]["position"]):
         own = {name: value for name, value in row.items() if name != "position"}
-        found.append(adapter(BESIDE_PARTS[table]).validate_python({**own, "id": key[1]}))
-    return tuple(found)
+        result.append(adapter(BESIDE_PARTS[table]).validate_python({**own, "id": key[1]}))
+    return tuple(result)
 
 
 def _part(part_id: str, rows: Mapping[RowKey, Row]) -> Part:
@@ -197,11 +197,11 @@ def _part(part_id: str, rows: Mapping[RowKey, Row]) -> Part:
     below: dict[str, list[tuple[RowKey, Row]]] = {}
     for key, other in rows.items():
         below.setdefault(key[0], []).append((key, other))
-    drawings = sorted(below.get("drawings", []), key=lambda found: found[1]["position"])
-    eyelets = sorted(below.get("eyelets", []), key=lambda found: found[1]["position"])
-    constraints = sorted(below.get("constraints", []), key=lambda found: found[1]["position"])
-    links = sorted(below.get("links", []), key=lambda found: found[1]["position"])
-    footholds = sorted(below.get("footholds", []), key=lambda found: float(found[0][2]))
+    drawings = sorted(below.get("drawings", []), key=lambda row: row[1]["position"])
+    eyelets = sorted(below.get("eyelets", []), key=lambda row: row[1]["position"])
+    constraints = sorted(below.get("constraints", []), key=lambda row: row[1]["position"])
+    links = sorted(below.get("links", []), key=lambda row: row[1]["position"])
+    footholds = sorted(below.get("footholds", []), key=lambda row: float(row[0][2]))
     return part_from(
         {
             "id": part_id,

@@ -192,8 +192,8 @@ class SceneStore:
         held = [*art, *self._assets.held_for(change)]
         words = label or (edits[0].label(known.scene) if edits else "")
         remarks = (*(edit.remark(known.scene) for edit in edits), *_summed(said)) if after_rows else ()
-        found = tuple(dict.fromkeys(remark for remark in remarks if remark))
-        return Changed(known, change, before_rows, after_rows, words[:200], held, remarks=found)
+        result = tuple(dict.fromkeys(remark for remark in remarks if remark))
+        return Changed(known, change, before_rows, after_rows, words[:200], held, remarks=result)
 
     def undone(self, scene_id: str, version: int) -> Changed:
         """What taking the last edit back would write. RuleError where there is none."""
@@ -214,11 +214,11 @@ class SceneStore:
     def write(self, connection: Connection, change: Changed) -> Kept:
         """Write a change in a transaction under way. Raises StaleVersion where the scene has moved on meanwhile."""
         scene_id = change.known.scene.id
-        found = self._standing(connection, scene_id)
-        _expect(found.version, change.known.version)
+        result = self._standing(connection, scene_id)
+        _expect(result.version, change.known.version)
         at = change.at
         if at is None:
-            at = found.journal_at + 1
+            at = result.journal_at + 1
             connection.execute(delete(JOURNAL).where(JOURNAL.c.scene_id == scene_id, JOURNAL.c.number >= at))
             connection.execute(
                 insert(JOURNAL).values(
@@ -228,9 +228,9 @@ class SceneStore:
             )  # fmt: skip
             put_art(connection, change.art)
             put_made_art(connection, change.change)
-        self._write(connection, scene_id, change.after_rows, found.version + 1, at)
+        self._write(connection, scene_id, change.after_rows, result.version + 1, at)
         labels = (change.label, None) if change.at is None else self._labels(connection, scene_id, at)
-        return Kept(change.after, found.version + 1, *labels)
+        return Kept(change.after, result.version + 1, *labels)
 
     def create(self, scene: Scene, art: Iterable[Art] = ()) -> Kept:
         """Store a new scene, and art that comes along, whole or not at all."""
@@ -259,35 +259,35 @@ class SceneStore:
     # Reading
 
     def _load(self, connection: Connection, scene_id: str) -> Kept:
-        found = self._standing(connection, scene_id)
+        result = self._standing(connection, scene_id)
         held = self._held.get(scene_id)
-        if held is not None and held.version == found.version:
+        if held is not None and held.version == result.version:
             return held
         scene = scene_from_rows(scene_id, self._rows(connection, scene_id))
-        return self._hold(Kept(scene, found.version, *self._labels(connection, scene_id, found.journal_at)))
+        return self._hold(Kept(scene, result.version, *self._labels(connection, scene_id, result.journal_at)))
 
     def _version(self, scene_id: str) -> int | None:
         """The version of a scene on the shelf, asked of the driver itself: each preview of a drag asks for it first."""
         connection = self._engine.raw_connection()
         try:
-            found = connection.cursor().execute(_STANDING_AS_TEXT, (scene_id,)).fetchone()
+            result = connection.cursor().execute(_STANDING_AS_TEXT, (scene_id,)).fetchone()
         finally:
             connection.close()
-        return found and found[0]
+        return result and result[0]
 
     def _standing(self, connection: Connection, scene_id: str) -> Any:
         """The version of a scene, and where it stands in its journal; SceneMissing where it is not on the shelf."""
-        found = connection.execute(_STANDING, {"scene_id": scene_id}).first()
-        if found is None:
+        result = connection.execute(_STANDING, {"scene_id": scene_id}).first()
+        if result is None:
             raise SceneMissing
-        return found
+        return result
 
     def _rows(self, connection: Connection, scene_id: str) -> dict[RowKey, Row]:
         (own,) = connection.execute(select(SCENES).where(SCENES.c.id == scene_id)).mappings()
         rows: dict[RowKey, Row] = {OWN: dict(own), PAINTING: {"painting": own["painting"]}}
         for name, (table, columns) in _TABLES.items():
-            for found in connection.execute(select(table).where(table.c.scene_id == scene_id)).mappings():
-                row = dict(found)
+            for result in connection.execute(select(table).where(table.c.scene_id == scene_id)).mappings():
+                row = dict(result)
                 key = tuple(_key_text(row.pop(column)) for column in columns)
                 del row["scene_id"]
                 rows[name, *key] = row
@@ -297,8 +297,8 @@ class SceneStore:
         query = select(JOURNAL.c.number, JOURNAL.c.label).where(
             JOURNAL.c.scene_id == scene_id, JOURNAL.c.number.in_((at, at + 1))
         )
-        found = {number: label for number, label in connection.execute(query)}
-        return found.get(at), found.get(at + 1)
+        result = {number: label for number, label in connection.execute(query)}
+        return result.get(at), result.get(at + 1)
 
     def _hold(self, kept: Kept) -> Kept:
         with self._lock:
@@ -315,9 +315,9 @@ class SceneStore:
         known = self.load(scene_id)
         _expect(known.version, version)
         with self._engine.connect() as connection:
-            found = self._standing(connection, scene_id)
-            _expect(found.version, version)
-            number = found.journal_at if back else found.journal_at + 1
+            result = self._standing(connection, scene_id)
+            _expect(result.version, version)
+            number = result.journal_at if back else result.journal_at + 1
             row = connection.execute(
                 select(JOURNAL).where(JOURNAL.c.scene_id == scene_id, JOURNAL.c.number == number)
             ).first()
@@ -369,12 +369,12 @@ def _expect(newest: int, version: int) -> None:
 
 def _by_table(scene_id: str, keys: Iterable[RowKey]) -> dict[str, list[dict[str, Any]]]:
     """The columns by which rows are found, by the names of their tables."""
-    found: dict[str, list[dict[str, Any]]] = {}
+    result: dict[str, list[dict[str, Any]]] = {}
     for key in keys:
         columns = _TABLES[key[0]][1]
         parts = {column: _key_value(column, part) for column, part in zip(columns, key[1:], strict=True)}
-        found.setdefault(key[0], []).append({"scene_id": scene_id, **parts})
-    return found
+        result.setdefault(key[0], []).append({"scene_id": scene_id, **parts})
+    return result
 
 
 def _key_text(value: Any) -> str:

@@ -17,10 +17,10 @@ _WEB = Path(__file__).parent
 
 
 def _version() -> str:
-    found = hashlib.sha256()
+    result = hashlib.sha256()
     for path in sorted(path for path in _WEB.glob("**/static/**/*") if path.is_file()):
-        found.update(path.relative_to(_WEB).as_posix().encode() + b"\0" + path.read_bytes())
-    return found.hexdigest()[:12]
+        result.update(path.relative_to(_WEB).as_posix().encode() + b"\0" + path.read_bytes())
+    return result.hexdigest()[:12]
 
 
 #: Where all of them lie.

@@ -12,7 +12,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.joints.eyelets import AddEyelet, DeleteEyelet, MoveEyelet, RenameEyelet, Seat, Unseat
 from jointed_crane.core.edits.joints.joining import Join
-from jointed_crane.core.edits.joints.patching import AddRoundPatch
+from jointed_crane.core.edits.pictures.patching import AddRoundPatch
 from jointed_crane.core.edits.placing.pivots import MovePivot, PivotIntoRoundEnd
 from jointed_crane.core.edits.placing.poses import MoveBy, SetValues, TurnBy
 from jointed_crane.core.edits.placing.settling import Reset, Settle

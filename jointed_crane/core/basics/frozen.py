@@ -37,19 +37,19 @@ class Memory(Generic[Found]):
         by_key: dict[Any, Found] | None = None if held is None else held.get(self)
         return None if by_key is None else by_key.get(key)
 
-    def put(self, value: object, found: Found, key: Any = None) -> Found:
+    def put(self, value: object, result: Found, key: Any = None) -> Found:
         """Remember what was found, and return it."""
         by_key = vars(value).setdefault(_HELD, {}).setdefault(self, {})
         if key not in by_key:
             for oldest in list(by_key)[: len(by_key) + 1 - self.most]:
                 del by_key[oldest]
-        by_key[key] = found
-        return found
+        by_key[key] = result
+        return result
 
     def of(self, value: object, compute: Callable[[], Found], key: Any = None) -> Found:
         """What is remembered, computed where nothing is."""
-        found = self.at(value, key)
-        return self.put(value, compute(), key) if found is None else found
+        result = self.at(value, key)
+        return self.put(value, compute(), key) if result is None else result
 
 
 class TravelsBare:
@@ -85,7 +85,7 @@ def changed(known: Value, touched: Iterable[str] | None = None, /, **changes: ob
         marks = frozenset(changes if touched is None else touched)
         for name in own.keys() - names:
             if name == _HELD:
-                own[_HELD] = {one: found for one, found in own[_HELD].items() if _is_kept(one.needs, marks)}
+                own[_HELD] = {one: result for one, result in own[_HELD].items() if _is_kept(one.needs, marks)}
             elif not _is_kept(_needs(kind, name), marks):
                 del own[name]
     own.update(changes)
@@ -117,6 +117,6 @@ def _fields(kind: Any) -> tuple[frozenset[str], bool]:
 @cache
 def _needs(kind: Any, name: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """What something beside a value's fields depends on: a property says it, or the kind does in `BESIDE`."""
-    found = getattr(kind, name, None)
+    result = getattr(kind, name, None)
     needs: tuple[tuple[str, ...], tuple[str, ...]] = ((), ())
-    return found.needs if isinstance(found, _Remembered) else getattr(kind, "BESIDE", {}).get(name, needs)
+    return result.needs if isinstance(result, _Remembered) else getattr(kind, "BESIDE", {}).get(name, needs)

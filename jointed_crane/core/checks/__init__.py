@@ -44,8 +44,8 @@ CHECKS: tuple[Check, ...] = (
 def findings(scene: Scene, fonts: frozenset[str]) -> list[Finding]:
     """Everything the checks find, without what is silenced for its part."""
     rig = Rig(scene, fonts)
-    found = (finding for check in CHECKS for finding in check.find(rig))
-    return [finding for finding in found if finding.check not in scene.part(finding.part).silenced]
+    result = (finding for check in CHECKS for finding in check.find(rig))
+    return [finding for finding in result if finding.check not in scene.part(finding.part).silenced]
 
 
 __all__ = ["CHECKS", "Check", "Finding", "Rig", "findings"]

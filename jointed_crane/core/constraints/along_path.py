@@ -80,12 +80,12 @@ class AlongPath(Constraint):
         for place, one in enumerate(given.constraints):
             on_path.setdefault((one.goal.part, one.contour), []).append(place)
         for path, places in on_path.items():
-            found = given.way(*path)
+            result = given.way(*path)
             at = np.array(places)
-            if found is None:  # no picture any more, so nowhere to run
+            if result is None:  # no picture any more, so nowhere to run
                 points[0, at], points[1, at] = columns_of_rows(placed.place[:2], at)
                 continue
-            way, is_closed = found
+            way, is_closed = result
             own = {name: np.broadcast_to(values, points.shape[1:])[at] for name, values in numbers.items()}
             along = way.at(length_along(way.length, is_closed, own))
             points[:, at], directions[:, at] = (np.moveaxis(values, -1, 0) for values in along)
@@ -123,5 +123,5 @@ def length_along(length: Floats, is_closed: bool, numbers: dict[str, Floats]) ->
     if not is_closed:
         return np.clip(wanted, 0.0, length)
     with np.errstate(divide="ignore", invalid="ignore"):
-        found = wanted - np.floor(wanted / length + MET) * length
-    return np.where(length > 0, np.clip(found, 0.0, length), 0.0)
+        result = wanted - np.floor(wanted / length + MET) * length
+    return np.where(length > 0, np.clip(result, 0.0, length), 0.0)

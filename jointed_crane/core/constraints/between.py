@@ -122,5 +122,5 @@ def scaled_between(placed: PlacedParts, sizes: Floats, weights: Floats, by: Floa
 def by_a_share(own: Floats, wanted: Floats, share: Floats) -> Floats:
     """The factor that brings a size by a share of the way to another; 1 for one that has vanished."""
     with np.errstate(divide="ignore", invalid="ignore"):
-        found = np.asarray(part_way(1.0, wanted / own, share))
-    return found if own.all() else np.where(own > 0, found, 1.0)
+        result = np.asarray(part_way(1.0, wanted / own, share))
+    return result if own.all() else np.where(own > 0, result, 1.0)

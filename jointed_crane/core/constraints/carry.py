@@ -67,8 +67,8 @@ class Carry(Constraint):
         return replace(self, holds=holds) if any(hold.part for hold in holds) else None
 
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
-        found = [displacement(self._carriers(one, given), given.frame_count) for one in given.constraints]
-        linear, shift = (np.stack(each) for each in zip(*found, strict=True))
+        result = [displacement(self._carriers(one, given), given.frame_count) for one in given.constraints]
+        linear, shift = (np.stack(each) for each in zip(*result, strict=True))
         return carried(placed, unstacked(linear), unstacked_column(shift), given.numbers["weight"])
 
     @staticmethod

@@ -333,11 +333,11 @@ class Constraint:
     def numbers(self) -> tuple[str, ...]:
         """The names of its numbers."""
         count = len(self.every_goal())
-        found = [WEIGHT.name]
+        result = [WEIGHT.name]
         for number in self.NUMBERS:
             if number.goals is None or number.goals[0] <= count <= number.goals[1]:
-                found += [f"{number.name}{place + 1}" for place in range(count)] if number.is_row else [number.name]
-        return tuple(found)
+                result += [f"{number.name}{place + 1}" for place in range(count)] if number.is_row else [number.name]
+        return tuple(result)
 
     def every_goal(self) -> tuple[Goal, ...]:
         """What it refers to."""
@@ -379,8 +379,8 @@ class Constraint:
     def changing_by(self: Self, changes: Iterable[Change]) -> Self:
         """It with other changes; they are put in order, and of two on one frame the later in the row stays."""
         by_frame = {change.frame: change for change in changes}
-        found: Any = tuple(by_frame[frame] for frame in sorted(by_frame))
-        return replace(self, **dict.fromkeys(self.declared("change"), found))
+        result: Any = tuple(by_frame[frame] for frame in sorted(by_frame))
+        return replace(self, **dict.fromkeys(self.declared("change"), result))
 
     def unchanged(self) -> Any:
         """What holds before its first change, as a change."""
@@ -388,12 +388,12 @@ class Constraint:
 
     def sensible(self: Self, changes: Sequence[Any]) -> list[Any]:
         """Changes in order without those that change nothing."""
-        found, last = [], replace(self.unchanged(), frame=0.0) if self.unchanged() is not None else None
+        result, last = [], replace(self.unchanged(), frame=0.0) if self.unchanged() is not None else None
         for change in changes:
             if last is None or replace(change, frame=0.0) != last:
-                found.append(change)
+                result.append(change)
             last = replace(change, frame=0.0)
-        return found
+        return result
 
     def moments(self) -> tuple[float, ...]:
         """The frames that have a say in where it puts its part at later ones."""

@@ -91,13 +91,13 @@ def lowest_points(placed: PlacedParts, corners: Floats, reach: Floats, up: Float
 
 def _with(corners: Floats, place: int, points: Floats) -> Floats:
     """Corners of parts, shape (2, corners, parts, frames), with those of one part others."""
-    found = np.full(
+    result = np.full(
         (2, max(corners.shape[1], points.shape[1]), corners.shape[2], max(corners.shape[3], points.shape[2])), np.nan
     )
-    found[:, : corners.shape[1]] = corners
-    found[:, :, place] = np.nan
-    found[:, : points.shape[1], place] = points
-    return found
+    result[:, : corners.shape[1]] = corners
+    result[:, :, place] = np.nan
+    result[:, : points.shape[1], place] = points
+    return result
 
 
 def lifted(placed: PlacedParts, points: Floats, line: Floats, up: Floats, by: Floats) -> PlacedParts:

@@ -26,18 +26,18 @@ def links_in_order(parts: Iterable[Part]) -> list[tuple[str, Link]]:
         onto.setdefault((link.source, link.channel), []).append(place)
         target = (part_id, link.onto)
         waiting[target] = waiting.get(target, 0) + 1
-    found: list[tuple[str, Link]] = []
+    result: list[tuple[str, Link]] = []
     ready = [source for source in onto if source not in waiting]
     while ready:
         for place in onto.get(ready.pop(), ()):
             part_id, link = links[place]
-            found.append((part_id, link))
+            result.append((part_id, link))
             waiting[part_id, link.onto] -= 1
             if not waiting[part_id, link.onto]:
                 ready.append((part_id, link.onto))
-    if len(found) < len(links):
+    if len(result) < len(links):
         _refuse({(part_id, link.onto): (link.source, link.channel) for part_id, link in links}, waiting, parts)
-    return found
+    return result
 
 
 def _refuse(drivers: dict[Driven, Driven], waiting: dict[Driven, int], parts: list[Part]) -> None:

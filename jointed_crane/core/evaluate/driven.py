@@ -59,17 +59,17 @@ class Motions:
 
 def added(motions: Motions) -> Added:
     """What links add, all of them in order: a channel that is driven may drive others."""
-    found: Added = {}
+    result: Added = {}
     for row, link in motions.plan.links:
         source = motions.plan.row_of[link.source]
         values, home = motions.of(source, link.channel)
-        values = values + _driven(found.get((source, link.channel)), values, link.channel)
+        values = values + _driven(result.get((source, link.channel)), values, link.channel)
         lever = motions.plan.parts[source].lever
         if lever is not None and family_of(link.channel) is LEVER:
             values = lever.axis(link.channel).within(values)
         more = link.adds(values, home)
-        found[row, link.onto] = found[row, link.onto] + more if (row, link.onto) in found else more
-    return found
+        result[row, link.onto] = result[row, link.onto] + more if (row, link.onto) in result else more
+    return result
 
 
 def _driven(more: Floats | None, values: Floats, channel: str) -> Floats | float:
@@ -79,10 +79,10 @@ def _driven(more: Floats | None, values: Floats, channel: str) -> Floats | float
     return values * more if channel_kind(channel).joins == "multiply" else more
 
 
-def with_added(plan: Plan, values: dict[str, Entry], found: Added, frame_count: int) -> dict[str, Entry]:
+def with_added(plan: Plan, values: dict[str, Entry], additions: Added, frame_count: int) -> dict[str, Entry]:
     """Effective values with what links add; those that multiply become so many times as large and once more."""
     after = dict(values)
-    for (row, channel), more in found.items():
+    for (row, channel), more in additions.items():
         if not family_of(channel).is_everywhere:
             continue
         if after[channel] is values[channel]:

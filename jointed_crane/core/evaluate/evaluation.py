@@ -95,7 +95,7 @@ def _posed(
     motion = gated(motion)
     values, more = _values(plan, frames, motion, bare, is_at_rest)
     world, _ = _world(plan, frames, motion, values, more, bare, _standings(plan))
-    by_id = {(plan.parts[row].id, channel): gated(found) for (row, channel), found in more.items()}
+    by_id = {(plan.parts[row].id, channel): gated(result) for (row, channel), result in more.items()}
     return replace(_pose(plan, frames, motion, values, world), driven=by_id)
 
 
@@ -153,8 +153,8 @@ def stepped(scene: Scene, part_id: str, frame: float) -> Floats:
     plan, frames = plan_of(scene), np.array([frame])
     values, _ = _values(plan, frames, gated(curve_values(plan.curves, frames)), {}, False)
     _, shift = footholds(plan, frames, values, _standings(plan))
-    found: Floats = stacked_column(shift, (len(plan.parts), 1))[plan.row_of[part_id], 0]
-    return found
+    result: Floats = stacked_column(shift, (len(plan.parts), 1))[plan.row_of[part_id], 0]
+    return result
 
 
 def _pose(plan: Plan, frames: Floats, motion: Floats, values: dict[str, Entry], world: World) -> Pose:

@@ -76,14 +76,14 @@ def standings_of(plan: Plan, placed: Placed) -> Standings:
 
 
 def _standings(plan: Plan, placed: Placed) -> Standings:
-    found = {row: _by_itself(plan, row) for row in plan.standing}
-    shown = {row: found[row] for row in plan.standing if _is_shown_otherwise(plan, row)}
+    result = {row: _by_itself(plan, row) for row in plan.standing}
+    shown = {row: result[row] for row in plan.standing if _is_shown_otherwise(plan, row)}
     if not shown:
-        return found
+        return result
     frames = np.unique(np.concatenate([standing.holds for standing in shown.values()]))
     # How constraints turn a part may hang on where it stands, so that one foothold follows from those before it.
     for together in frames[:, None] if plan.is_constrained else (frames,):
-        known = {**found, **{row: standing.before(together[0]) for row, standing in shown.items()}}
+        known = {**result, **{row: standing.before(together[0]) for row, standing in shown.items()}}
         world, spin, _ = placed(plan, together, known)
         for row, standing in shown.items():
             if any(one.is_on and one.TAKES_ALONG for one in plan.parts[row].constraints):
@@ -95,8 +95,8 @@ def _standings(plan: Plan, placed: Placed) -> Standings:
             for number in np.flatnonzero(np.isin(standing.holds, together)).tolist():
                 at = np.searchsorted(together, standing.holds[number])
                 shifts[number + 1] = shifts[number] + linear[at] @ steps[number]
-            shown[row] = found[row] = replace(standing, shifts=shifts)
-    return found
+            shown[row] = result[row] = replace(standing, shifts=shifts)
+    return result
 
 
 def _answers(plan: Plan, placed: Placed, frames: Floats, known: Standings, row: int) -> Floats:
@@ -137,8 +137,8 @@ def _in_parent(plan: Plan, row: int, world: Floats) -> Floats:
     own: Floats = world[row]
     if part.parent is None or not part.inherits.position:
         return own
-    found: Floats = np.linalg.pinv(world[plan.row_of[part.parent]]) @ own
-    return found
+    result: Floats = np.linalg.pinv(world[plan.row_of[part.parent]]) @ own
+    return result
 
 
 def _by_itself(plan: Plan, row: int) -> Standing:
@@ -164,8 +164,8 @@ def _free(part: Part) -> Part:
 def linear_at(part: Part, frames: Floats) -> Floats:
     """A = O R K S of one part at ascending frames, shape (frames, 3, 3), as its own channels have it."""
     plan = packed_plan((replace(_free(part), links=()),))
-    found: Floats = _linear(plan, effective(plan, curve_values(plan.curves, frames)), len(frames))[0]
-    return found
+    result: Floats = _linear(plan, effective(plan, curve_values(plan.curves, frames)), len(frames))[0]
+    return result
 
 
 def _linear(plan: Plan, values: dict[str, Entry], count: int) -> Floats:

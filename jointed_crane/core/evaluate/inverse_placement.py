@@ -82,5 +82,5 @@ def _rotations(angle: Floats) -> Floats:
 def _standing(part: Part, frames: Floats) -> Floats:
     """The point of the art that the part stands on, shape (frames, 2)."""
     holds, points = stands_of(part)
-    found: Floats = points[np.searchsorted(holds, frames, side="right"), :2]
-    return found
+    result: Floats = points[np.searchsorted(holds, frames, side="right"), :2]
+    return result

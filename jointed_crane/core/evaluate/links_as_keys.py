@@ -43,9 +43,9 @@ def _keyed(part: Part, frames: Floats, driven: Mapping[tuple[str, str], Floats])
             continue
         kind = channel_kind(name)
         own = motion_values(part, name, frames)
-        found = own * (1 + more) if kind.joins == "multiply" else own + more
+        result = own * (1 + more) if kind.joins == "multiply" else own + more
         segment: SegmentKind = "hold" if kind.stepped else "straight"
-        at = frames[:1] if (found == found[0]).all() else frames
-        keys = tuple(Key(float(frame), float(value), segment) for frame, value in zip(at, found, strict=False))
+        at = frames[:1] if (result == result[0]).all() else frames
+        keys = tuple(Key(float(frame), float(value), segment) for frame, value in zip(at, result, strict=False))
         after = after.with_channel(name, Channel(keys))
     return after

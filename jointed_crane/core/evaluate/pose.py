@@ -75,21 +75,21 @@ class Pose:
 
     def motion_at(self, frame_index: int = 0) -> dict[str, dict[str, float]]:
         """Motion values by part and channel, for the channels that move."""
-        found: dict[str, dict[str, float]] = {}
+        result: dict[str, dict[str, float]] = {}
         for (part_id, channel), value in zip(self.keyed, self.motion[:, frame_index].tolist(), strict=True):
-            found.setdefault(part_id, {})[channel] = value
-        return found
+            result.setdefault(part_id, {})[channel] = value
+        return result
 
     def shapes(self) -> dict[str, list[Shape | None]]:
         """The shape of each part whose shape moves, at every frame; None where it shows none."""
-        found = {}
+        result = {}
         for part_id, part in self.shaped.items():
             added = {channel: values for (owner, channel), values in self.driven.items() if owner == part_id}
             its_motion = moving_shapes(part, self.frames, added)
             if its_motion is not None:
                 drawings = self.drawing[self.index[part_id]].tolist()
-                found[part_id] = [its_motion.at(drawing, column) for column, drawing in enumerate(drawings)]
-        return found
+                result[part_id] = [its_motion.at(drawing, column) for column, drawing in enumerate(drawings)]
+        return result
 
     def is_ever_seen(self, part_id: str) -> bool:
         """Whether a part is shown and not fully clear at some frame."""

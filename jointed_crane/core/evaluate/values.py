@@ -40,9 +40,9 @@ def effective(plan: Plan, motion: Floats) -> dict[str, Entry]:
 
 def rotations(plan: Plan, values: dict[str, Entry], channel: str) -> Matrix:
     """R(turn) or R(spin): one rotation for each turn order in use, each part taking its own."""
-    found = [(rows, rotation(values, channel, order)) for order, rows in plan.orders.items()]
-    result = found[0][1]
-    for rows, other in found[1:]:
+    outcome = [(rows, rotation(values, channel, order)) for order, rows in plan.orders.items()]
+    result = outcome[0][1]
+    for rows, other in outcome[1:]:
         result = [[entry(np.where(rows, other[i][j], result[i][j])) for j in range(3)] for i in range(3)]
     return result
 
@@ -65,5 +65,5 @@ def alone(plan: Plan, value: Entry) -> Floats:
 def motion_values(part: Part, name: str, frames: Floats) -> Floats:
     """A channel's own motion values at ascending frames, shape (frames,)."""
     curve = PackedCurves((countable(name, part.channels.get(name, BARE), part.rest_value(name)),))
-    found: Floats = curve_values(curve, frames)[0]
-    return found
+    result: Floats = curve_values(curve, frames)[0]
+    return result

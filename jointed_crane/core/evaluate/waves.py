@@ -34,7 +34,7 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, constraints: Cons
     is_partial = bool(plan.partial)
     is_flat = not is_partial and _is_flat(local)
     axes = range(2) if is_flat else range(3)
-    found = World(
+    result = World(
         [[np.empty(shape) if i in axes and j in axes else float(i == j) for j in range(3)] for i in range(3)],
         [np.empty(shape) if i in axes else 0.0 for i in range(3)],
         [np.empty(shape) if i in axes else 0.0 for i in range(3)],
@@ -44,21 +44,21 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, constraints: Cons
         own = _of_wave(local, wave.rows, is_partial)
         if constraints is not None:
             for group in plan.constraints.reaching[number]:
-                constraints.chains.reach(group, found, local)
+                constraints.chains.reach(group, result, local)
             own = constraints.chains.acted(own, wave, *plan.constraints.bent_of[number])
         if wave.parents is not None:
-            own = _inherited(plan, wave, found, own, frame_count)
+            own = _inherited(plan, wave, result, own, frame_count)
         carried = applied(own.linear, own.tail)
         spun = product(own.linear, own.spin)
-        put_column(found.place, wave.rows, own.place)
-        put_column(found.origin, wave.rows, [plus(*pair) for pair in zip(own.place, carried, strict=True)])
-        put_matrix(found.linear, wave.rows, spun)
+        put_column(result.place, wave.rows, own.place)
+        put_column(result.origin, wave.rows, [plus(*pair) for pair in zip(own.place, carried, strict=True)])
+        put_matrix(result.linear, wave.rows, spun)
         if is_partial:
-            put_matrix(found.plain, wave.rows, own.plain)
+            put_matrix(result.plain, wave.rows, own.plain)
         if constraints is not None:
             for acting in plan.constraints.acting[number]:
-                constraints.place(own, wave, acting, found)
-    return found
+                constraints.place(own, wave, acting, result)
+    return result
 
 
 def _of_wave(local: Local, rows: slice, is_partial: bool) -> Local:

@@ -72,8 +72,8 @@ class Way:
         """
         rows = lengths.reshape(-1, lengths.shape[-1])
         at_once = max(1, _LOOKED_AT // max(self._ends.size, 1))
-        found = [self._at(rows[at : at + at_once]) for at in range(0, len(rows), at_once)]
-        points, directions = (np.concatenate(each).reshape(*lengths.shape, 2) for each in zip(*found, strict=True))
+        result = [self._at(rows[at : at + at_once]) for at in range(0, len(rows), at_once)]
+        points, directions = (np.concatenate(each).reshape(*lengths.shape, 2) for each in zip(*result, strict=True))
         return points, directions
 
     def _at(self, rows: Floats) -> tuple[Floats, Floats]:
@@ -103,8 +103,8 @@ class Way:
         u = start[:, None] + span[:, None] * _NODES
         basis = np.stack([(1 - u) ** 2, 2 * u * (1 - u), u * u], axis=-1)
         speeds = np.linalg.norm(np.einsum("fuk,fki->fui", basis, steps), axis=-1)
-        found: Floats = speeds @ _WEIGHTS * span
-        return found
+        result: Floats = speeds @ _WEIGHTS * span
+        return result
 
 
 def pieces_of(curves: Floats) -> int:
@@ -121,16 +121,16 @@ def pieces_of(curves: Floats) -> int:
 
 def _velocity(steps: Floats, u: Floats) -> Floats:
     u = u[:, None]
-    found: Floats = (1 - u) ** 2 * steps[:, 0] + 2 * u * (1 - u) * steps[:, 1] + u * u * steps[:, 2]
-    return found
+    result: Floats = (1 - u) ** 2 * steps[:, 0] + 2 * u * (1 - u) * steps[:, 1] + u * u * steps[:, 2]
+    return result
 
 
 def _direction(steps: Floats, controls: Floats, u: Floats) -> Floats:
     """The velocity, or where a curve stands still, at an end whose handle has collapsed, the way to its other end."""
-    found = _velocity(steps, u)
+    result = _velocity(steps, u)
     size = np.abs(steps).max(axis=(1, 2))
-    stands = np.abs(found).max(axis=-1) <= 1e-9 * size
+    stands = np.abs(result).max(axis=-1) <= 1e-9 * size
     if stands.any():
         inner = _velocity(steps, np.where(u < 0.5, u + 1e-4, u - 1e-4))
-        found = np.where(stands[:, None], inner, found)
-    return found
+        result = np.where(stands[:, None], inner, result)
+    return result

@@ -29,10 +29,10 @@ def windings(starts: Floats, ends: Floats, shape: tuple[int, int]) -> Floats:
     windings : array of that shape
     """
     rows, columns = shape
-    found = np.zeros(rows * (columns + 2))
+    result = np.zeros(rows * (columns + 2))
     for begin in range(0, len(starts), _LINES):
-        found += _areas(starts[begin : begin + _LINES], ends[begin : begin + _LINES], shape)
-    return np.asarray(np.cumsum(found.reshape(rows, columns + 2), axis=1)[:, :columns], dtype=np.float64)
+        result += _areas(starts[begin : begin + _LINES], ends[begin : begin + _LINES], shape)
+    return np.asarray(np.cumsum(result.reshape(rows, columns + 2), axis=1)[:, :columns], dtype=np.float64)
 
 
 def _areas(starts: Floats, ends: Floats, shape: tuple[int, int]) -> Floats:
@@ -47,8 +47,8 @@ def _areas(starts: Floats, ends: Floats, shape: tuple[int, int]) -> Floats:
     within = height * (column + 1 - middle_x)  # what lies right of the line in its own cell; the next ones get the rest
     cells = row * (columns + 2) + column
     size = rows * (columns + 2)
-    found = np.bincount(cells, within, minlength=size) + np.bincount(cells + 1, height - within, minlength=size)
-    return np.asarray(found, dtype=np.float64)
+    result = np.bincount(cells, within, minlength=size) + np.bincount(cells + 1, height - within, minlength=size)
+    return np.asarray(result, dtype=np.float64)
 
 
 def filled(winding: Floats, is_even_odd: bool) -> Floats:

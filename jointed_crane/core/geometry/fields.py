@@ -72,10 +72,10 @@ def with_rows(value: Entry, rows: Rows, news: Entry, shape: tuple[int, int]) -> 
     """An entry of so many rows and frames with some rows changed; what stays as it is in all of them is not copied."""
     if isinstance(value, float) and (news == value if isinstance(news, float) else bool((news == value).all())):
         return value
-    found = np.empty(shape)
-    found[:] = value
-    found[rows] = news
-    return found
+    result = np.empty(shape)
+    result[:] = value
+    result[rows] = news
+    return result
 
 
 def _is(value: Entry, number: float) -> bool:

@@ -63,11 +63,11 @@ def box_to_box(before: Bounds, after: Bounds) -> Callable[[tuple[float, float]],
     """The stretch that carries one box onto another; a box without width or height is only shifted that way."""
 
     def stretched(point: tuple[float, float]) -> tuple[float, float]:
-        found = []
+        result = []
         for axis in (0, 1):
             size = before[axis + 2] - before[axis]
             factor = (after[axis + 2] - after[axis]) / size if size else 1.0
-            found.append(after[axis] + (point[axis] - before[axis]) * factor)
-        return (found[0], found[1])
+            result.append(after[axis] + (point[axis] - before[axis]) * factor)
+        return (result[0], result[1])
 
     return stretched

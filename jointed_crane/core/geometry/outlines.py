@@ -205,8 +205,8 @@ def painted(areas: Iterable[BaseGeometry]) -> tuple[Bounds, tuple[Ring, ...]] | 
     bounds : left, top, right, bottom
     outline : closed rings for the even-odd rule, simplified
     """
-    found = np.array([*areas], dtype=object)
-    kept = found[~shapely.is_empty(found)]
+    result = np.array([*areas], dtype=object)
+    kept = result[~shapely.is_empty(result)]
     if not len(kept):
         return None
     is_valid = shapely.is_valid(kept)

@@ -15,14 +15,14 @@ _HALF = 1e-10
 
 def angle_of(vectors: Floats) -> Floats:
     """The direction of vectors, radians; 0 for one without length."""
-    found: Floats = np.arctan2(vectors[1], vectors[0])
-    return found
+    result: Floats = np.arctan2(vectors[1], vectors[0])
+    return result
 
 
 def angle_between(vectors: Floats, others: Floats) -> Floats:
     """How far vectors turn clockwise to point as others do, radians above -pi up to pi; 0 where one has no length."""
-    found: Floats = np.arctan2(cross(vectors, others) + 0.0, dot(vectors, others))  # less than 0 is never -0
-    return found
+    result: Floats = np.arctan2(cross(vectors, others) + 0.0, dot(vectors, others))  # less than 0 is never -0
+    return result
 
 
 def length_of(vectors: Floats) -> Floats:
@@ -46,26 +46,26 @@ def square_to(vectors: Floats) -> Floats:
 
 def dot(a: Floats, b: Floats) -> Floats:
     """The scalar products of vectors."""
-    found: Floats = a[0] * b[0] + a[1] * b[1]
-    return found
+    result: Floats = a[0] * b[0] + a[1] * b[1]
+    return result
 
 
 def cross(a: Floats, b: Floats) -> Floats:
     """The third components of the vector products of vectors."""
-    found: Floats = a[0] * b[1] - a[1] * b[0]
-    return found
+    result: Floats = a[0] * b[1] - a[1] * b[0]
+    return result
 
 
 def applied(matrices: Floats, vectors: Floats) -> Floats:
     """Matrices on vectors."""
-    found: Floats = matrices[:, 0] * vectors[0] + matrices[:, 1] * vectors[1]
-    return found
+    result: Floats = matrices[:, 0] * vectors[0] + matrices[:, 1] * vectors[1]
+    return result
 
 
 def product(a: Floats, b: Floats) -> Floats:
     """Products of matrices."""
-    found: Floats = a[:, :1] * b[:1] + a[:, 1:] * b[1:]
-    return found
+    result: Floats = a[:, :1] * b[:1] + a[:, 1:] * b[1:]
+    return result
 
 
 def turned(these: Floats, angle: Floats) -> Floats:
@@ -83,16 +83,16 @@ def solved(matrices: Floats, right: Floats) -> Floats:
     """The vectors that matrices carry to others; 0 where a matrix has no inverse."""
     (a, b), (c, d) = matrices
     size = a * d - b * c
-    found = np.array([d * right[0] - b * right[1], a * right[1] - c * right[0]])
+    result = np.array([d * right[0] - b * right[1], a * right[1] - c * right[0]])
     if size.all():
-        return np.asarray(found / size)
+        return np.asarray(result / size)
     with np.errstate(divide="ignore", invalid="ignore"):
-        return np.where(size == 0, 0.0, found / size)
+        return np.where(size == 0, 0.0, result / size)
 
 
 def shortest(angle: Floats) -> Floats:
     """The turn that ends in the same direction and goes the shortest way, radians, above -pi up to pi. Half a turn goes
     clockwise, whatever its last digits say: what is mirrored lies just there, and would flicker.
     """
-    found: Floats = angle - 2 * np.pi * np.ceil((angle - np.pi) / (2 * np.pi) - _HALF)
-    return found
+    result: Floats = angle - 2 * np.pi * np.ceil((angle - np.pi) / (2 * np.pi) - _HALF)
+    return result

@@ -72,7 +72,7 @@ def _scale(rows: list[list[int]], sizes: list[tuple[float, float]], frame: tuple
 
 def _broken(sizes: list[tuple[float, float]], whole: float, gap: float) -> list[list[list[int]]]:
     """The places of boxes in about one row, two rows, and so on."""
-    found = []
+    result = []
     for count in range(1, min(len(sizes), _MOST_ROWS) + 1):
         rows: list[list[int]] = [[]]
         taken = 0.0
@@ -82,5 +82,5 @@ def _broken(sizes: list[tuple[float, float]], whole: float, gap: float) -> list[
                 taken = 0.0
             rows[-1].append(place)
             taken += width + gap
-        found.append(rows)
-    return found
+        result.append(rows)
+    return result

@@ -57,8 +57,8 @@ def traced(patches: Sequence[Patch]) -> tuple[Bounds, tuple[Ring, ...]] | None:
     Bounds are those of the lines themselves, cut by the boxes of what clips them; rings lie within about a cell.
     """
     drawn = _together(patches) if len(patches) > _MOST_ALONE else []
-    drawn += [found for patch in patches if not (drawn and _is_plain(patch)) and (found := _drawn(patch)) is not None]
-    boxes = [box for found in drawn if (box := _clipped_box(found)) is not None]
+    drawn += [result for patch in patches if not (drawn and _is_plain(patch)) and (result := _drawn(patch)) is not None]
+    boxes = [box for result in drawn if (box := _clipped_box(result)) is not None]
     if not boxes:
         return None
     low = np.min([low for low, _ in boxes], axis=0)
@@ -67,8 +67,8 @@ def traced(patches: Sequence[Patch]) -> tuple[Bounds, tuple[Ring, ...]] | None:
     shape = (int(np.ceil((high[1] - low[1]) / cell)) + 1, int(np.ceil((high[0] - low[0]) / cell)) + 1)
     mask = np.zeros(shape)
     known: dict[int, Floats] = {}
-    for found in _gathered(drawn) if len(drawn) > _MOST_ALONE else drawn:
-        _draw(mask, found, low, cell, known)
+    for result in _gathered(drawn) if len(drawn) > _MOST_ALONE else drawn:
+        _draw(mask, result, low, cell, known)
     left, top, right, bottom = (float(value) for value in (*low, *high))
     rings = traced_rings(mask, cell, (left, top))
     return (left, top, right, bottom), rings or (((left, top), (right, top), (right, bottom), (left, bottom)),)
@@ -112,9 +112,9 @@ def simplified(rings: Sequence[Floats], tolerance: float) -> tuple[Ring, ...]:
         if shapely.get_num_coordinates(simple).sum() - len(simple) <= MOST_VERTICES:
             break
         tolerance *= 1.25
-    found = [shapely.get_coordinates(ring)[:-1] for ring in simple]
-    counts = np.cumsum([len(points) for points in found])
-    kept = found[: max(int(np.searchsorted(counts, MOST_VERTICES, side="right")), 1)]
+    result = [shapely.get_coordinates(ring)[:-1] for ring in simple]
+    counts = np.cumsum([len(points) for points in result])
+    kept = result[: max(int(np.searchsorted(counts, MOST_VERTICES, side="right")), 1)]
     return tuple(tuple((round(float(x), 3), round(float(y), 3)) for x, y in points) for points in kept)
 
 
@@ -149,7 +149,7 @@ def _together(patches: Sequence[Patch]) -> list[_Drawn]:
     groups: dict[bytes, list[Patch]] = {}
     for patch in filter(_is_plain, patches):
         groups.setdefault(patch.matrix.tobytes(), []).append(patch)
-    found = []
+    result = []
     for group in groups.values():
         lines = [[points for points in patch.lines if len(points) > 2] for patch in group]
         pieces = [points for own in lines for points in own]
@@ -166,8 +166,8 @@ def _together(patches: Sequence[Patch]) -> list[_Drawn]:
         # Each patch goes round the same way as a whole, as where it is drawn alone.
         owner = np.repeat(np.arange(len(group)), [len(own) for own in lines])
         is_turned = np.repeat((np.bincount(owner, areas, len(group)) < 0)[owner], counts)[:, None]
-        found.append(_Drawn(Patch(()), np.where(is_turned, ends, starts), np.where(is_turned, starts, ends)))
-    return found
+        result.append(_Drawn(Patch(()), np.where(is_turned, ends, starts), np.where(is_turned, starts, ends)))
+    return result
 
 
 def _following(corners: Floats) -> Floats:
@@ -185,13 +185,13 @@ def _clockwise(polygons: Floats) -> Floats:
 def _gathered(drawn: Sequence[_Drawn]) -> list[_Drawn]:
     """Patches of a crowd drawn as one where the same clips cut them: each alone would cost more than what it paints."""
     groups: dict[tuple[int, ...], list[_Drawn]] = {}
-    for found in drawn:
-        groups.setdefault(tuple(map(id, found.patch.clips)), []).append(found)
+    for result in drawn:
+        groups.setdefault(tuple(map(id, result.patch.clips)), []).append(result)
     return [
         _Drawn(
             Patch((), clips=group[0].patch.clips),
-            np.concatenate([found.starts for found in group]),
-            np.concatenate([found.ends for found in group]),
+            np.concatenate([result.starts for result in group]),
+            np.concatenate([result.ends for result in group]),
         )
         for group in groups.values()
     ]
@@ -212,8 +212,8 @@ def _clipped_box(found: _Drawn) -> tuple[Floats, Floats] | None:
 def _cell_size(drawn: Sequence[_Drawn], low: Floats, high: Floats) -> float:
     """The size of a cell, px: as fine as the drawing wants, as coarse as drawing all of it in bounded time asks."""
     cell = max(float((high - low).max()) / _CELLS, _FINEST)
-    windows = sum(float(np.prod(found.box[1] - found.box[0] + cell)) for found in drawn)
-    lengths = sum(float(np.abs(found.ends - found.starts).sum()) for found in drawn)
+    windows = sum(float(np.prod(result.box[1] - result.box[0] + cell)) for result in drawn)
+    lengths = sum(float(np.abs(result.ends - result.starts).sum()) for result in drawn)
     return max(cell, float(np.sqrt(windows / _MOST_CELLS)), lengths / _MOST_LENGTH)
 
 
@@ -239,12 +239,12 @@ def _clip_mask(
 ) -> Floats:
     """What a clip leaves, drawn once for all that it clips."""
     if id(group) not in known:
-        found = np.zeros(shape)
+        result = np.zeros(shape)
         for patch in group:
             drawn = _drawn(patch)
             if drawn is not None:
-                _draw(found, drawn, corner, cell, known)
-        known[id(group)] = found
+                _draw(result, drawn, corner, cell, known)
+        known[id(group)] = result
     return known[id(group)]
 
 

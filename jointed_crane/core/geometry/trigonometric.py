@@ -67,10 +67,10 @@ def rises(terms: Floats) -> Iterator[tuple[Floats, Which]]:
     count = begins.cumsum(axis=0)
     for number in range(1, int(count.max(initial=0)) + 1):
         at = begins & (count == number)
-        is_there, found = at.any(axis=0), np.zeros(at.shape[1])
+        is_there, result = at.any(axis=0), np.zeros(at.shape[1])
         look = at[:, is_there].argmax(axis=0)
-        found[is_there] = between_looks(terms[:, is_there], look, look + 1)
-        yield found, is_there
+        result[is_there] = between_looks(terms[:, is_there], look, look + 1)
+        yield result, is_there
 
 
 def between_looks(terms: Floats, low: Places, high: Places) -> Floats:
@@ -131,8 +131,8 @@ def _enclosed(quartic: Floats, low: Floats, high: Floats) -> Floats:
     at_low, at_high = (_horner(quartic, end)[0] for end in (low, high))
     is_outside, end = (at_low > 0) | (at_high < 0), np.where(at_low > 0, low, high)
     low, high = (np.where(is_outside, end, each) for each in (low, high))
-    found = (low + high) / 2
-    left, now = np.arange(len(found)), found
+    result = (low + high) / 2
+    left, now = np.arange(len(result)), result
     for _ in range(_CLOSING):
         value, rate, bend = _horner(quartic, now)
         is_low = value < 0
@@ -142,8 +142,8 @@ def _enclosed(quartic: Floats, low: Floats, high: Floats) -> Floats:
         is_near = (rate > 0) & (following >= low - _ENCLOSED) & (following <= high + _ENCLOSED)
         after = np.where(is_near, _within(following, low, high), (low + high) / 2)
         on = np.flatnonzero(np.abs(after - now) > _ENCLOSED)
-        found[left] = after
+        result[left] = after
         if not len(on):
             break
         quartic, left, now, low, high = quartic.take(on, axis=1), left[on], after[on], low[on], high[on]
-    return found
+    return result

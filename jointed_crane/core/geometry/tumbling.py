@@ -46,14 +46,14 @@ def tumbles(corners: Floats, along: Floats, up: Floats, count: int) -> list[Tumb
     at = int(low[np.argmax(corners[low] @ forward)])
     # The edge before the foremost corner is the one that rises less steeply from the ground ahead.
     step = min((1, -1), key=lambda step: _rise(corners[(at + step) % len(corners)] - corners[at], forward))
-    found = []
+    result = []
     for _ in range(count):
         ahead = (at + step) % len(corners)
         edge = corners[ahead] - corners[at]
-        found.append(Tumble(at, _rise(edge, forward)))
+        result.append(Tumble(at, _rise(edge, forward)))
         # Seen from the body, the ground has come up to the edge: that is the way ahead from the next corner on.
         forward, at = edge / np.hypot(*edge), ahead
-    return found
+    return result
 
 
 def _rise(edge: Floats, forward: Floats) -> float:
@@ -74,14 +74,14 @@ def hull_of(rings: list[Floats]) -> Floats:
     long = np.flatnonzero(lengths > _LONG * lengths.sum())
     if len(long) < 3:
         return points
-    found: list[Floats] = []
+    result: list[Floats] = []
     for before, after in zip(long, np.roll(long, -1), strict=True):
         between = (after - before - 1) % len(points)
         run = points[(before + 1 + np.arange(between + 1)) % len(points)]
         corner = _meeting(points[before], edges[before], points[after], edges[after]) if between > 1 else None
         is_near = corner is not None and np.hypot(*(run - corner).T).max() < _ROUNDED * lengths.sum()
-        found += [corner] if corner is not None and is_near else list(run)
-    return np.array(found)
+        result += [corner] if corner is not None and is_near else list(run)
+    return np.array(result)
 
 
 def _meeting(a: Floats, along_a: Floats, b: Floats, along_b: Floats) -> Floats | None:

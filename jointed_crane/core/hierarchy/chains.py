@@ -21,7 +21,7 @@ def chains_of(parts: Iterable[Part]) -> Chains:
     turning = {part.id for part in by_id.values() if any(one.turns_joints for one in part.constraints)}
     if not turning:
         return {}
-    found: dict[tuple[str, str], list[str]] = {}
+    result: dict[tuple[str, str], list[str]] = {}
     taken: set[str] = set()
     for part in _in_tree_order(by_id.values(), by_id):
         for one in part.constraints if part.id in turning else ():
@@ -30,9 +30,9 @@ def chains_of(parts: Iterable[Part]) -> Chains:
                 left = len(whole)
                 while one.is_on and left and whole[left - 1] not in taken:
                     left -= 1
-                found[part.id, one.id] = whole[left:] if one.is_on else whole
-                taken.update(found[part.id, one.id] if one.is_on else ())
-    return found
+                result[part.id, one.id] = whole[left:] if one.is_on else whole
+                taken.update(result[part.id, one.id] if one.is_on else ())
+    return result
 
 
 def whole_chain(by_id: Mapping[str, Part], part: Part, constraint: Constraint) -> list[str]:
@@ -40,15 +40,15 @@ def whole_chain(by_id: Mapping[str, Part], part: Part, constraint: Constraint) -
     before, or a part that takes over its parent's placement only partly.
     """
     count, is_own = constraint.turned()
-    found = [part.id] if is_own else []
+    result = [part.id] if is_own else []
     below = part
-    while len(found) < count and below.inherits == Inherits():
+    while len(result) < count and below.inherits == Inherits():
         above = by_id.get(below.parent or "")
-        if above is None or above.inherits != Inherits() or above.id in found:
+        if above is None or above.inherits != Inherits() or above.id in result:
             break
-        found.append(above.id)
+        result.append(above.id)
         below = above
-    return found[::-1]
+    return result[::-1]
 
 
 def _in_tree_order(parts: Iterable[Part], by_id: Mapping[str, Part]) -> Iterable[Part]:

@@ -22,15 +22,15 @@ def sources_of(parts: Iterable[Part]) -> dict[str, tuple[str, ...]]:
     What a chain reaches for has its say from the first joint of the chain on.
     """
     by_id = {part.id: part for part in parts}
-    found = {part.id: {part.parent: None} if part.parent is not None else {} for part in by_id.values()}
+    result = {part.id: {part.parent: None} if part.parent is not None else {} for part in by_id.values()}
     chains = chains_of(by_id.values())
     for part in by_id.values():
         for constraint in part.constraints:
             goals = {goal.part: None for goal in constraint.every_goal() if goal.part is not None}
-            found[part.id] |= goals
+            result[part.id] |= goals
             for joint in chains.get((part.id, constraint.id), ())[:1]:
-                found[joint] |= goals
-    return {part_id: tuple(sources) for part_id, sources in found.items()}
+                result[joint] |= goals
+    return {part_id: tuple(sources) for part_id, sources in result.items()}
 
 
 def companions_of(parts: Iterable[Part]) -> dict[str, tuple[str, ...]]:
@@ -38,13 +38,13 @@ def companions_of(parts: Iterable[Part]) -> dict[str, tuple[str, ...]]:
     has by the others that would turn them.
     """
     by_id = {part.id: part for part in parts}
-    found: dict[str, set[str]] = {}
+    result: dict[str, set[str]] = {}
     for part in by_id.values():
         for constraint in part.constraints:
             joints = whole_chain(by_id, part, constraint) if constraint.turns_joints else ()
             for joint in (*joints, part.id) if joints else ():
-                found.setdefault(joint, set()).update((*joints, part.id))
-    return {part_id: tuple(sorted(chain)) for part_id, chain in found.items()}
+                result.setdefault(joint, set()).update((*joints, part.id))
+    return {part_id: tuple(sorted(chain)) for part_id, chain in result.items()}
 
 
 @dataclass(frozen=True)
@@ -60,12 +60,12 @@ class Dependencies:
     @cached_property
     def dependents(self) -> dict[str, list[str]]:
         """What is placed from each part or driven by it, by id; parts on which nothing hangs are left out."""
-        found: dict[str, list[str]] = {}
+        result: dict[str, list[str]] = {}
         for graph in (self.sources, self.drivers):
             for part_id, sources in graph.items():
                 for source in sources:
-                    found.setdefault(source, []).append(part_id)
-        return found
+                    result.setdefault(source, []).append(part_id)
+        return result
 
     def with_sources(self, part_ids: Iterable[str]) -> set[str]:
         """The parts and everything that has a say in where they lie."""
@@ -99,23 +99,23 @@ _DEPENDENCIES: Memory[Dependencies] = Memory()
 def dependencies_of(scene: Scene) -> Dependencies:
     """The graph of a scene, made once for each frozen scene."""
 
-    def found() -> Dependencies:
+    def compute() -> Dependencies:
         drivers = {part.id: part.drivers for part in scene.parts if part.links}
         return Dependencies(sources_of(scene.parts), companions_of(scene.parts), drivers)
 
-    return _DEPENDENCIES.of(scene, found)
+    return _DEPENDENCIES.of(scene, compute)
 
 
 def reached(start: Iterable[str], following: Callable[[str], Iterable[str]]) -> set[str]:
     """The ids and all that are found by following from them; each is walked once."""
-    found = set(start)
-    waiting = list(found)
+    result = set(start)
+    waiting = list(result)
     while waiting:
         for name in following(waiting.pop()):
-            if name not in found:
-                found.add(name)
+            if name not in result:
+                result.add(name)
                 waiting.append(name)
-    return found
+    return result
 
 
 def waves(parts: Sequence[Part]) -> list[list[int]]:
@@ -132,10 +132,10 @@ def waves(parts: Sequence[Part]) -> list[list[int]]:
         waiting_for.append(len(sources))
         for source in sources:
             below.setdefault(source, []).append(index)
-    found: list[list[int]] = []
+    result: list[list[int]] = []
     wave = [index for index, count in enumerate(waiting_for) if not count]
     while wave:
-        found.append(wave)
+        result.append(wave)
         following = []
         for index in wave:
             for child in below.get(parts[index].id, ()):
@@ -146,7 +146,7 @@ def waves(parts: Sequence[Part]) -> list[list[int]]:
     lost = [part for part, count in zip(parts, waiting_for, strict=True) if count]
     if lost:
         _refuse(lost, place, placed_from)
-    return found
+    return result
 
 
 def _refuse(lost: Sequence[Part], place: Mapping[str, int], placed_from: Mapping[str, tuple[str, ...]]) -> NoReturn:

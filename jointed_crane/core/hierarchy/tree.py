@@ -15,22 +15,22 @@ _NUMBERED = re.compile(r"(.+) (\d{1,6})")
 
 def ancestors(scene: Scene, part_id: str) -> list[str]:
     """Ids from the parent up to the stage."""
-    found: list[str] = []
+    result: list[str] = []
     parent = scene.part(part_id).parent
     while parent is not None:
-        found.append(parent)
+        result.append(parent)
         parent = scene.part(parent).parent
-    return found
+    return result
 
 
 def descendants(scene: Scene, part_id: str) -> list[str]:
     """Ids of all parts below a part, nearest first."""
-    found: list[str] = []
+    result: list[str] = []
     wave = [part_id]
     while wave:
         wave = [child.id for parent in wave for child in scene.children.get(parent, ())]
-        found += wave
-    return found
+        result += wave
+    return result
 
 
 def with_descendants(scene: Scene, part_ids: Iterable[str]) -> set[str]:

@@ -38,12 +38,12 @@ def matching_eyelet(scene: Scene, part: Part, pattern: str = "{name}") -> Eyelet
 def gaps(scene: Scene, frame: float | None) -> list[Gap]:
     """The gap of every part that has an eyelet to lie in, as one state shows it, widest first."""
     pose = shown_pose(scene, frame)
-    found = []
+    result = []
     for part in scene.parts:
         eyelet = matching_eyelet(scene, part)
         if eyelet is None or part.parent is None:
             continue
         place = carried(pose.world_of(part.parent), np.array(eyelet.point))
         distance = float(np.linalg.norm(pose.pivot_of(part.id) - place))
-        found.append(Gap(part.id, eyelet.id, distance, part.seat is not None))
-    return sorted(found, key=lambda gap: -gap.distance)
+        result.append(Gap(part.id, eyelet.id, distance, part.seat is not None))
+    return sorted(result, key=lambda gap: -gap.distance)

@@ -34,9 +34,9 @@ def round_end(rings: Sequence[Ring], near: tuple[float, float]) -> tuple[float, 
     every = -(-sum(map(len, whole)) // _CORNERS)
     coarse = [ring[::every] if len(ring) > 8 * every else ring for ring in whole]
     for centre in islice(_candidates(coarse, np.array(near)), _TRIED):
-        found = _fitted(whole, centre)
-        if found is not None:
-            return found
+        result = _fitted(whole, centre)
+        if result is not None:
+            return result
     return None
 
 
@@ -71,11 +71,11 @@ def _fitted(rings: list[Floats], centre: Floats) -> tuple[float, float] | None:
         on_it = corners[np.abs(np.linalg.norm(corners - centre, axis=1) - radius) <= slack]
         if len(on_it) < 5:
             return None
-        found, radius = circle_through(on_it)
-        centre = np.array(found)
+        result, radius = circle_through(on_it)
+        centre = np.array(result)
         slack = max(slack / 2, radius / 400)
-    inside = radius_inside(rings, found)
-    return found if inside and degrees_followed(rings, found, inside) >= ROUND else None
+    inside = radius_inside(rings, result)
+    return result if inside and degrees_followed(rings, result, inside) >= ROUND else None
 
 
 def _with_middles(ring: Floats) -> Floats:

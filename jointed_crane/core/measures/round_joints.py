@@ -146,9 +146,9 @@ def at_range_ends(scene: Scene, part: Part) -> list[tuple[float, Floats]]:
     A side that is open is looked at 60 degrees away from rest, far enough for a gap to open.
     """
     low, high = part.limits.get("turn.z", (None, None))
-    found = []
+    result = []
     for turn in (-60.0 if low is None else low, 60.0 if high is None else high):
         rest = part.at_rest
         turned = scene.at_rest.with_parts([rest.with_rest({"turn.z": rest.rest_value("turn.z") + turn})])
-        found.append((turn, evaluate(turned, [0.0]).world_of(part.id)))
-    return found
+        result.append((turn, evaluate(turned, [0.0]).world_of(part.id)))
+    return result

@@ -30,5 +30,7 @@ def seams(scene: Scene) -> list[Seam]:
     x_axes = seen_linear_of(film.world)[..., 0]
     angles = np.rad2deg(np.arctan2(x_axes[..., 1], x_axes[..., 0]))
     turns = (angles[:, 1] - angles[:, 0] + 180.0) % 360.0 - 180.0
-    found = [Seam(part_id, float(px), float(turn)) for part_id, px, turn in zip(film.part_ids, far, turns, strict=True)]
-    return sorted(found, key=lambda seam: -(seam.px + abs(seam.degrees)))
+    result = [
+        Seam(part_id, float(px), float(turn)) for part_id, px, turn in zip(film.part_ids, far, turns, strict=True)
+    ]
+    return sorted(result, key=lambda seam: -(seam.px + abs(seam.degrees)))

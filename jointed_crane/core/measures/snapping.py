@@ -104,11 +104,11 @@ def nearest(
             if with_own_pivot or place.name != f"pivot of {part.name}":
                 yield place
 
-    found = _closest(places, snapping, here)
-    if found is None:
+    result = _closest(places, snapping, here)
+    if result is None:
         return None
-    x, y = in_art(world, np.array(found.on_stage), part.name)
-    return Snap((float(x), float(y)), found.name)
+    x, y = in_art(world, np.array(result.on_stage), part.name)
+    return Snap((float(x), float(y)), result.name)
 
 
 def nearest_on_stage(
@@ -133,8 +133,8 @@ def nearest_on_stage(
         elif kind in ("grid", "pixels"):
             yield from _on_raster(kind, at, snapping.grid)
 
-    found = _closest(places, snapping, at)
-    return None if found is None else Snap(found.on_stage, found.name)
+    result = _closest(places, snapping, at)
+    return None if result is None else Snap(result.on_stage, result.name)
 
 
 def _closest(
@@ -142,10 +142,10 @@ def _closest(
 ) -> _Place | None:
     """The nearest place within its distance, of the most exact rank that has one; all px on the stage."""
     for rank in _RANKS:
-        found = [place for kind in rank if kind in snapping.to for place in places(kind)]
-        distances = [math.dist(place.on_stage, here) for place in found]
+        result = [place for kind in rank if kind in snapping.to for place in places(kind)]
+        distances = [math.dist(place.on_stage, here) for place in result]
         if distances and min(distances) <= snapping.within:
-            return found[distances.index(min(distances))]
+            return result[distances.index(min(distances))]
     return None
 
 
@@ -241,7 +241,7 @@ def _places_on(kind: SnapKind, scene: Scene, frame: float | None) -> Iterator[_P
         if kind == "centres" and part.bounds is not None:
             points.append((None, part.centre, f"centre of {part.name}"))
         if kind == "eyelets":
-            points += [(found.id, found.point, f"eyelet {found.name} of {part.name}") for found in part.eyelets]
+            points += [(result.id, result.point, f"eyelet {result.name} of {part.name}") for result in part.eyelets]
         for eyelet, point, name in points:
             x, y, _ = carried(pose.world_of(part.id), np.array(point, dtype=np.float64))
             yield _Place((float(x), float(y)), name, part.id, eyelet)

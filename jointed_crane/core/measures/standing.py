@@ -96,15 +96,15 @@ def standing(scene: Scene, part_id: str, frames: Floats) -> Stands:
 def _grounds(part: Part) -> list[tuple[float, str | None]]:
     """What the part stands in from which frame on, ids; None is the stage."""
     own = part.parent if part.inherits.position else None
-    found: list[tuple[float, str | None]] = [(-np.inf, own)]
+    result: list[tuple[float, str | None]] = [(-np.inf, own)]
     for one in part.constraints:
         if not one.is_on or part.rest_value(number_channel(one.id, WEIGHT.name)) == 0:
             continue
         for follow in of_kind([one], Follow):
-            found = [(-np.inf, follow.goal.part)] if follow.position else found
+            result = [(-np.inf, follow.goal.part)] if follow.position else result
         for carry in of_kind([one], Carry):
-            found += [(hold.frame, hold.part or own) for hold in carry.holds]
-    return sorted(found, key=lambda each: each[0])
+            result += [(hold.frame, hold.part or own) for hold in carry.holds]
+    return sorted(result, key=lambda each: each[0])
 
 
 def _at(grounds: Sequence[tuple[float, str | None]], frame: float) -> str | None:
@@ -135,9 +135,9 @@ def _corners(part: Part, drawing: Floats, frames: Floats, world: Floats) -> Floa
     """The corners of what the part shows, px on the stage, shape (frames, corners, 2); what it stands on where it shows
     nothing.
     """
-    found = outline_over_time(part, drawing, frames)
-    if found is not None and found.corners.shape[1]:
-        own = np.broadcast_to(found.corners, (len(frames), *found.corners.shape[1:]))
+    result = outline_over_time(part, drawing, frames)
+    if result is not None and result.corners.shape[1]:
+        own = np.broadcast_to(result.corners, (len(frames), *result.corners.shape[1:]))
     else:
         known = part.drawings[part.drawing_number(part.rest_value("drawing"))].outline if part.drawings else ()
         rings = np.concatenate([np.array(ring, dtype=np.float64).reshape(-1, 2) for ring in known]) if known else None

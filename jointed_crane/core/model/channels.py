@@ -174,10 +174,10 @@ def node_of(name: str) -> tuple[int, str, str] | None:
 @lru_cache(maxsize=4096)
 def _node_kind(name: str) -> ChannelKind | None:
     """The channel of a node; people count nodes from 1."""
-    found = node_of(name)
-    if found is None:
+    result = node_of(name)
+    if result is None:
         return None
-    number, side, axis = found
+    number, side, axis = result
     return ChannelKind(name, f"{NODE_SIDES[side]} {number + 1} {axis}", 0.0, "add", "px", family="node", moves="shape")
 
 

@@ -154,14 +154,14 @@ def sides(contour: Contour, closed: bool) -> Floats:
     """The cubic Beziers of a contour, control points of shape (sides, 4, 2); straight ones have their handles at a
     third."""
     ends = [*contour[1:], contour[0]] if closed else contour[1:]
-    found = []
+    result = []
     for start, end in zip(contour, ends, strict=False):
         p0, p3 = np.array(start.point), np.array(end.point)
         third = (p3 - p0) / 3
         p1 = p0 + (third if start.handle_out is None else np.array(start.handle_out))
         p2 = p3 - third if end.handle_in is None else p3 + np.array(end.handle_in)
-        found.append((p0, p1, p2, p3))
-    return np.array(found, dtype=np.float64).reshape(-1, 4, 2)
+        result.append((p0, p1, p2, p3))
+    return np.array(result, dtype=np.float64).reshape(-1, 4, 2)
 
 
 def _rounded(centre: Point, radii: Point) -> Contour:

@@ -30,8 +30,8 @@ class Axis:
         """Values as they count: in steps from neutral, and within the range."""
         if self.step > 0:
             values = self.neutral + self.step * np.round((values - self.neutral) / self.step)
-        found: Floats = np.clip(values, self.low, self.high)
-        return found
+        result: Floats = np.clip(values, self.low, self.high)
+        return result
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -73,7 +73,7 @@ class Link:
     def adds(self, values: Floats, home: float) -> Floats:
         """What is added while the source has some values."""
         if not self.points:
-            found: Floats = self.amount * (values - home)
-            return found
+            result: Floats = self.amount * (values - home)
+            return result
         xs, ys = zip(*self.points, strict=True)
         return np.asarray(np.interp(values, xs, ys), dtype=np.float64)

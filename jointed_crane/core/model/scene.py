@@ -259,17 +259,17 @@ class Part(TravelsBare):
     @remembered(but=("rest", "channels"))
     def own_values(self) -> tuple[object, ...]:
         """What the part is besides its numbers by channel: the values of OWN_FIELDS."""
-        found: tuple[object, ...] = _own(self)
-        return found
+        result: tuple[object, ...] = _own(self)
+        return result
 
     @remembered("rest.scale", "channels.scale")
     def largest_scale(self) -> float:
         """How large the part may become: for each axis its rest scale times the largest key, handles included."""
-        found = 1.0
+        result = 1.0
         for name in SCALE.names:
             if name in self.channels or name in self.rest:
-                found = max(found, abs(self.rest_value(name)) * largest_factor(self.channels.get(name)))
-        return found
+                result = max(result, abs(self.rest_value(name)) * largest_factor(self.channels.get(name)))
+        return result
 
     def drawing_number(self, value: float) -> int:
         """The number of the drawing that a value of the channel shows; beyond the row the first or the last."""
@@ -371,10 +371,10 @@ class Scene(TravelsBare):
     @cached_property
     def children(self) -> dict[str | None, tuple[Part, ...]]:
         """Parts by the id of their parent, back to front; None holds those on the stage itself."""
-        found: dict[str | None, list[Part]] = {}
+        result: dict[str | None, list[Part]] = {}
         for part in self.parts:
-            found.setdefault(part.parent, []).append(part)
-        return {parent: tuple(parts) for parent, parts in found.items()}
+            result.setdefault(part.parent, []).append(part)
+        return {parent: tuple(parts) for parent, parts in result.items()}
 
     def part(self, part_id: str) -> Part:
         """The part of this id; raises UnknownPart."""

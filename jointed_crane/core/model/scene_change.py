@@ -59,8 +59,8 @@ class SceneChange:
     def drawings(self) -> tuple[Drawing, ...]:
         """The drawings that the scene did not show before."""
         known = set() if self.before is None else {id(one) for part in self.before.parts for one in part.drawings}
-        found = {id(one): one for part, _ in self.parts for one in part.drawings if id(one) not in known}
-        return tuple(found.values())
+        result = {id(one): one for part, _ in self.parts for one in part.drawings if id(one) not in known}
+        return tuple(result.values())
 
     @cached_property
     def is_of_numbers(self) -> bool:

@@ -85,10 +85,10 @@ def _from_safe_start(share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
         bend = b / (-3 * a)
     flat = np.flatnonzero((a > 0) & (bend >= 0) & (bend <= 1))
     other = np.flatnonzero(~((a > 0) & (bend >= 0) & (bend <= 1)))
-    found = np.empty_like(share)
-    found[flat] = _about_the_bend(*(values[flat] for values in (share, a, b, c, bend)))
-    found[other] = _bounded(*(values[other] for values in (share, a, b, c)))
-    return found
+    result = np.empty_like(share)
+    result[flat] = _about_the_bend(*(values[flat] for values in (share, a, b, c, bend)))
+    result[other] = _bounded(*(values[other] for values in (share, a, b, c)))
+    return result
 
 
 def _about_the_bend(share: Floats, a: Floats, b: Floats, c: Floats, bend: Floats) -> Floats:
@@ -105,8 +105,8 @@ def _about_the_bend(share: Floats, a: Floats, b: Floats, c: Floats, bend: Floats
         for _ in range(12):
             step = ((a * w * w + slope) * w - q) / (3 * a * w * w + slope)
             w = w - np.where(np.isfinite(step), step, 0.0)
-    found: Floats = np.clip(bend + np.copysign(np.where(q > 0, w, 0.0), rise), 0.0, 1.0)
-    return found
+    result: Floats = np.clip(bend + np.copysign(np.where(q > 0, w, 0.0), rise), 0.0, 1.0)
+    return result
 
 
 def _bounded(share: Floats, a: Floats, b: Floats, c: Floats) -> Floats:

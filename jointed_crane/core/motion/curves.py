@@ -92,8 +92,8 @@ def _solved(curves: PackedCurves, frames: Floats) -> Floats:
         for index in curves.cycling:
             channel = curves.channels[index]
             local[index], offset = folded(channel, frames)
-            found = np.searchsorted(channel.segments[:, START], local[index], side="right") - 1
-            rows[index] = curves.starts[index] + np.maximum(found, 0)
+            outcome = np.searchsorted(channel.segments[:, START], local[index], side="right") - 1
+            rows[index] = curves.starts[index] + np.maximum(outcome, 0)
             extra.append((index, offset if channel.sway is None else offset + swayed(channel.sway, frames)))
     result = _on_segments(curves, rows.ravel(), local.ravel()).reshape(rows.shape)
     for index, offset in extra:
@@ -138,10 +138,10 @@ def _known(channel: Channel, frame: float) -> float | None:
 
 def _hand_down(curves: PackedCurves, frame: float) -> list[float]:
     """Every channel's value at one frame, which stays with the channel."""
-    found: list[float] = values(curves, np.array([frame]))[:, 0].tolist()
-    for channel, value in zip(curves.channels, found, strict=True):
+    result: list[float] = values(curves, np.array([frame]))[:, 0].tolist()
+    for channel, value in zip(curves.channels, result, strict=True):
         _VALUE.put(channel, value, frame)
-    return found
+    return result
 
 
 def _rows(curves: PackedCurves, frames: Floats) -> npt.NDArray[np.intp]:

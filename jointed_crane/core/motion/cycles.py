@@ -66,7 +66,7 @@ def corners(channel: Channel, first: float, last: float) -> list[float]:
     length = end - begin
     if length <= 0:
         return list(keys)
-    found = set(keys)
+    result = set(keys)
     for outside, low, high in ((channel.before, first, begin), (channel.after, end, last)):
         if outside in ("hold", "straight on") or low >= high:
             continue
@@ -78,8 +78,8 @@ def corners(channel: Channel, first: float, last: float) -> list[float]:
             )
         for turn in turns:
             is_back = outside == "back and forth" and turn % 2 == 1
-            found.update(begin + turn * length + (end - key if is_back else key - begin) for key in keys)
-    return sorted(frame for frame in found if first <= frame <= last)
+            result.update(begin + turn * length + (end - key if is_back else key - begin) for key in keys)
+    return sorted(frame for frame in result if first <= frame <= last)
 
 
 def _slope_at_start(segment: Floats) -> float:
@@ -128,8 +128,8 @@ def swayed(sway: Sway, frames: Floats) -> Floats:
         early, small = _wander(sway.seed, turns, sway.swings_round)
         turns = turns + sway.irregularity * early / 4
         size = size * (1 - sway.irregularity * (1 + small) / 2)
-    found: Floats = size * np.sin(2 * np.pi * turns)
-    return found
+    result: Floats = size * np.sin(2 * np.pi * turns)
+    return result
 
 
 def _share_of_full(sway: Sway, frames: Floats) -> Floats:
@@ -146,8 +146,8 @@ def _share_of_full(sway: Sway, frames: Floats) -> Floats:
 
 
 def _swelling(share: Floats) -> Floats:
-    found: Floats = (1 - np.cos(np.pi * np.clip(share, 0.0, 1.0))) / 2
-    return found
+    result: Floats = (1 - np.cos(np.pi * np.clip(share, 0.0, 1.0))) / 2
+    return result
 
 
 def _wander(seed: int, turns: Floats, swings_round: int | None) -> tuple[Floats, Floats]:

@@ -48,12 +48,12 @@ def _segments(channel: Channel) -> list[tuple[Place, Place, Place, Place]]:
     if len(keys) < 2:
         return []
     shares, points = control_points(keys)
-    found = []
+    result = []
     for left, right, (x1, x2), (y1, y2) in zip(keys, keys[1:], shares.tolist(), points.tolist(), strict=False):
         span = right.frame - left.frame
         if left.kind == "hold":
             y1 = y2 = left.value
-        found.append(
+        result.append(
             (
                 (left.frame, left.value),
                 (left.frame + x1 * span, y1),
@@ -61,7 +61,7 @@ def _segments(channel: Channel) -> list[tuple[Place, Place, Place, Place]]:
                 (right.frame, right.value),
             )
         )
-    return found
+    return result
 
 
 def _places(frames: Floats, course: Floats) -> list[Place]:

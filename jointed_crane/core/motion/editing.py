@@ -225,9 +225,9 @@ def weighted_sum(terms: Sequence[tuple[float, Channel | None]]) -> Channel:
 
     Handles are written out as they count: those that nobody shaped would follow the new values otherwise.
     """
-    found = [(weight, channel) for weight, channel in terms if channel is not None]
-    first = found[0][1]
-    shown = [(weight, with_handles_shown(channel.keys, range(len(channel.keys)))) for weight, channel in found]
+    result = [(weight, channel) for weight, channel in terms if channel is not None]
+    first = result[0][1]
+    shown = [(weight, with_handles_shown(channel.keys, range(len(channel.keys)))) for weight, channel in result]
     keys = []
     for place, key in enumerate(first.keys):
         summed = [(weight, keys_of[place]) for weight, keys_of in shown]
@@ -239,7 +239,7 @@ def weighted_sum(terms: Sequence[tuple[float, Channel | None]]) -> Channel:
                 handle_out=_summed([(weight, one.handle_out) for weight, one in summed]),
             )
         )
-    sways = [(weight, channel.sway) for weight, channel in found if channel.sway is not None]
+    sways = [(weight, channel.sway) for weight, channel in result if channel.sway is not None]
     sway = replace(sways[0][1], amount=sum(weight * one.amount for weight, one in sways)) if sways else None
     return replace(first, keys=tuple(keys), sway=sway)
 

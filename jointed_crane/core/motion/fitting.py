@@ -133,16 +133,16 @@ def _farthest(
     begin = bisect_left(stops, at + 2)
     near, far = begin - 1, len(stops)  # near is the last that is reached, begin - 1 stands for the next sample
     reached = at + 1
-    found, _ = _cubic(frames, values, at, reached)
+    result, _ = _cubic(frames, values, at, reached)
     ahead = 1
     while far - near > 1:  # ever farther while it is reached, then between a stop that is reached and one that is not
         middle = min(near + ahead, far - 1) if far == len(stops) else (near + far) // 2
         controls, off = _cubic(frames, values, at, stops[middle])
         if off <= tolerance:
-            near, reached, found, ahead = middle, stops[middle], controls, ahead * 2
+            near, reached, result, ahead = middle, stops[middle], controls, ahead * 2
         else:
             far = middle
-    return reached, found
+    return reached, result
 
 
 def _cubic(frames: Floats, values: Floats, begin: int, end: int) -> tuple[tuple[float, float], float]:

@@ -60,7 +60,7 @@ def _handle(piece: Stretch, control: int, end: int) -> Handle:
 def with_handles_shown(keys: tuple[Key, ...], places: Collection[int]) -> tuple[Key, ...]:
     """Some keys with unshaped handles written out as they count, so that new neighbours change nothing."""
     shares, points = control_points(keys)
-    found = list(keys)
+    result = list(keys)
     for place in places:
         key = keys[place]
         handle_in, handle_out = key.handle_in, key.handle_out
@@ -70,5 +70,5 @@ def with_handles_shown(keys: tuple[Key, ...], places: Collection[int]) -> tuple[
         if place < len(keys) - 1 and key.kind == "eased" and handle_out is None:
             span = keys[place + 1].frame - key.frame
             handle_out = (float(shares[place, 0]) * span, float(points[place, 0] - key.value))
-        found[place] = replace(key, handle_in=handle_in, handle_out=handle_out)
-    return tuple(found)
+        result[place] = replace(key, handle_in=handle_in, handle_out=handle_out)
+    return tuple(result)

@@ -36,16 +36,16 @@ def stretches(channel: Channel, first: float, last: float) -> list[Stretch]:
     table = channel.segments
     starts = table[:, START].tolist()
     edges = [first, *(start for start in starts if first < start < last), last]
-    found = []
+    result = []
     for begin, end in itertools.pairwise(edges):
         row = bisect_right(starts, begin) - 1
         if row < 0 or row == len(starts) - 1 or channel.keys[row].kind == "hold":
             value = float(table[max(row, 0), V0])
             third = (end - begin) / 3
-            found.append(Stretch((begin, begin + third, end - third, end), (value,) * 4, is_hold=True))
+            result.append(Stretch((begin, begin + third, end - third, end), (value,) * 4, is_hold=True))
             continue
-        found.append(cut(table[row], begin, end))
-    return found
+        result.append(cut(table[row], begin, end))
+    return result
 
 
 def cut(segment: Floats, begin: float, end: float) -> Stretch:
@@ -80,8 +80,8 @@ def between(segment: Floats, begin: Edge, end: Edge) -> Stretch:
 def _parameter(share: float, a: float, b: float, c: float) -> float:
     if share in (0.0, 1.0) or not (a or b):
         return share
-    (found,) = bezier_parameter(*(np.array([value]) for value in (share, a, b, c)))
-    return float(found)
+    (result,) = bezier_parameter(*(np.array([value]) for value in (share, a, b, c)))
+    return float(result)
 
 
 def _blossom(power: Controls, low: float, high: float) -> Controls:

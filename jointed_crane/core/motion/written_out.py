@@ -32,8 +32,8 @@ def ready_for_key_beyond(channel: Channel, frame: float) -> Channel:
     end = frame if channel.after in CYCLES and frame > last else last
     if (begin, end) == (first, last):
         return channel
-    found = inserted(_written_out(channel, begin, end), frame)
-    return replace(found, keys=tuple(key for key in found.keys if key.frame <= frame)) if end > last else found
+    result = inserted(_written_out(channel, begin, end), frame)
+    return replace(result, keys=tuple(key for key in result.keys if key.frame <= frame)) if end > last else result
 
 
 def _written_out(channel: Channel, begin: float, end: float) -> Channel:
@@ -74,17 +74,17 @@ def _round(channel: Channel, number: int) -> list[Key]:
 def _backwards(keys: Sequence[Key]) -> list[Key]:
     """The same course backwards between the same frames; what held is reached at once and then held."""
     first, last = keys[0].frame, keys[-1].frame
-    found: list[Key] = []
+    result: list[Key] = []
     for left, right in reversed(list(itertools.pairwise(keys))):
         at = first + last - right.frame
         if left.kind == "hold":
-            found += [Key(at, right.value, "hold"), Key(at + _JUMP, left.value, "hold")]
+            result += [Key(at, right.value, "hold"), Key(at + _JUMP, left.value, "hold")]
         else:
-            found.append(Key(at, right.value, left.kind, None, _turned(right.handle_in)))
-        if len(found) > 1 and right is not keys[-1]:
+            result.append(Key(at, right.value, left.kind, None, _turned(right.handle_in)))
+        if len(result) > 1 and right is not keys[-1]:
             place = -1 if left.kind != "hold" else -2
-            found[place] = replace(found[place], handle_in=_turned(right.handle_out))
-    return [*found, Key(last, keys[0].value, "hold", _turned(keys[0].handle_out))]
+            result[place] = replace(result[place], handle_in=_turned(right.handle_out))
+    return [*result, Key(last, keys[0].value, "hold", _turned(keys[0].handle_out))]
 
 
 def _turned(handle: Handle | None) -> Handle | None:

@@ -81,5 +81,5 @@ def _points(controls: Floats) -> Floats:
     count = _POINTS if controls.shape[1] <= _MANY_CURVES else _FEW_POINTS
     t = np.linspace(0.0, 1.0, count)
     weights = np.stack([(1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t * t * (1 - t), t**3])
-    found: Floats = np.einsum("kt,fckd->fctd", weights, controls)
-    return found.reshape(len(controls), -1, 2)
+    result: Floats = np.einsum("kt,fckd->fctd", weights, controls)
+    return result.reshape(len(controls), -1, 2)

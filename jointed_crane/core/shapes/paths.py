@@ -43,8 +43,8 @@ class Path:
         ----------
         linear, origin : arrays, shapes (frames, 2, 2) and (frames, 2), art space to stage
         """
-        found = self.controls @ np.swapaxes(linear, -1, -2)[:, None] + origin[:, None, None]
-        return Way(found, self.pieces)
+        result = self.controls @ np.swapaxes(linear, -1, -2)[:, None] + origin[:, None, None]
+        return Way(result, self.pieces)
 
 
 def contour_count(part: Part) -> int:
@@ -124,18 +124,18 @@ def _moved(shape: Shape, contour: int, offsets: Mapping[str, Floats]) -> Floats:
 
 def _in_proportion(shape: Shape, contour: int, by: Mapping[str, Floats]) -> Floats:
     """Control points that follow each number of their shape in proportion, shape (frames, curves, 4, 2)."""
-    found = _sides_of(shape, contour)[None]
-    rest = found[0]
+    result = _sides_of(shape, contour)[None]
+    rest = result[0]
     for name, more in by.items():
         rate = _sides_of(reshaped(shape, {name: 1.0}), contour) - rest
         if rate.any():
-            found = found + more[:, None, None, None] * rate
-    return found
+            result = result + more[:, None, None, None] * rate
+    return result
 
 
 def _with_handles(shape: PenPath, names: Iterable[str]) -> PenPath:
     """The same path with handles of no length where some move: a straight side has none, and stays straight."""
-    moved = {found[:2] for found in map(node_of, names) if found}
+    moved = {result[:2] for result in map(node_of, names) if result}
     made, number = [], 0
     for contour in shape.contours:
         nodes = []

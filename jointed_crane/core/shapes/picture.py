@@ -20,10 +20,10 @@ _SPARE = 2.0
 def shape_drawing(drawing_id: str, name: str, shape: Shape, registration: tuple[float, float] = (0.0, 0.0)) -> Drawing:
     """A drawing that shows a shape; RuleError where the shape cannot be drawn or paints nothing."""
     ensure_drawable(shape)
-    found = outline(_patches(shape))
-    if found is None:
+    result = outline(_patches(shape))
+    if result is None:
         raise RuleError(f"{name} would paint nothing: it has neither a fill nor a stroke, or no size.")
-    bounds, rings = found
+    bounds, rings = result
     left, top, right, bottom = bounds
     box = (left - _SPARE, top - _SPARE, right + _SPARE, bottom + _SPARE)
     drawing = Drawing(drawing_id, name, "", box, bounds, outline=rings, shape=shape).with_zero_moved(registration)
@@ -81,9 +81,9 @@ def _patches(shape: Shape) -> list[Patch]:
     curves = [sides(contour, is_closed(shape)) for contour in contours_of(shape)]
     most = steps_each(sum(map(len, curves)))
     lines = [cubics_points(controls, most=most) for controls in curves if len(controls)]
-    found = []
+    result = []
     if shape.paint.fill:
-        found.append(Patch(tuple(lines)))
+        result.append(Patch(tuple(lines)))
     if shape.paint.stroke and shape.paint.width:
-        found.append(Patch(tuple(lines), stroke=Stroke(shape.paint.width, "round", "round")))
-    return found
+        result.append(Patch(tuple(lines), stroke=Stroke(shape.paint.width, "round", "round")))
+    return result

@@ -52,11 +52,11 @@ _NUMBERS: Memory[Mapping[str, float]] = Memory()
 def shape_channels(part: Part) -> tuple[str, ...]:
     """The channels of a part that move its shape."""
 
-    def found() -> tuple[str, ...]:
+    def compute() -> tuple[str, ...]:
         names = dict.fromkeys((*part.channels, *(link.onto for link in part.links)))
         return tuple(name for name in names if family_of(name).moves == "shape")
 
-    return _CHANNELS.of(part, found)
+    return _CHANNELS.of(part, compute)
 
 
 def numbers_of_shape(shape: Shape) -> Mapping[str, float]:
@@ -78,19 +78,19 @@ def is_alike(one: Shape, other: Shape) -> bool:
 
 
 def _numbers_of(shape: Shape) -> dict[str, float]:
-    found: dict[str, float] = {"stroke.width": shape.paint.width}
+    result: dict[str, float] = {"stroke.width": shape.paint.width}
     for name in ("fill", "stroke"):
         colour = getattr(shape.paint, name)
         if colour:
-            found |= {f"{name}.{letter}": part for letter, part in zip("rgb", _rgb(colour), strict=True)}
+            result |= {f"{name}.{letter}": part for letter, part in zip("rgb", _rgb(colour), strict=True)}
     for name, (field, place) in FORM_NUMBERS[shape.form].items():
-        found[name] = _at(getattr(shape, field), place)
+        result[name] = _at(getattr(shape, field), place)
     if isinstance(shape, PenPath):
         for number, node in enumerate(node for contour in shape.contours for node in contour):
             for side, field in _SIDES.items():
                 x, y = getattr(node, field) or (0.0, 0.0)
-                found |= {f"node.{number}.{side}x": x, f"node.{number}.{side}y": y}
-    return found
+                result |= {f"node.{number}.{side}x": x, f"node.{number}.{side}y": y}
+    return result
 
 
 def reshaped(shape: Shape, by: Mapping[str, float]) -> Shape:
@@ -111,14 +111,14 @@ def reshaped(shape: Shape, by: Mapping[str, float]) -> Shape:
 def form_numbers(shape: Shape, by: Mapping[str, Any]) -> dict[str, Any]:
     """The numbers of a shape's form by channel, some of them larger by numbers or by whole arrays; none collapses."""
     held = {name: _at(getattr(shape, field), place) for name, (field, place) in FORM_NUMBERS[shape.form].items()}
-    found = {name: number + by.get(name, 0.0) for name, number in held.items()}
-    for name in found:
+    result = {name: number + by.get(name, 0.0) for name, number in held.items()}
+    for name in result:
         low = {"form.right": "form.left", "form.bottom": "form.top"}.get(name)
         if low is not None:
-            found[name] = np.maximum(found[name], found[low] + _SMALLEST)
+            result[name] = np.maximum(result[name], result[low] + _SMALLEST)
         elif name in _LEAST:
-            found[name] = np.maximum(found[name], _LEAST[name])
-    return found
+            result[name] = np.maximum(result[name], _LEAST[name])
+    return result
 
 
 @dataclass(frozen=True)
@@ -146,12 +146,12 @@ def moving_shapes(
         return None
     curves = PackedCurves(tuple(countable(name, part.channels.get(name, BARE)) for name in names))
     ascending, back = np.unique(np.asarray(frames, dtype=np.float64), return_inverse=True)
-    found = values(curves, ascending)[:, back]
+    result = values(curves, ascending)[:, back]
     for row, name in enumerate(names):
         if name in added:
-            found[row] += added[name]
-    found = np.nan_to_num(found, posinf=LARGEST, neginf=-LARGEST)
-    return MovingShapes(part, names, np.clip(found, -LARGEST, LARGEST))
+            result[row] += added[name]
+    result = np.nan_to_num(result, posinf=LARGEST, neginf=-LARGEST)
+    return MovingShapes(part, names, np.clip(result, -LARGEST, LARGEST))
 
 
 def shape_at(
@@ -161,8 +161,8 @@ def shape_at(
     art from a file.
     """
     more = {name: np.array([value]) for name, value in added.items()}
-    found = moving_shapes(part if frame is not None else part.at_rest, [frame or 0.0], more)
-    return part.drawings[drawing].shape if found is None else found.at(drawing, 0)
+    result = moving_shapes(part if frame is not None else part.at_rest, [frame or 0.0], more)
+    return part.drawings[drawing].shape if result is None else result.at(drawing, 0)
 
 
 def _rgb(colour: str) -> Iterable[float]:
@@ -182,9 +182,9 @@ def _painted(paint: Paint, by: Mapping[str, float]) -> Paint:
 def _moved(contours: tuple[Contour, ...], by: Mapping[str, float]) -> tuple[Contour, ...]:
     steps: dict[int, dict[str, list[float]]] = {}
     for name, step in by.items():
-        found = node_of(name)
-        if found:
-            number, side, axis = found
+        result = node_of(name)
+        if result:
+            number, side, axis = result
             steps.setdefault(number, {}).setdefault(_SIDES[side], [0.0, 0.0])["xy".index(axis)] = step
     if not steps:
         return contours

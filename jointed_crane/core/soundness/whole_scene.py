@@ -204,10 +204,10 @@ def _ensure_poses(scene: Scene) -> None:
     _ensure_few(scene.poses, "poses", MOST_POSES)
 
 
-def _ensure_few(found: Sequence[Marker | KeptPose], what: str, most: int) -> None:
-    if len(found) > most:
-        raise RuleError(f"A scene keeps at most {most} {what}; this would make {len(found)}. Nothing was changed.")
-    if len({one.id for one in found}) != len(found):
+def _ensure_few(items: Sequence[Marker | KeptPose], what: str, most: int) -> None:
+    if len(items) > most:
+        raise RuleError(f"A scene keeps at most {most} {what}; this would make {len(items)}. Nothing was changed.")
+    if len({one.id for one in items}) != len(items):
         raise RuleError(f"Two {what} would have the same id. Nothing was changed.")
 
 

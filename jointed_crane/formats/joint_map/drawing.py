@@ -14,20 +14,20 @@ _INK, _PAPER, _LINE, _BRASS, _LAGOON, _CORAL, _GROUND = (
 )  # fmt: skip
 
 
-def map_svg(scene: Scene, found: JointMap, links_to: str = "") -> etree._Element:
+def map_svg(scene: Scene, picture: JointMap, links_to: str = "") -> etree._Element:
     """The map as an element. With `links_to` each node is a link to that address and "#pick=" the part."""
     root = etree.Element(f"{{{SVG}}}svg", nsmap={None: SVG})
-    root.set("width", number(found.width))
-    root.set("height", number(found.height))
-    root.set("viewBox", f"0 0 {number(found.width)} {number(found.height)}")
+    root.set("width", number(picture.width))
+    root.set("height", number(picture.height))
+    root.set("viewBox", f"0 0 {number(picture.width)} {number(picture.height)}")
     root.set("font-family", "Hanken Grotesk, sans-serif")
     root.set("font-size", "13")
     etree.SubElement(root, f"{{{SVG}}}title").text = f"Joint map of {scene.name}"
-    for link in found.links:
+    for link in picture.links:
         _draw_link(root, link)
-    for reference in found.references:
+    for reference in picture.references:
         _draw_reference(root, reference)
-    for node in found.nodes:
+    for node in picture.nodes:
         holder = root
         if links_to:
             holder = etree.SubElement(root, f"{{{SVG}}}a", href=f"{links_to}#pick={node.part.id}")
@@ -35,9 +35,9 @@ def map_svg(scene: Scene, found: JointMap, links_to: str = "") -> etree._Element
     return root
 
 
-def map_bytes(scene: Scene, found: JointMap) -> bytes:
+def map_bytes(scene: Scene, picture: JointMap) -> bytes:
     """The map as a file of its own."""
-    return etree.tostring(map_svg(scene, found), encoding="utf-8", xml_declaration=True)
+    return etree.tostring(map_svg(scene, picture), encoding="utf-8", xml_declaration=True)
 
 
 def _draw_link(root: etree._Element, link: MapLink) -> None:

@@ -73,7 +73,7 @@ class _Cleaner:
         _remove(element)
 
     def _clean_attributes(self, element: etree._Element) -> None:
-        found: dict[str, str] = {}
+        result: dict[str, str] = {}
         names = list(element.attrib)
         for name in names:
             if name.lower().startswith("on"):
@@ -85,7 +85,7 @@ class _Cleaner:
             value = element.get(name, "")
             kept = value if key == LABEL else self._kept(element, name, value)
             if kept is not None:
-                found[key] = kept
+                result[key] = kept
         own = own_style(element)
         style = {}
         for name, value in own.items():
@@ -95,14 +95,14 @@ class _Cleaner:
             if kept is not None and name in STYLE_ONLY:
                 style[name] = kept
             elif kept is not None:
-                found[name] = kept
-        name = found.get("id", "")
+                result[name] = kept
+        name = result.get("id", "")
         if name and not _PLAIN_ID.fullmatch(name):
-            found.setdefault(LABEL, name)
-            found["id"] = self._plain_id(name)
+            result.setdefault(LABEL, name)
+            result["id"] = self._plain_id(name)
         for name in names:
             del element.attrib[name]
-        for key, value in found.items():
+        for key, value in result.items():
             element.set(key, value)
         set_style(element, style)
 

@@ -139,14 +139,14 @@ def _oklab(colours: npt.ArrayLike) -> Floats:
             (0.0514459929, 0.1073969566, 0.6299787005),
         ]
     )
-    found: Floats = np.cbrt(cones) @ np.array(
+    result: Floats = np.cbrt(cones) @ np.array(
         [
             (0.2104542553, 1.9779984951, 0.0259040371),
             (0.7936177850, -2.4285922050, 0.7827717662),
             (-0.0040720468, 0.4505937099, -0.8086757660),
         ]
     )
-    return found
+    return result
 
 
 _NAMES = [word for word, kind in _WORDS.items() for _ in kind]

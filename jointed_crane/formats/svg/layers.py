@@ -76,7 +76,7 @@ def read_svg(data: bytes, name: str, reading: Reading = AS_LAYERS) -> Artwork:
             notes.append(f"{words} paints nothing; it was left out.")
             continue
         title = title_of(name, "Drawing") if is_one else layer_name(unhidden, patches, measured[0], size)
-        found = replace(
+        result = replace(
             _piece(layer, unhidden, page, root, measured, free_name(title, (made.name for made in pieces))),
             path=layer.path,
             layer=title,
@@ -85,8 +85,8 @@ def read_svg(data: bytes, name: str, reading: Reading = AS_LAYERS) -> Artwork:
             crosses=_cross_names(element),
         )
         if cross is not None:
-            found = replace(found, cross=reading.crosses[layer.path], cross_point=cross)
-        pieces.append(found)
+            result = replace(result, cross=reading.crosses[layer.path], cross_point=cross)
+        pieces.append(result)
     if not pieces:
         raise ArtworkError(f"{name} paints nothing that could become a part. Nothing was brought in.")
     read = FileRead(name, coming, count, *size)
@@ -127,13 +127,13 @@ def _groups_inside(element: etree._Element) -> list[etree._Element]:
 
 
 def _opened(layers: list[_Layer], opened: Collection[str]) -> list[_Layer]:
-    found: list[_Layer] = []
+    result: list[_Layer] = []
     for layer in layers:
         inside = _groups_inside(layer.element) if layer.path in opened else []
         wrappers = [*layer.wrappers, layer.element]
         below = [_Layer(child, wrappers, f"{layer.path}.{number}") for number, child in enumerate(inside)]
-        found += _opened(below, opened) if below else [layer]
-    return found
+        result += _opened(below, opened) if below else [layer]
+    return result
 
 
 def _cross_names(element: etree._Element) -> tuple[str, ...]:
@@ -149,10 +149,10 @@ def _taken_out(layer: _Layer, page: Page, root: etree._Element, name: str) -> tu
     for inner in layer.element.iterdescendants():
         if local_name(inner) in SHAPES and given_name(inner) == name:
             between = [ancestor for ancestor in inner.iterancestors() if ancestor is not root][::-1]
-            found = outline(page.patches(inner, between))
-            if found is None:
+            result = outline(page.patches(inner, between))
+            if result is None:
                 break
-            left, top, right, bottom = found[0]
+            left, top, right, bottom = result[0]
             inner.getparent().remove(inner)
             return ((left + right) / 2, (top + bottom) / 2)
     raise ArtworkError(

@@ -148,16 +148,16 @@ def _at(element: etree._Element, context: _Context, names: tuple[str, ...], defa
     """Geometry properties in user px; percentages are of the viewport's width, height or diagonal (SVG 2, 8.9)."""
     style = own_style(element)
     width, height = context.size
-    found = []
+    result = []
     for name in names:
         text = style.get(name) or element.get(name)
         if text is None or _PLAIN.fullmatch(text):  # as most are, and drawings have 50,000 of them
-            found.append(float(text or default))
+            result.append(float(text or default))
             continue
         whole = {"x": width, "y": height}.get(_WHOLES.get(name, ""), math.hypot(width, height) / math.sqrt(2))
         size = length(context.style["font-size"], FONT_SIZE, FONT_SIZE)
-        found.append(length(text, whole, default, size))
-    return found
+        result.append(length(text, whole, default, size))
+    return result
 
 
 def _in_viewport(element: etree._Element, context: _Context, viewport) -> _Context | None:
@@ -318,8 +318,8 @@ def path_points(d: str, scale: float = 1.0) -> list[Floats]:
     with contextlib.suppress(ValueError, IndexError, OverflowError, ZeroDivisionError, TypeError):
         parse_path(d, pen)
     most = steps_each(sum(len(pieces) for pieces in pen.subpaths))
-    found = [_polyline(pieces, scale, most) for pieces in pen.subpaths if len(pieces) > 1]
-    return [points for points in found if np.isfinite(points).all()]
+    result = [_polyline(pieces, scale, most) for pieces in pen.subpaths if len(pieces) > 1]
+    return [points for points in result if np.isfinite(points).all()]
 
 
 def _polyline(pieces: list[_Piece], scale: float, most: int) -> Floats:

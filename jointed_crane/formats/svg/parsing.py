@@ -71,14 +71,14 @@ def _parsed(data: bytes, name: str) -> etree._Element:
 
 def references_of(element: etree._Element) -> list[str]:
     """Ids that one element of a cleaned drawing refers to, by href or by url() in any attribute."""
-    found = []
+    result = []
     for attribute, value in element.attrib.items():
         if attribute in ("href", XLINK_HREF):
             if value.startswith("#"):
-                found.append(value[1:])
+                result.append(value[1:])
         elif "url(" in value:
-            found += URL.findall(value)
-    return found
+            result += URL.findall(value)
+    return result
 
 
 def _refuse_endless_references(root: etree._Element, name: str) -> None:

@@ -47,7 +47,7 @@ def pieces_of(data: bytes, whole: Drawing, id_prefix: str) -> list[Cut]:
     viewport = viewport_of(root)
     lay = box_to_box((0.0, 0.0, viewport.width, viewport.height), whole.box)
     page = Page(root)
-    found: list[Cut] = []
+    result: list[Cut] = []
     for number, element in enumerate(elements, start=1):
         progress.tell(number, len(elements), "pieces")
         patches = page.patches(element, holders[1:])
@@ -59,7 +59,7 @@ def pieces_of(data: bytes, whole: Drawing, id_prefix: str) -> list[Cut]:
         art = _alone(root, holders, element, page)
         name = free_name(
             layer_name(element, patches, bounds, (viewport.width, viewport.height))[:90],
-            (cut.drawing.name for cut in found),
+            (cut.drawing.name for cut in result),
         )
         drawing = Drawing(
             f"{id_prefix}{number}",
@@ -69,8 +69,8 @@ def pieces_of(data: bytes, whole: Drawing, id_prefix: str) -> list[Cut]:
             (*lay((left, top)), *lay((right, bottom))),
             outline=tuple(tuple(map(lay, ring)) for ring in rings),
         )
-        found.append(Cut(art, drawing.with_zero_moved(whole.registration)))
-    return found if len(found) > 1 else []
+        result.append(Cut(art, drawing.with_zero_moved(whole.registration)))
+    return result if len(result) > 1 else []
 
 
 def _opened(root: etree._Element) -> tuple[list[etree._Element], list[etree._Element]]:

@@ -102,12 +102,12 @@ def local_name(element: etree._Element) -> str:
 
 def elements_by_id(root: etree._Element) -> dict[str, etree._Element]:
     """Elements by their id; of two with one id the first counts, as in browsers."""
-    found: dict[str, etree._Element] = {}
+    result: dict[str, etree._Element] = {}
     for element in root.iter():
         name = element.get("id")
         if name:
-            found.setdefault(name, element)
-    return found
+            result.setdefault(name, element)
+    return result
 
 
 def reference(element: etree._Element) -> str | None:

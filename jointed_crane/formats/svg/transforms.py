@@ -20,8 +20,8 @@ _PIXELS = {"": 1.0, "px": 1.0, "in": 96.0, "cm": 96 / 2.54, "mm": 9.6 / 2.54, "q
 @lru_cache(maxsize=4096)
 def matrix_of(text: str) -> Floats:
     """The matrix of a list of transforms, shape (3, 3); the last acts first. ValueError where it cannot be read."""
-    found = [_function(node) for node in tinycss2.parse_component_value_list(text) if not _is_between(node)]
-    return reduce(np.matmul, found, np.eye(3))
+    result = [_function(node) for node in tinycss2.parse_component_value_list(text) if not _is_between(node)]
+    return reduce(np.matmul, result, np.eye(3))
 
 
 def _is_between(node: Node) -> bool:

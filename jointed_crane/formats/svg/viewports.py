@@ -107,7 +107,7 @@ def transform_of(element: etree._Element) -> Floats:
         return np.eye(3)
     try:
         with np.errstate(all="ignore"):  # what leaves the numbers there are counts as none
-            found = matrix_of(text)
+            result = matrix_of(text)
     except (ValueError, OverflowError):
         return np.eye(3)
-    return found if np.isfinite(found).all() else np.eye(3)
+    return result if np.isfinite(result).all() else np.eye(3)

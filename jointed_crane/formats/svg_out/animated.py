@@ -92,22 +92,22 @@ class _Writer:
         return groups
 
     def _moving_group(self, factor: MovedFactor, name: str) -> _Group:
-        found = channel_keyframes(factor.channel, factor.motion, self.scene.length)
-        found = [Keyframe(kf.frame, factor.effective(kf.value), kf.easing) for kf in found]
-        self._rule(name, found, lambda value: f"transform:{factor.css(value)}")
-        return _Group(factor.css(found[0].value).replace("px", "").replace("deg", "").replace(",", " "), name)
+        result = channel_keyframes(factor.channel, factor.motion, self.scene.length)
+        result = [Keyframe(kf.frame, factor.effective(kf.value), kf.easing) for kf in result]
+        self._rule(name, result, lambda value: f"transform:{factor.css(value)}")
+        return _Group(factor.css(result[0].value).replace("px", "").replace("deg", "").replace(",", " "), name)
 
     def _baked_group(self, part: Part, key: str) -> _Group:
         texts = self.film.places.get(part.id, [""])
         if len(set(texts)) == 1:
             return _Group(texts[0])
         css = [text.replace(" ", ",") for text in texts]
-        found = [Keyframe(float(frame), float(frame), "linear") for frame in range(len(texts))]
-        self._rule(key, found, lambda frame: f"transform:{css[round(frame)]}")
+        result = [Keyframe(float(frame), float(frame), "linear") for frame in range(len(texts))]
+        self._rule(key, result, lambda frame: f"transform:{css[round(frame)]}")
         return _Group(texts[0], key)
 
-    def _rule(self, name: str, found: list[Keyframe], declare) -> None:
-        self.rules.append(css_keyframes(name, found, self.scene.length, declare))
+    def _rule(self, name: str, keyframes: list[Keyframe], declare) -> None:
+        self.rules.append(css_keyframes(name, keyframes, self.scene.length, declare))
         self.rules.append(f".{name}{{animation-name:{name}}}")
 
     # Painting order
@@ -115,8 +115,8 @@ class _Writer:
     def _show_between(self, element: etree._Element, name: str, first: int, last: int) -> None:
         length = self.scene.length
         steps = {0: float(first == 0), first: 1.0, last: 0.0, length: float(last == length)}
-        found = [Keyframe(float(frame), steps[frame], "step-end") for frame in sorted(steps)]
-        self._fade_by(element, name, lambda: found)
+        result = [Keyframe(float(frame), steps[frame], "step-end") for frame in sorted(steps)]
+        self._fade_by(element, name, lambda: result)
 
     def _paint(self, root: etree._Element, painting: list[str], prefix: str) -> None:
         """Parts from back to front; groups that the next part shares with the last one stay open."""
@@ -185,19 +185,19 @@ class _Writer:
         path = add_shape(holder, part.drawings[index], cast(Shape, its_motion.at(index, 0)))
         if name not in self.fades:
             shapes = [cast(Shape, its_motion.at(index, column)) for column in range(len(frames))]
-            found, declarations = shape_keyframes(shapes)
-            self._rule(name, found, lambda frame: declarations[round(frame)])
+            result, declarations = shape_keyframes(shapes)
+            self._rule(name, result, lambda frame: declarations[round(frame)])
             self.fades[name] = 1.0
         path.set("class", f"m {name}")
 
     def _fading_members(self) -> dict[str, tuple[Part, ...]]:
         """For each part those of its line, from the stage down to itself, that fade or hide what hangs on them."""
-        found: dict[str | None, tuple[Part, ...]] = {None: ()}
+        result: dict[str | None, tuple[Part, ...]] = {None: ()}
         for part in (self.scene.parts[index] for wave in waves(self.scene.parts) for index in wave):
-            above = found[part.parent]
+            above = result[part.parent]
             fades = "opacity" in part.channels or "shown" in part.channels or part.rest_value("opacity") != 1.0
-            found[part.id] = (*above, part) if fades else above
-        return {part.id: found[part.id] for part in self.scene.parts}
+            result[part.id] = (*above, part) if fades else above
+        return {part.id: result[part.id] for part in self.scene.parts}
 
     def _faded(self, holder: etree._Element, part: Part) -> etree._Element:
         """Groups for a part's own opacity and shown, where they are not neutral."""
@@ -218,23 +218,23 @@ class _Writer:
             return
 
         def keyframes() -> list[Keyframe]:
-            found = channel_keyframes("opacity", motion, self.scene.length)
-            return [Keyframe(kf.frame, joined(CHANNELS["opacity"], rest, kf.value), kf.easing) for kf in found]
+            result = channel_keyframes("opacity", motion, self.scene.length)
+            return [Keyframe(kf.frame, joined(CHANNELS["opacity"], rest, kf.value), kf.easing) for kf in result]
 
         self._fade_by(element, name, keyframes)
 
     def _stepped(self, element: etree._Element, name: str, part: Part, channel: str, is_on) -> None:
         def keyframes() -> list[Keyframe]:
-            found = channel_keyframes(channel, part.channels[channel], self.scene.length)
-            return [Keyframe(kf.frame, float(is_on(kf.value)), kf.easing) for kf in found]
+            result = channel_keyframes(channel, part.channels[channel], self.scene.length)
+            return [Keyframe(kf.frame, float(is_on(kf.value)), kf.easing) for kf in result]
 
         self._fade_by(element, name, keyframes)
 
     def _fade_by(self, element: etree._Element, name: str, keyframes: Callable[[], list[Keyframe]]) -> None:
         """Let an animation of this name move an element's opacity; its keyframes are made once."""
         if name not in self.fades:
-            found = keyframes()
-            self._rule(name, found, lambda value: f"opacity:{number(value)}")
-            self.fades[name] = found[0].value
+            result = keyframes()
+            self._rule(name, result, lambda value: f"opacity:{number(value)}")
+            self.fades[name] = result[0].value
         element.set("class", f"m {name}")
         element.set("opacity", number(min(max(self.fades[name], 0.0), 1.0)))

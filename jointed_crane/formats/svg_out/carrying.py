@@ -47,23 +47,23 @@ def is_baked(name: str, motion: Channel) -> bool:
 def notes(scene: Scene) -> list[str]:
     """What an animated SVG of the scene writes frame by frame, in words; the film is not evaluated for it."""
     baked = baked_parts(scene)
-    found = []
+    result = []
     for part in scene.parts:
         if part.id in baked and part.drawings and part.is_sent:
-            found.append(f"{part.name} is written frame by frame, because {baked[part.id]}.")
+            result.append(f"{part.name} is written frame by frame, because {baked[part.id]}.")
         if shape_channels(part) and part.is_sent:
-            found.append(
+            result.append(
                 f"The shape of {part.name} is written frame by frame; browsers that know the CSS property d move it."
             )
         for name in dict.fromkeys(
             link.onto for link in part.links if link.is_on and family_of(link.onto).is_everywhere
         ):
-            found.append(f"{CHANNELS[name].label} of {part.name} is written frame by frame, because a link drives it.")
+            result.append(f"{CHANNELS[name].label} of {part.name} is written frame by frame, because a link drives it.")
         for name, motion in part.channels.items():
             if not family_of(name).is_everywhere:
                 continue
             is_written = part.id not in baked or name == "opacity"
             if is_written and is_baked(name, motion):
                 label = CHANNELS[name].label
-                found.append(f"{label} of {part.name} is written frame by frame, because it cycles or sways.")
-    return found
+                result.append(f"{label} of {part.name} is written frame by frame, because it cycles or sways.")
+    return result

@@ -49,40 +49,40 @@ def film_of(scene: Scene, baked: Collection[str]) -> SentFilm:
             f"{len(written)} parts would be written on each of {scene.length} frames; {MOST_WRITTEN // len(written)} "
             "frames can be sent at once. Nothing was sent; send a span of frames."
         )
-    found = SentFilm(places={part_id: [] for part_id in written})
+    result = SentFilm(places={part_id: [] for part_id in written})
     pictured = [part for part in scene.parts if part.is_sent and part.drawings]
     shown: dict[str, list[npt.NDArray[np.int16]]] = {part.id: [] for part in pictured}
     for frames in in_stretches(np.arange(scene.length + 1.0), len(scene.parts)):
         pose = evaluate(scene, frames)
         for part_id in written:
-            found.places[part_id] += map(matrix_text, pose.world[pose.index[part_id]])
+            result.places[part_id] += map(matrix_text, pose.world[pose.index[part_id]])
         for part in pictured:
             shown[part.id].append(pose.drawing[pose.index[part.id]].astype(np.int16))
             if pose.is_ever_seen(part.id):
-                found.seen.add(part.id)
-        _put_orders(found, pose, int(frames[0]), scene.length)
+                result.seen.add(part.id)
+        _put_orders(result, pose, int(frames[0]), scene.length)
         progress.tell(min(int(frames[-1]) + 1, scene.length), scene.length, "frames")
-        found.shaped.update(pose.shaped)
-    found.drawings = {part_id: np.concatenate(numbers) for part_id, numbers in shown.items()}
-    return found
+        result.shaped.update(pose.shaped)
+    result.drawings = {part_id: np.concatenate(numbers) for part_id, numbers in shown.items()}
+    return result
 
 
 def _carrying(scene: Scene, baked: Collection[str]) -> set[str]:
     """The parts that are sent, and what they hang on up to the first that is written frame by frame."""
-    found: set[str] = set()
+    result: set[str] = set()
     for part in scene.parts:
         above: Part | None = part if part.is_sent and part.drawings else None
-        while above is not None and above.id not in found:
-            found.add(above.id)
+        while above is not None and above.id not in result:
+            result.add(above.id)
             above = scene.part(above.parent) if above.parent and above.id not in baked else None
-    return found
+    return result
 
 
-def _put_orders(found: SentFilm, pose: Pose, first: int, length: int) -> None:
+def _put_orders(film: SentFilm, pose: Pose, first: int, length: int) -> None:
     """Put down where the painting order of a stretch changes."""
     changes = np.flatnonzero(np.any(np.diff(pose.order, axis=1) != 0, axis=0)) + 1
     for column in (0, *changes.tolist()):
         painting = pose.painting(column)
-        is_new = not found.orders or found.orders[-1][1] != painting
+        is_new = not film.orders or film.orders[-1][1] != painting
         if is_new and first + column < length:
-            found.orders.append((first + column, painting))
+            film.orders.append((first + column, painting))

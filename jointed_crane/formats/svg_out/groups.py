@@ -78,30 +78,30 @@ def placement_factors(parts: Iterable[Part]) -> dict[str, list[GroupFactor]]:
     alike: dict[tuple[object, ...], list[Part]] = {}
     for part in parts:
         alike.setdefault((part.turn_order, *sorted(_CSS.keys() & part.channels.keys())), []).append(part)
-    found: dict[str, list[GroupFactor]] = {}
+    result: dict[str, list[GroupFactor]] = {}
     for members in alike.values():
-        found |= _factors_of_alike(members)
-    return found
+        result |= _factors_of_alike(members)
+    return result
 
 
 def _factors_of_alike(parts: list[Part]) -> dict[str, list[GroupFactor]]:
-    found: dict[str, list[GroupFactor]] = {part.id: [] for part in parts}
+    result: dict[str, list[GroupFactor]] = {part.id: [] for part in parts}
     standing: list[Factor] = []
     for factor in (*OUTER, *INNER):
         standing.append(factor)
         moving = [name for name in factor.channels if name in parts[0].channels]
         if moving:
-            _add_standing(found, parts, standing)
+            _add_standing(result, parts, standing)
             for part in parts:
-                found[part.id] += [
+                result[part.id] += [
                     MovedFactor(name, part.channels[name], part.rest_value(name), _CSS[name]) for name in moving
                 ]
             standing = []
-    _add_standing(found, parts, standing)
-    return found
+    _add_standing(result, parts, standing)
+    return result
 
 
-def _add_standing(found: dict[str, list[GroupFactor]], parts: list[Part], factors: list[Factor]) -> None:
+def _add_standing(factors_of: dict[str, list[GroupFactor]], parts: list[Part], factors: list[Factor]) -> None:
     """Consecutive factors with the channels that move left neutral, as one; none where that moves nothing."""
     standing = {name for factor in factors for name in factor.channels if name not in parts[0].channels}
     values: dict[str, Entry] = {}
@@ -119,7 +119,7 @@ def _add_standing(found: dict[str, list[GroupFactor]], parts: list[Part], factor
     moves = np.abs(matrices - _IDENTITY).max(axis=(1, 2)) > 1e-15
     for part, matrix, is_needed in zip(parts, matrices, moves, strict=True):
         if is_needed:
-            found[part.id].append(StillFactor(matrix))
+            factors_of[part.id].append(StillFactor(matrix))
 
 
 def _column(points: list[Vector]) -> Column:

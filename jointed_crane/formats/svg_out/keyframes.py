@@ -39,8 +39,8 @@ def channel_keyframes(name: str, motion: Channel, length: int) -> list[Keyframe]
     if is_baked(name, motion):
         return baked_keyframes(values(PackedCurves((channel,)), np.arange(length + 1, dtype=float))[0])
     cubics = stretches(channel, 0.0, float(length))
-    found = [keyframe for cubic in cubics for keyframe in _eased(cubic)]
-    return [*found, Keyframe(float(length), float(cubics[-1].values[3]), found[-1].easing)]
+    result = [keyframe for cubic in cubics for keyframe in _eased(cubic)]
+    return [*result, Keyframe(float(length), float(cubics[-1].values[3]), result[-1].easing)]
 
 
 def baked_keyframes(heights: np.ndarray) -> list[Keyframe]:
@@ -54,8 +54,8 @@ def _stepped(channel: Channel, length: int) -> list[Keyframe]:
         frames = sorted({0.0, *(key.frame for key in channel.keys if 0 < key.frame < length)})
     else:
         frames = [float(frame) for frame in range(length)]
-    found = values(PackedCurves((channel,)), np.array(frames))[0]
-    steps = [Keyframe(frame, float(value), "step-end") for frame, value in zip(frames, found, strict=True)]
+    result = values(PackedCurves((channel,)), np.array(frames))[0]
+    steps = [Keyframe(frame, float(value), "step-end") for frame, value in zip(frames, result, strict=True)]
     steps = [
         step for before, step in zip([None, *steps], steps, strict=False) if not before or before.value != step.value
     ]
@@ -97,10 +97,10 @@ def _halved(points: Controls) -> tuple[Controls, Controls]:
     return (a, ab, abc, middle), (middle, bcd, cd, d)
 
 
-def css_keyframes(name: str, found: list[Keyframe], length: int, declare: Callable[[float], str]) -> str:
+def css_keyframes(name: str, keyframes: list[Keyframe], length: int, declare: Callable[[float], str]) -> str:
     """The @keyframes rule; `declare` writes a value as a declaration."""
     rules = []
-    for keyframe in found:
+    for keyframe in keyframes:
         easing = f";animation-timing-function:{keyframe.easing}" if keyframe.frame < length else ""
         rules.append(f"{number(100 * keyframe.frame / length)}%{{{declare(keyframe.value)}{easing}}}")
     return f"@keyframes {name}{{{''.join(rules)}}}"

@@ -35,12 +35,12 @@ def add_shape(holder: etree._Element, drawing: Drawing, shape: Shape) -> etree._
 def shape_keyframes(shapes: Sequence[Shape]) -> tuple[list[Keyframe], list[str]]:
     """Keyframes whose values are places among declarations; frames between two alike are left out."""
     declarations = [_declaration(shape) for shape in shapes]
-    found = []
+    result = []
     for frame, declaration in enumerate(declarations):
         beside = declarations[max(frame - 1, 0) : frame + 2]
         if frame in (0, len(declarations) - 1) or any(other != declaration for other in beside):
-            found.append(Keyframe(float(frame), float(frame), "linear"))
-    return found, declarations
+            result.append(Keyframe(float(frame), float(frame), "linear"))
+    return result, declarations
 
 
 def _declaration(shape: Shape) -> str:

@@ -26,13 +26,13 @@ def pose_document(pose: Pose, frame: float | None) -> dict[str, Any]:
 
 def shapes_document(pose: Pose, column: int = 0) -> dict[str, Any]:
     """The shapes that move, in one column of a pose: path data, colours, line width, and the shape itself."""
-    found = {}
+    result = {}
     for part_id, shapes in pose.shapes().items():
         shape = shapes[column]
         if shape is not None:
             kind: Any = type(shape)
-            found[part_id] = {**shape_words(shape), "shape": adapter(kind).dump_python(shape, mode="json")}
-    return found
+            result[part_id] = {**shape_words(shape), "shape": adapter(kind).dump_python(shape, mode="json")}
+    return result
 
 
 def shape_words(shape: Shape) -> dict[str, Any]:
@@ -62,15 +62,15 @@ def placed_document(before: Pose, after: Pose, frame: float | None) -> dict[str,
 def _motion_beside(before: Pose, after: Pose) -> dict[str, dict[str, float | None]]:
     """Motion values that differ from those of an earlier pose; None for a channel that moves no more."""
     known = before.motion[:, 0].tolist()
-    found: dict[str, dict[str, float | None]] = {}
+    result: dict[str, dict[str, float | None]] = {}
     for (part_id, channel), value in zip(after.keyed, after.motion[:, 0].tolist(), strict=True):
         row = before.motion_index.get((part_id, channel))
         if row is None or known[row] != value:
-            found.setdefault(part_id, {})[channel] = value
+            result.setdefault(part_id, {})[channel] = value
     for part_id, channel in before.motion_index.keys() - after.motion_index.keys():
         if part_id in after.index:
-            found.setdefault(part_id, {})[channel] = None
-    return found
+            result.setdefault(part_id, {})[channel] = None
+    return result
 
 
 def _placed(pose: Pose, frame: float | None, rows: Iterable[int]) -> dict[str, Any]:

@@ -48,7 +48,7 @@ def layers(form: LayersForm) -> dict[str, Any]:
     artwork = _read(form.choices)
     library().hold_art(artwork)
     lays = lays_of(artwork, taken(artwork, form.choices), form.choices, form.stage)
-    found = [
+    result = [
         {
             "path": piece.path, "name": piece.name, "art": piece.content_hash, "box": piece.box, "bounds": piece.bounds,
             "inner": len(piece.inner), "crosses": piece.crosses, "file": file_number(piece),
@@ -58,7 +58,7 @@ def layers(form: LayersForm) -> dict[str, Any]:
     ]  # fmt: skip
     files = [{"name": file.name, "coming": file.coming, "layers": file.layers} for file in artwork.files]
     return {
-        "width": artwork.width, "height": artwork.height, "files": files, "layers": found, "notes": list(artwork.notes)
+        "width": artwork.width, "height": artwork.height, "files": files, "layers": result, "notes": list(artwork.notes)
     }  # fmt: skip
 
 
@@ -91,18 +91,18 @@ def moving(form: NoForm) -> dict[str, Any]:
 
     `starts` are the seconds at which each begins, one more at the end; null where each is a frame of the scene.
     """
-    found = read(jobs.moving, [foreign(file) for file in request_files()])
-    library().hold_art(found.artwork)
-    drawings = [drawing_document(drawing_of(piece, found.artwork, new_id())) for piece in found.artwork.pieces]
-    return {"drawings": drawings, "starts": found.starts, "notes": list(found.artwork.notes)}
+    result = read(jobs.moving, [foreign(file) for file in request_files()])
+    library().hold_art(result.artwork)
+    drawings = [drawing_document(drawing_of(piece, result.artwork, new_id())) for piece in result.artwork.pieces]
+    return {"drawings": drawings, "starts": result.starts, "notes": list(result.artwork.notes)}
 
 
 @api.post("/tracks")
 @contract(form=NoForm, has_files=True, gives=TrackAnswer)
 def track(form: NoForm) -> dict[str, Any]:
     """A table of frame, x and y as the edit `bring_track` takes it; nothing is kept."""
-    found = read(jobs.track, foreign(request_files()[0]))
-    return {"name": found.name, "points": found.points}
+    result = read(jobs.track, foreign(request_files()[0]))
+    return {"name": result.name, "points": result.points}
 
 
 def _again(scene: Scene) -> Artwork:
@@ -115,8 +115,8 @@ def _again(scene: Scene) -> Artwork:
 def compare(scene_id: str, form: NoForm) -> dict[str, Any]:
     """What bringing a changed file in again would do, layer by layer; nothing is changed."""
     scene = library().scenes.load(scene_id).scene
-    found = compared(scene, _again(scene))
-    return {"layers": [{"name": change.name, "state": change.state} for change in found]}
+    result = compared(scene, _again(scene))
+    return {"layers": [{"name": change.name, "state": change.state} for change in result]}
 
 
 @api.post("/scenes/<scene_id>/artwork/update")

@@ -51,7 +51,7 @@ def contract(
     status: int = 200,
 ) -> Callable[[View], View]:
     """Check a request against models, and call the view with what they hold."""
-    found = Contract(body, query, form, has_files, gives, status)
+    result = Contract(body, query, form, has_files, gives, status)
 
     def decorated(view: View) -> View:
         @wraps(view)
@@ -68,7 +68,7 @@ def contract(
             answer = view(**path)
             return (answer, status) if status != 200 and isinstance(answer, dict) else answer
 
-        checked.contract = found  # type: ignore[attr-defined]
+        checked.contract = result  # type: ignore[attr-defined]
         return cast(View, checked)
 
     return decorated
@@ -86,12 +86,12 @@ def read_body(model: type[Model]) -> Model:
 
 def _from_words(model: type[Model], fields: dict[str, list[str]]) -> Model:
     """A query or a form as a model: each field once, numbers and lists written as JSON."""
-    found = {}
+    result = {}
     for name, given in fields.items():
         if len(given) != 1:
             raise RuleError(f"{name[:40]} is given {len(given)} times. Nothing was changed.")
-        found[name] = _value(ensure_words(given[0]))
-    return _valid(model, found)
+        result[name] = _value(ensure_words(given[0]))
+    return _valid(model, result)
 
 
 def _value(word: str) -> Any:

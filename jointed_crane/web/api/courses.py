@@ -29,14 +29,14 @@ api = Blueprint("courses", __name__, url_prefix="/api")
 
 def curves_document(scene: Scene, wanted: Iterable[tuple[str, str]]) -> list[dict[str, Any]]:
     """The pictures of channels, by part and channel; those without keys are left out."""
-    found = []
+    result = []
     for part_id, name in wanted:
         part = scene.parts[scene.index[part_id]] if part_id in scene.index else None
         channel = part.channels.get(name) if part else None
         if channel is not None and channel.keys:
             picture = drawn(countable(name, channel), scene.length, float(scene.rate))
-            found.append({"part": part_id, "channel": name, **asdict(picture)})
-    return found
+            result.append({"part": part_id, "channel": name, **asdict(picture)})
+    return result
 
 
 @api.get("/scenes/<scene_id>/curves")
@@ -87,7 +87,7 @@ def drift(scene_id: str, query: DriftQuery) -> dict[str, Any]:
 def seam(scene_id: str, query: NoQuery) -> dict[str, Any]:
     """How far each part jumps from the last frame to the first: its pivot in px, its turn in degrees; widest first."""
     kept = library().scenes.load(scene_id)
-    return {"version": kept.version, "seams": [asdict(found) for found in seams(kept.scene)]}
+    return {"version": kept.version, "seams": [asdict(result) for result in seams(kept.scene)]}
 
 
 def _frames(scene: Scene, first: int, last: int | None, parts: int) -> np.ndarray:

@@ -58,11 +58,11 @@ def preview(scene_id: str, body: PreviewedEdits) -> dict[str, Any]:
         moved["motion"] = {} if frame is None else numbers.values
         changed = put_documents(kept.scene, numbers)
         return {"version": kept.version, "changed": changed, "removed": [], "pose": moved, "snap": None}
-    found = changed_by(kept.scene, edits)
-    after = found.after
+    result = changed_by(kept.scene, edits)
+    after = result.after
     snaps = [edit.snap(kept.scene) for edit in edits]
-    change = change_document(found, is_preview=True)
-    moved = moved_document(before, moved_pose(found, frame), frame)
+    change = change_document(result, is_preview=True)
+    moved = moved_document(before, moved_pose(result, frame), frame)
     if "order" in change:
         moved["painting"] = shown_pose(after, frame).painting()
     snap = next((snap.name for snap in snaps if snap), None)
@@ -81,9 +81,9 @@ def motion_shapes(scene_id: str, query: MotionQuery) -> dict[str, Any]:
     if not 0 <= last - first < MOST_SHAPED_FRAMES:
         raise RuleError(f"Shapes are sent for 1 to {MOST_SHAPED_FRAMES} frames at once. Nothing was changed.")
     shaped = [part.id for part in kept.scene.parts if shape_channels(part)]
-    found = evaluate(narrowed(kept.scene, shaped), np.arange(first, last + 1, dtype=float)).shapes()
+    result = evaluate(narrowed(kept.scene, shaped), np.arange(first, last + 1, dtype=float)).shapes()
     shapes = {
-        part_id: [None if shape is None else shape_words(shape) for shape in over] for part_id, over in found.items()
+        part_id: [None if shape is None else shape_words(shape) for shape in over] for part_id, over in result.items()
     }
     return {"version": kept.version, "shapes": shapes}
 
@@ -107,9 +107,9 @@ def motion(scene_id: str, query: MotionQuery) -> Response:
     # A stretch at a time, so that the doubles of evaluation never lie in memory for all frames.
     for begin in range(0, frames, STRETCH):
         end = min(begin + STRETCH, frames)
-        found = evaluate(kept.scene, np.arange(first + begin, first + end, dtype=float))
-        block[:, begin:end, :6] = planar(found.world)
-        for column, values in enumerate((found.opacity, found.drawing, found.shown, found.order), start=6):
+        result = evaluate(kept.scene, np.arange(first + begin, first + end, dtype=float))
+        block[:, begin:end, :6] = planar(result.world)
+        for column, values in enumerate((result.opacity, result.drawing, result.shown, result.order), start=6):
             block[:, begin:end, column] = values
     answer = Response(_motion_head(parts, frames) + block.tobytes(), content_type="application/octet-stream")
     answer.headers["X-Scene-Version"] = str(kept.version)

@@ -38,8 +38,8 @@ def read_each(files: Sequence[ForeignFile]) -> list[Artwork]:
 
 def read_together(files: Iterable[ForeignFile], choices: Choices) -> Artwork:
     """Drawings, pictures and zips of them as one artwork, each as is chosen for it."""
-    found = drawings(files, lambda file: read(jobs.unpacked, file))
-    return together(read_each(as_chosen(found, choices)))
+    result = drawings(files, lambda file: read(jobs.unpacked, file))
+    return together(read_each(as_chosen(result, choices)))
 
 
 def request_files() -> list[FileStorage]:

@@ -29,8 +29,8 @@ api = Blueprint("rig", __name__, url_prefix="/api")
 def joint_gaps(scene_id: str, query: FrameQuery) -> dict[str, Any]:
     """How far each child's pivot lies from its eyelet, px on the stage, widest first; at ?frame= or at rest."""
     kept = library().scenes.load(scene_id)
-    found = gaps(kept.scene, query.frame)
-    return {"version": kept.version, "gaps": [asdict(gap) for gap in found]}
+    result = gaps(kept.scene, query.frame)
+    return {"version": kept.version, "gaps": [asdict(gap) for gap in result]}
 
 
 @api.get("/scenes/<scene_id>/joints/<part_id>")
@@ -39,14 +39,14 @@ def joint(scene_id: str, part_id: str, query: NoQuery) -> dict[str, Any]:
     """The round ends of a part's joint, px at rest, and where the part lies at the ends of its turning range."""
     kept = library().scenes.load(scene_id)
     part = kept.scene.part(part_id)
-    found = round_joint(kept.scene, part)
-    if found is None:
+    result = round_joint(kept.scene, part)
+    if result is None:
         return {"version": kept.version, "joint": None}
     ends = [{"turn": turn, "matrix": planar(world).tolist()} for turn, world in at_range_ends(kept.scene, part)]
     parent = planar(shown_world(kept.scene, part.parent, None)).tolist()
     return {
         "version": kept.version,
-        "joint": {**asdict(found), "difference": found.difference, "ends": ends, "parent_matrix": parent},
+        "joint": {**asdict(result), "difference": result.difference, "ends": ends, "parent_matrix": parent},
     }
 
 
@@ -55,11 +55,11 @@ def joint(scene_id: str, part_id: str, query: NoQuery) -> dict[str, Any]:
 def check(scene_id: str, query: NoQuery) -> dict[str, Any]:
     """What the checks find, each with the edits that mend it where that is safe."""
     kept = library().scenes.load(scene_id)
-    found = [
+    result = [
         {**asdict(finding), "mend": [edit_document(edit) for edit in finding.mend]}
         for finding in findings(kept.scene, font_ids())
     ]
-    return {"version": kept.version, "findings": found}
+    return {"version": kept.version, "findings": result}
 
 
 def font_ids() -> frozenset[str]:

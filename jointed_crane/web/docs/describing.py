@@ -41,7 +41,7 @@ class EditEntry:
 
 def edit_entries() -> list[EditEntry]:
     """Every kind of edit, by its family."""
-    found = []
+    result = []
     for kind, edit in EDITS.items():
         schema = adapter(edit).json_schema()
         required = set(schema.get("required", ()))
@@ -50,16 +50,16 @@ def edit_entries() -> list[EditEntry]:
             for name, field in schema.get("properties", {}).items()
         )
         family = edit.__module__.split(".")[-2]  # a folder each
-        found.append(EditEntry(kind, family, inspect.cleandoc(edit.__doc__ or ""), fields))
-    return sorted(found, key=lambda entry: (entry.family, entry.kind))
+        result.append(EditEntry(kind, family, inspect.cleandoc(edit.__doc__ or ""), fields))
+    return sorted(result, key=lambda entry: (entry.family, entry.kind))
 
 
 def limit_entries() -> dict[str, list[str]]:
     """What there may be at most, each in words, by what it is about."""
-    found: dict[str, list[str]] = {}
+    result: dict[str, list[str]] = {}
     for limit in LIMITS:
-        found.setdefault(limit.area, []).append(f"{limit.most:,.0f} {limit.of}")
-    return found
+        result.setdefault(limit.area, []).append(f"{limit.most:,.0f} {limit.of}")
+    return result
 
 
 def _default(field: dict[str, Any]) -> str:
@@ -124,13 +124,13 @@ def openapi(app: Flask) -> dict[str, Any]:
 
 def _limits_in_words() -> str:
     """The limits as Markdown: what goes beyond one is refused with a sentence that names it."""
-    areas = (f"{area}\n" + "".join(f"- {words}\n" for words in found) for area, found in limit_entries().items())
+    areas = (f"{area}\n" + "".join(f"- {words}\n" for words in result) for area, result in limit_entries().items())
     return "The most there may be:\n\n" + "\n".join(areas)
 
 
 def _paths(app: Flask, schemas: dict[str, Any]) -> dict[str, Any]:
     """Every route by its contract; the models it names are put among the schemas."""
-    found: dict[str, Any] = {}
+    result: dict[str, Any] = {}
     for rule in app.url_map.iter_rules():
         view = app.view_functions[rule.endpoint]
         if not rule.rule.startswith("/api/") or not hasattr(view, "contract"):
@@ -138,14 +138,14 @@ def _paths(app: Flask, schemas: dict[str, Any]) -> dict[str, Any]:
         path = re.sub(r"<(?:[^:<>]+:)?([^<>]+)>", r"{\1}", rule.rule)
         text = inspect.cleandoc(view.__doc__ or "")
         for method in sorted((rule.methods or set()) & {"GET", "POST"}):
-            found.setdefault(path, {})[method.lower()] = {
+            result.setdefault(path, {})[method.lower()] = {
                 "operationId": f"{rule.endpoint.replace('.', '_')}_{method.lower()}",
                 "summary": text.partition("\n")[0],
                 "description": text,
                 **_takes(view.contract, sorted(rule.arguments), schemas),
                 "responses": _gives(view.contract, schemas),
             }
-    return found
+    return result
 
 
 def _takes(contract: Contract, arguments: list[str], schemas: dict[str, Any]) -> dict[str, Any]:
@@ -196,8 +196,8 @@ def _named(model: type[BaseModel], schemas: dict[str, Any]) -> dict[str, Any]:
 def _schema(model: type[BaseModel], schemas: dict[str, Any]) -> dict[str, Any]:
     """A model's schema; what it refers to is put among the schemas."""
     schema = model.model_json_schema(ref_template=_DEFINITIONS)
-    for name, found in schema.pop("$defs", {}).items():
-        schemas.setdefault(name, found)
+    for name, result in schema.pop("$defs", {}).items():
+        schemas.setdefault(name, result)
     if model is Edits:
         schema["properties"]["edits"]["items"] = {"$ref": "#/components/schemas/Edit"}
     return schema

@@ -23,7 +23,7 @@ def code(text: str) -> Markup:
 @pages.get("/docs/edits")
 def edits() -> str:
     """Every edit of the API with its fields, generated from the code."""
-    families = [(family, list(found)) for family, found in groupby(edit_entries(), key=lambda entry: entry.family)]
+    families = [(family, list(result)) for family, result in groupby(edit_entries(), key=lambda entry: entry.family)]
     return render_template("docs/edits.html", families=families, limits=limit_entries())
 
 

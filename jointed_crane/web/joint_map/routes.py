@@ -22,10 +22,12 @@ pages = Blueprint(
 def show(scene_id: str) -> str:
     """The rig as a graph; a click on a part picks it on the bench."""
     scene = library().scenes.load(scene_id).scene
-    found = joint_map(scene)
-    picture = etree.tostring(map_svg(scene, found, url_for("bench.show", scene_id=scene_id)), encoding="unicode")
-    seated = sum(link.seat is not None for link in found.links)
-    return render_template("joint_map/joint_map.html", scene=scene, picture=Markup(picture), found=found, seated=seated)
+    result = joint_map(scene)
+    picture = etree.tostring(map_svg(scene, result, url_for("bench.show", scene_id=scene_id)), encoding="unicode")
+    seated = sum(link.seat is not None for link in result.links)
+    return render_template(
+        "joint_map/joint_map.html", scene=scene, picture=Markup(picture), found=result, seated=seated
+    )
 
 
 @pages.get("/scenes/<scene_id>/map.svg")

@@ -88,11 +88,11 @@ Pose = tuple[float, Bends]
 
 def _falling(poses: Sequence[Pose]) -> list[Pose]:
     """Poses in a row without those that lie no nearer than one before."""
-    found = [poses[0]]
+    result = [poses[0]]
     for pose in poses[1:]:
-        if pose[0] < found[-1][0]:
-            found.append(pose)
-    return found
+        if pose[0] < result[-1][0]:
+            result.append(pose)
+    return result
 
 
 def _worth_going(way: list[Pose], given: Bends) -> list[Pose]:
@@ -161,7 +161,7 @@ class _Course:
         """The start and the poses along the gradient from there, up (1) or down (-1)."""
         bends, step = start, _STEP
         distance, rates = self.chain.lies(bends)
-        found = [(distance, bends)]
+        result = [(distance, bends)]
         for _ in range(_MOST_STEPS):
             way = self._direction(bends, rates, sense)
             if way is None:
@@ -172,12 +172,12 @@ class _Course:
             said = sum(rate * (new - old) for rate, new, old in zip(rates, after, bends, strict=True))
             if sense * (there - distance) > max(_WORTH * sense * said, 0.0):
                 bends, distance, rates, step = after, there, following, min(2 * step, _STEP)
-                found.append((distance, bends))
+                result.append((distance, bends))
                 continue
             step /= 2
             if step < _LEAST:
                 break
-        return found
+        return result
 
     def _direction(self, bends: Bends, rates: Bends, sense: float) -> Bends | None:
         """Where bends go, the fastest by 1; None where none has anywhere to go."""

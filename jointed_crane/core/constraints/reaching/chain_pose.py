@@ -62,19 +62,19 @@ class ChainPose:
         with np.errstate(divide="ignore", invalid="ignore"):
             unit = np.where(length > 0, bone / length, 0.0)
         square = square_to(unit)
-        found = np.eye(2)[..., None] + (stretch - 1) * unit[:, None] * unit[None]
+        result = np.eye(2)[..., None] + (stretch - 1) * unit[:, None] * unit[None]
         if keeps_area:
-            found = found + (1 / stretch - 1) * square[:, None] * square[None]
-        return np.asarray(found, dtype=np.float64)
+            result = result + (1 / stretch - 1) * square[:, None] * square[None]
+        return np.asarray(result, dtype=np.float64)
 
     @cached_property
     def above(self) -> list[Floats]:
         """M_(k-1) S_(k-1), what lies above each joint but the first, arrays of shape (2, 2, ...)."""
-        found: list[Floats] = []
+        result: list[Floats] = []
         for joint, linear in enumerate(self.linear[:-1]):
-            own = product(found[-1], linear) if found else linear
-            found.append(own if self.spin is None else product(own, self.spin[joint]))
-        return found
+            own = product(result[-1], linear) if result else linear
+            result.append(own if self.spin is None else product(own, self.spin[joint]))
+        return result
 
     @cached_property
     def bones(self) -> list[Floats]:

@@ -202,13 +202,13 @@ class Solver:
         """
         towards = self._row(goal - self.chain.begins, 2)
         if self._count == 2:
-            found = self._turns_of_two(towards)
+            result = self._turns_of_two(towards)
             if not np.isnan(self.through).all():
-                found = self._led(found, towards)
+                result = self._led(result, towards)
         else:
-            found = self._turns_of_one(towards) if self._count == 1 else self.long.turns(towards)
-        found = self._looked_at(found, towards)
-        return found.reshape(self._count, *self._shape)
+            result = self._turns_of_one(towards) if self._count == 1 else self.long.turns(towards)
+        result = self._looked_at(result, towards)
+        return result.reshape(self._count, *self._shape)
 
     def _led(self, found: Floats, towards: Floats) -> Floats:
         """Turns of two joints, those along their ways where these bring the ends to their goals."""
@@ -274,9 +274,9 @@ class Solver:
 
 
 def _with_first(ends: Floats, end: float) -> Floats:
-    found = ends.copy()
-    found[0] = end
-    return found
+    result = ends.copy()
+    result[0] = end
+    return result
 
 
 def _approached(solver: Solver, goal: Floats, aim: Aim, held: float) -> tuple[Floats, Floats]:

@@ -59,10 +59,10 @@ class Limb:
     @cached_property
     def ends(self) -> list[Complexes]:
         """Where the end lies seen from each joint, e_k."""
-        found = [self.bones[-1]]
+        result = [self.bones[-1]]
         for bone, keeping, mirroring in zip(self.bones[-2::-1], self.keeping[::-1], self.mirroring[::-1], strict=True):
-            found.append(bone + keeping * found[-1] + mirroring * found[-1].conj())
-        return found[::-1]
+            result.append(bone + keeping * result[-1] + mirroring * result[-1].conj())
+        return result[::-1]
 
     @property
     def end(self) -> Complexes:
@@ -72,11 +72,11 @@ class Limb:
     @property
     def rates(self) -> Floats:
         """How fast |e_0| grows as each joint but the first turns, a radian, shape (joints - 1, points)."""
-        pull, found = _unit(self.end), []
+        pull, result = _unit(self.end), []
         for keeping, mirroring, end in zip(self.keeping, self.mirroring, self.ends[1:], strict=True):
             pull = keeping.conj() * pull + mirroring * pull.conj()
-            found.append((pull * end.conj()).imag)
-        return np.stack(found)
+            result.append((pull * end.conj()).imag)
+        return np.stack(result)
 
     @property
     def senses(self) -> Floats:
@@ -107,8 +107,8 @@ class Limb:
                 keeping, mirroring = by * self.keeping[place], by * self.mirroring[place]
                 sense = np.sign(np.abs(keeping) - np.abs(mirroring))
                 along = _unit(sense * (keeping.conj() * along - mirroring * along.conj()))
-        found = np.stack(turns)
-        return found, self.turned(found)
+        result = np.stack(turns)
+        return result, self.turned(result)
 
     @cached_property
     def of_length_one(self) -> tuple[Floats, Limb]:
@@ -126,8 +126,8 @@ class Limb:
 
 
 def _unit(vectors: Complexes) -> Complexes:
-    found: Complexes = vectors * _inverse(np.abs(vectors))
-    return found
+    result: Complexes = vectors * _inverse(np.abs(vectors))
+    return result
 
 
 def _inverse(sizes: Floats) -> Floats:

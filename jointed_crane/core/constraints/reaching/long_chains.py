@@ -94,15 +94,15 @@ class LongChains:
         low, high = (ends[1:] - self._from_hands[1:] for ends in (self.low, self.high))
         side = self._senses * np.where(self.through < 0, -1.0, 1.0)
         of_side = np.minimum(side * np.pi, 0.0), np.maximum(side * np.pi, 0.0)
-        found = np.maximum(low, -np.pi), np.minimum(high, np.pi)
+        result = np.maximum(low, -np.pi), np.minimum(high, np.pi)
         nearest = np.full(low.shape, np.inf)
         for more in (0.0, 2 * np.pi, -2 * np.pi):
             least, most = np.maximum(low + more, of_side[0]), np.minimum(high + more, of_side[1])
             away = np.minimum(np.abs(least), np.abs(most))
             is_nearer = (most - least > _SAME) & (away < nearest)
             nearest = np.where(is_nearer, away, nearest)
-            found = np.where(is_nearer, least, found[0]), np.where(is_nearer, most, found[1])
-        return found
+            result = np.where(is_nearer, least, result[0]), np.where(is_nearer, most, result[1])
+        return result
 
     @cached_property
     def _known(self) -> tuple[list[BendingWay], np.ndarray]:

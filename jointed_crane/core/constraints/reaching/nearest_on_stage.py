@@ -63,9 +63,9 @@ def _on_ellipse(x: Floats, y: Floats, a2: Floats, b2: Floats) -> Floats:
         t = t + np.maximum(step, 0.0)
         if not (step > _MET * a2).any():
             break
-    found = np.array([a2 * x / (t + a2), np.where(y > 0, b2 * y / (t + b2), 0.0)])
+    result = np.array([a2 * x / (t + a2), np.where(y > 0, b2 * y / (t + b2), 0.0)])
     # Deep inside on the longer axis the nearest place lies beside it, on either side alike.
     inner = (y == 0) & (a * x < a2 - b2)
     share = np.where(inner, a * x / (a2 - b2), 0.0)
-    found = np.where(inner, np.array([a * share, b * np.sqrt(np.maximum(1 - share * share, 0.0))]), found)
-    return np.asarray(np.nan_to_num(found))
+    result = np.where(inner, np.array([a * share, b * np.sqrt(np.maximum(1 - share * share, 0.0))]), result)
+    return np.asarray(np.nan_to_num(result))

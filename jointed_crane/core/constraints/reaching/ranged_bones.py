@@ -73,12 +73,12 @@ def _nearest_in(
     for side in sides:
         asked = (first, above, second, towards, side)
         others = () if is_even(above).all() else every_bend(*asked)
-        for found, counts in ((two_bones(*asked), every), *others):
-            turns, is_there = within(found, low, high)
+        for result, counts in ((two_bones(*asked), every), *others):
+            turns, is_there = within(result, low, high)
             offer(turns, counts & is_there[0] & is_there[1])
             if seen is not None:
-                for heading, points in _headings(bones, found[1], seen):
-                    turns, is_there = within(np.stack([heading, found[1]]), low, high)
+                for heading, points in _headings(bones, result[1], seen):
+                    turns, is_there = within(np.stack([heading, result[1]]), low, high)
                     offer(turns, counts & points & is_there[0] & is_there[1])
     for turns, counts in _edges(bones, low, high, seen):
         offer(turns, counts)
@@ -127,14 +127,14 @@ def within(turns: Floats, low: Floats, high: Floats) -> tuple[Floats, Which]:
     """Turns by whole turns less or more so that they lie in their ranges, or as near them as they come, and whether
     they do.
     """
-    found = shortest(turns)
-    away = _beyond(found, low, high)
+    result = shortest(turns)
+    away = _beyond(result, low, high)
     for more in (2 * np.pi, -2 * np.pi):
         other = shortest(turns) + more
         beyond = _beyond(other, low, high)
         is_nearer = beyond < away - _NEAR
-        found, away = np.where(is_nearer, other, found), np.where(is_nearer, beyond, away)
-    return np.clip(found, low, high), away <= _NEAR
+        result, away = np.where(is_nearer, other, result), np.where(is_nearer, beyond, away)
+    return np.clip(result, low, high), away <= _NEAR
 
 
 def _beyond(turns: Floats, low: Floats, high: Floats) -> Floats:

@@ -59,5 +59,5 @@ def _step(turns: Floats, rates: Floats, miss: Floats, length: Floats, low: Float
     largest = np.abs(step).max(axis=0)
     with np.errstate(divide="ignore", invalid="ignore"):
         step = step * np.where(largest > _FARTHEST_STEP, _FARTHEST_STEP / largest, 1.0)
-    found: Floats = np.clip(turns + step, low, high)
-    return found
+    result: Floats = np.clip(turns + step, low, high)
+    return result

@@ -69,10 +69,10 @@ def two_bones(first: Floats, above: Floats, second: Floats, towards: Floats, ben
         return _even_bones(*bones)
     if not even.any():
         return _uneven_bones(*bones)
-    found = np.empty((2, len(even)))
+    result = np.empty((2, len(even)))
     for at, solve in ((even, _even_bones), (~even, _uneven_bones)):
-        found[:, at] = solve(*(of[..., at] for of in bones))
-    return found
+        result[:, at] = solve(*(of[..., at] for of in bones))
+    return result
 
 
 def asked_half(bones: Bones) -> Floats:
@@ -138,8 +138,8 @@ def _angle(a: Floats, b: Floats, opposite: Floats) -> Floats:
     least, most = np.minimum(low, opposite), np.maximum(high, opposite)
     middle = np.maximum(low, np.minimum(high, opposite))
     area = (most + (middle + least)) * (least - (most - middle)) * (least + (most - middle)) * (most + (middle - least))
-    found: Floats = np.arctan2(np.sqrt(np.maximum(area, 0)), a * a + b * b - opposite * opposite)
-    return found
+    result: Floats = np.arctan2(np.sqrt(np.maximum(area, 0)), a * a + b * b - opposite * opposite)
+    return result
 
 
 def _uneven_bones(first: Floats, above: Floats, second: Floats, towards: Floats, bends: Floats) -> Floats:
@@ -216,11 +216,11 @@ def _found(terms: Floats, wanted: Floats) -> Floats:
     squares = looked(terms)
     most = squares.max(axis=0)
     is_farthest, is_out = squares == most, most <= wanted
-    found = np.zeros(len(wanted))
+    result = np.zeros(len(wanted))
     # Straight bones are as far as they come where any bend brings the end nearer.
     bent = np.flatnonzero(~(is_out & is_farthest[0] & (terms[1] + 2 * terms[3] <= 0)))
     if not len(bent):
-        return found
+        return result
     look, sign, is_met = _looked(squares, wanted, is_farthest, is_out)
     look, sign, is_met = look.take(bent), sign.take(bent), is_met.take(bent)
     own = terms.take(bent, axis=1)
@@ -238,8 +238,8 @@ def _found(terms: Floats, wanted: Floats) -> Floats:
         beyond = ANGLES.take((look - sign.astype(np.intp))[missed], mode="clip")
         ends = np.sort([at[missed], beyond], axis=0)
         at[missed] = rising(-own[:, missed], *ends)
-    found[bent] = at
-    return found
+    result[bent] = at
+    return result
 
 
 def _looked(squares: Floats, wanted: Floats, is_farthest: Which, is_out: Which) -> tuple[Places, Floats, Which]:
@@ -260,5 +260,5 @@ def _looked(squares: Floats, wanted: Floats, is_farthest: Which, is_out: Which) 
 
 def _first(seen: Which) -> npt.NDArray[np.int8]:
     """The first look at which something is seen, shape (points,); one more than there are where it is at none."""
-    found: npt.NDArray[np.int8] = SHARES + 1 - (seen * _LEFT).max(axis=0)
-    return found
+    result: npt.NDArray[np.int8] = SHARES + 1 - (seen * _LEFT).max(axis=0)
+    return result

@@ -102,8 +102,8 @@ class _Film:
         count = max(len(self.parts) * len(PLACING), len(self.alone.parts))
         ensure_followable((self.last - self.first) * count)
         self.grid = np.arange(self.first, self.last + 0.25, 0.25)
-        found = {frame for part in sources for frame in self._corners(part)}
-        self.corners = sorted(frame for frame in found if self.first < frame < self.last)
+        result = {frame for part in sources for frame in self._corners(part)}
+        self.corners = sorted(frame for frame in result if self.first < frame < self.last)
         self.known: dict[tuple[str, bytes], dict[str, Floats]] = {}
         self.turns = {part.id: self._whole_turns(part) for part in self.parts}
 
@@ -117,28 +117,28 @@ class _Film:
     def _values(self, part: Part, frames: Floats) -> dict[str, Floats]:
         key = (part.id, frames.tobytes())
         if key not in self.known:
-            found = [
+            result = [
                 placing_values(self.alone, part, stretch) for stretch in in_stretches(frames, len(self.alone.parts))
             ]
-            self.known[key] = {name: np.concatenate([values[name] for values in found]) for name in PLACING}
+            self.known[key] = {name: np.concatenate([values[name] for values in result]) for name in PLACING}
         return self.known[key]
 
     def _whole_turns(self, part: Part) -> Floats:
         """The turn at each frame of the grid as it goes on, whole turns counted from those the part has by hand."""
         turns = np.rad2deg(np.unwrap(np.deg2rad(self._values(part, self.grid)["turn.z"])))
         by_hand = motion_values(part, "turn.z", self.grid[:1])[0]
-        found: Floats = turns + 360 * np.round((by_hand - turns[0]) / 360)
-        return found
+        result: Floats = turns + 360 * np.round((by_hand - turns[0]) / 360)
+        return result
 
     def course(self, part: Part, name: str) -> Callable[[Floats], Floats]:
         """The values that a channel of a part is to take."""
 
         def values(frames: Floats) -> Floats:
-            found = self._values(part, frames)[name]
+            result = self._values(part, frames)[name]
             if name == "turn.z":
                 near = np.interp(frames, self.grid, self.turns[part.id])
-                found = found + 360 * np.round((near - found) / 360)
-            return found
+                result = result + 360 * np.round((near - result) / 360)
+            return result
 
         return values
 
@@ -169,10 +169,10 @@ class _Film:
         """How far corners of the parts lie from where they should be, px on the stage."""
         most, kept = 0.0, narrowed(keyed, self.turns)
         for stretch in in_stretches(self.grid, len(self.alone.parts)):
-            wanted, found = (evaluate(scene, stretch) for scene in (self.alone, kept))
+            wanted, result = (evaluate(scene, stretch) for scene in (self.alone, kept))
             for part in self.parts:
                 corners = _corners_of(part)
-                there, here = (on_stage(pose.world[pose.index[part.id]], corners) for pose in (wanted, found))
+                there, here = (on_stage(pose.world[pose.index[part.id]], corners) for pose in (wanted, result))
                 most = max(most, float(np.abs(np.linalg.norm(there - here, axis=-1)).max()))
         return most
 

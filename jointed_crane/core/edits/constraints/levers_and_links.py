@@ -182,7 +182,7 @@ class Teach(Edit, kind="teach"):
         """Values before and after the edits by part and channel, of those that differ; RuleError where they do more."""
         if [part.id for part in posed.parts] != [part.id for part in scene.parts]:
             raise RuleError("A lever is taught values, not parts. Nothing was changed.")
-        found = {}
+        result = {}
         for old, new in zip(scene.parts, posed.parts, strict=True):
             if new is old:
                 continue
@@ -195,24 +195,24 @@ class Teach(Edit, kind="teach"):
             for channel in (*CHANNELS, *old.numbers):
                 before, after = (shown_value(part, channel, self.frame) for part in (old, new))
                 if before != after:
-                    found[old.id, channel] = (before, after)
-            found |= {(old.id, channel): values for channel, values in shape.items()}
-        if any(part_id == self.lever for part_id, _ in found):
+                    result[old.id, channel] = (before, after)
+            result |= {(old.id, channel): values for channel, values in shape.items()}
+        if any(part_id == self.lever for part_id, _ in result):
             raise RuleError(f"{scene.part(self.lever).name} cannot be taught to drive itself. Nothing was changed.")
-        return found
+        return result
 
 
 def _shape_changes(old: Part, new: Part, frame: float | None) -> dict[str, tuple[float, float]] | None:
     """Numbers of shapes before and after by channel, of those that differ: in Rest the shapes themselves say them, in
     Motion their channels. None where pictures differ in more than that.
     """
-    found = {}
+    result = {}
     if frame is not None:
         for channel in dict.fromkeys((*shape_channels(old), *shape_channels(new))):
             before, after = (float(motion_values(part, channel, np.array([frame]))[0]) for part in (old, new))
             if before != after:
-                found[channel] = (before, after)
-        return found if old.drawings == new.drawings else None
+                result[channel] = (before, after)
+        return result if old.drawings == new.drawings else None
     if [drawing.id for drawing in old.drawings] != [drawing.id for drawing in new.drawings]:
         return None
     for one, other in zip(old.drawings, new.drawings, strict=True):
@@ -221,8 +221,8 @@ def _shape_changes(old: Part, new: Part, frame: float | None) -> dict[str, tuple
         if one.shape is None or other.shape is None or not is_alike(one.shape, other.shape):
             return None
         before_of, after_of = numbers_of_shape(one.shape), numbers_of_shape(other.shape)
-        found |= {name: (value, after_of[name]) for name, value in before_of.items() if after_of[name] != value}
-    return found
+        result |= {name: (value, after_of[name]) for name, value in before_of.items() if after_of[name] != value}
+    return result
 
 
 def _lever_part(scene: Scene, part_id: str) -> Part:

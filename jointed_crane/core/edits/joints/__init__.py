@@ -1,5 +1,5 @@
 """Edits of how parts hang together and how they may move: parents, eyelets, helpers, ranges."""
 
-from jointed_crane.core.edits.joints import eyelets, helpers, joining, limiting, patching
+from jointed_crane.core.edits.joints import eyelets, helpers, joining, limiting
 
-__all__ = ["eyelets", "helpers", "joining", "limiting", "patching"]
+__all__ = ["eyelets", "helpers", "joining", "limiting"]

@@ -228,7 +228,7 @@ class Seat(Edit, kind="seat"):
         """The parts that have an eyelet to lie in, with it; parents before their children, since some seats lie where
         their parent is shown.
         """
-        found = []
+        result = []
         for wave in waves(scene.parts):
             own = []
             for part in (scene.parts[place] for place in wave if scene.parts[place].id in ids):
@@ -240,8 +240,8 @@ class Seat(Edit, kind="seat"):
                         f"{part.name} has no eyelet to lie in: its parent has none of its name. "
                         "Nothing was changed; add one to the parent or choose one on the joint card."
                     )
-            found.append(own)
-        return [own for own in found if own]
+            result.append(own)
+        return [own for own in result if own]
 
     def _brought(self, scene: Scene, wanted: list[list[tuple[str, Eyelet]]], nearer_than: float) -> Scene:
         """The scene with those parts seated that lie no nearer than so many px; the scene itself where all do."""

@@ -78,15 +78,15 @@ def layers(scene: Scene, part_ids: Iterable[str], frame: float | None) -> list[F
             "each other otherwise than now. Nothing was fused; set its opacity to 1 first."
         )
     to_staying = space_to_art(shown_world(scene, stays.id, frame), stays)
-    found = []
+    result = []
     for part_id in pose.painting():
         if part_id in picked:
             row = pose.index[part_id]
             matrix = to_staying @ pose.world[row, 0]
             _ensure_flat(matrix, scene.part(part_id), stays)
             drawing = scene.part(part_id).drawings[int(pose.drawing[row, 0])]
-            found.append(FusedLayer(scene.part(part_id).name, drawing, matrix, opacity[part_id]))
-    return found
+            result.append(FusedLayer(scene.part(part_id).name, drawing, matrix, opacity[part_id]))
+    return result
 
 
 def _ensure_fusible(part: Part, stays: bool, is_shown: bool) -> None:
@@ -186,15 +186,15 @@ class Fuse(Edit, kind="fuse"):
         return replace(after, parts=tuple(part for part in after.parts if part.id not in ids), isolated=tuple(isolated))
 
     def _eyelets(self, scene: Scene, stays: Part, gone: list[Part]) -> tuple[Eyelet, ...]:
-        found = list(stays.eyelets)
+        result = list(stays.eyelets)
         to_staying = space_to_art(shown_world(scene, stays.id, self.frame), stays)
         for part in gone:
             own = to_staying @ shown_world(scene, part.id, self.frame)
             for eyelet in part.eyelets:
-                name = free_name(eyelet.name, (known.name for known in found))
+                name = free_name(eyelet.name, (known.name for known in result))
                 x, y, z = map(float, carried(own, np.array(eyelet.point)))
-                found.append(Eyelet(eyelet.id, name, (x, y, z)))
-        return tuple(found)
+                result.append(Eyelet(eyelet.id, name, (x, y, z)))
+        return tuple(result)
 
 
 @dataclass(frozen=True)

@@ -50,9 +50,9 @@ def turned(
     scene: Scene, part: Part, degrees: float, frame: float | None, past_limits: bool = False
 ) -> Iterator[NewValue]:
     """The part turned about its own pivot by degrees as seen on the stage; `scene` says how its parent lies."""
-    found = turned_by(scene, part, degrees, frame) if is_placed_by_constraints(part) else None
-    if found is not None:
-        yield from _within(values_between(scene, found, frame), frame, past_limits)
+    result = turned_by(scene, part, degrees, frame) if is_placed_by_constraints(part) else None
+    if result is not None:
+        yield from _within(values_between(scene, result, frame), frame, past_limits)
         return
     yield from stepped(part, {"turn.z": sense_of_turns(scene, part, frame) * degrees}, frame, past_limits)
 
@@ -77,9 +77,9 @@ def moved(
     """
     if is_moved_by_constraints(part):
         there = shown_pivot(scene, part.id, frame)[:2] + np.array(by)
-        found = [*_within(values_that_bring(scene, part, {"place": there}, frame), frame, past_limits)]
-        if found:
-            yield from found
+        result = [*_within(values_that_bring(scene, part, {"place": there}, frame), frame, past_limits)]
+        if result:
+            yield from result
             return
     step = in_parent(scene, part, np.array([*by, 0.0]), frame)
     yield from stepped(
@@ -225,11 +225,11 @@ class ScaleToward(ValueEdit, kind="scale_toward"):
         if self.axes == "both":
             reach = float(start[:2] @ start[:2])
             factor = float(now[:2] @ start[:2]) / reach if reach > 1e-12 else float("nan")
-            found = (factor, factor)
+            result = (factor, factor)
         else:
             axis = "xy".index(self.axes)
             factor = float(now[axis] / start[axis]) if abs(start[axis]) > 1e-9 else float("nan")
-            found = (factor, 1.0) if axis == 0 else (1.0, factor)
-        if not all(np.isfinite(found)):
+            result = (factor, 1.0) if axis == 0 else (1.0, factor)
+        if not all(np.isfinite(result)):
             raise RuleError(f"The pull on {part.name} starts on its pivot, so there is no distance to scale.")
-        return found
+        return result

@@ -49,10 +49,10 @@ class Roll(Edit, kind="roll"):
             raise RuleError(f"Turn of {part.name} is fixed. Nothing was changed; free it first.")
         if "turn.z" in part.channels and part.channels["turn.z"].sway:
             raise RuleError(f"Turn of {part.name} sways. Nothing was changed; turn the sway into keys first.")
-        hull, sense, found = self._tumbles(scene, part)
+        hull, sense, result = self._tumbles(scene, part)
         frames = np.linspace(self.frame, self.until, self.corners + 1).tolist()
         part = with_key_here(part, "turn.z", self.frame)
-        gone = np.rad2deg(np.cumsum([0.0, *(tumble.angle for tumble in found)]))
+        gone = np.rad2deg(np.cumsum([0.0, *(tumble.angle for tumble in result)]))
         turns = motion_value(part, "turn.z", self.frame) + sense * gone
         end = float(turns[-1])
         if within_limits(part, "turn.z", end, self.until) != end:
@@ -60,7 +60,7 @@ class Roll(Edit, kind="roll"):
         keys = [Key(frame, float(turn), self.segment) for frame, turn in zip(frames, turns, strict=True)]
         part = part.with_channel("turn.z", followed_by(part.channels["turn.z"], keys))
         stands = [
-            Foothold(frame, (*hull[tumble.corner].tolist(), 0.0)) for frame, tumble in zip(frames, found, strict=False)
+            Foothold(frame, (*hull[tumble.corner].tolist(), 0.0)) for frame, tumble in zip(frames, result, strict=False)
         ]
         kept = [known for known in part.footholds if not self.frame <= known.frame < self.until]
         return scene.with_parts([part.with_footholds([*kept, *stands])])
@@ -76,7 +76,7 @@ class Roll(Edit, kind="roll"):
             raise RuleError(f"{part.name} has no outline with corners to roll over. Nothing was changed.")
         right = np.linalg.solve(above, [1.0, 0.0])
         along = right if self.side == "right" else -right
-        found = tumbles(hull @ own.T, np.asarray(along, dtype=np.float64), -above[1], self.corners)
+        result = tumbles(hull @ own.T, np.asarray(along, dtype=np.float64), -above[1], self.corners)
         upright = rotation_matrices(np.array(part.orientation))[:2, :2]
         clockwise = np.linalg.det(above) * np.linalg.det(upright) > 0
-        return hull, 1 if clockwise == (self.side == "right") else -1, found
+        return hull, 1 if clockwise == (self.side == "right") else -1, result

@@ -63,15 +63,15 @@ class StandOnKeys(Edit, kind="stand_on_keys"):
                 f"{part.name} has {len(frames)} keys on its turn from its first foothold on, and 2 to "
                 f"{MOST_STANDING_KEYS} can be stood on. Nothing was changed."
             )
-        found = [begin] if begin.frame < frames[0] else []
+        result = [begin] if begin.frame < frames[0] else []
         alone = narrowed(scene, [part.id])
         for frame, later in pairwise(frames):
             by = motion_value(part, "turn.z", later) - motion_value(part, "turn.z", frame)
-            standing = part.with_footholds(found or [begin])
+            standing = part.with_footholds(result or [begin])
             corner = _corner(alone.with_parts([standing]), standing, frame, by)
-            if by and (not found or corner != found[-1].point):
-                found.append(Foothold(frame, corner))
-        return scene.with_parts([part.with_footholds(found)])
+            if by and (not result or corner != result[-1].point):
+                result.append(Foothold(frame, corner))
+        return scene.with_parts([part.with_footholds(result)])
 
 
 def _corner(scene: Scene, part: Part, frame: float, by: float) -> tuple[float, float, float]:

@@ -84,13 +84,13 @@ def _as_body(
 
 def _bodies(scene: Scene, part_ids: Iterable[str], frame: float | None) -> list[str]:
     """The parts that are turned and scaled together: of one that is held between goals, those in its stead."""
-    found: dict[str, None] = {}
+    result: dict[str, None] = {}
     for part_id in part_ids:
         led = (one.led(frame) for one in scene.part(part_id).constraints if one.is_on)
         goals = next((goals for goals in led if len(goals) > 1), ())
         held = [goal.part for goal in goals if goal.part is not None and not scene.part(goal.part).locked]
-        found.update(dict.fromkeys(held if held and len(held) == len(goals) else [part_id]))
-    return list(found)
+        result.update(dict.fromkeys(held if held and len(held) == len(goals) else [part_id]))
+    return list(result)
 
 
 @dataclass(frozen=True)

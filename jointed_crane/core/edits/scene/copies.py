@@ -51,7 +51,7 @@ def copies_of(
     known = known or {part.id: part for part in scene.parts}
     ids = {part.id: f"{id_prefix}{number}" for number, part in enumerate(originals)}
     taken = {part.name for part in scene.parts}
-    found = {}
+    result = {}
     for part in originals:
         if ids[part.id] in scene.index:
             raise RuleError("A copy would take the id of a part that is there. Nothing was changed.")
@@ -67,8 +67,8 @@ def copies_of(
         links = tuple(between_copies(link, ids) for link in part.links)
         copy = replace(part, id=ids[part.id], name=name, parent=parent, eyelets=eyelets)
         copy = without_stray_numbers(replace(copy, constraints=constraints, links=links))
-        found[part.id] = copy if copy.shares else with_drawings_of_its_own(copy)
-    return found
+        result[part.id] = copy if copy.shares else with_drawings_of_its_own(copy)
+    return result
 
 
 def _lacks_joints(known: Mapping[str, Part], part: Part, one: Constraint, copied: Collection[str]) -> bool:

@@ -228,8 +228,8 @@ def _slide(part: Part) -> Floats:
 
 def _turning(flip: Floats, is_placed: bool) -> list[str]:
     """The channels whose values change their sign behind a reflection of the parent space, shape (3, 3)."""
-    found = [name for name in (*TURN.names, *SLIDE.names, *SHEAR.names) if sign(name) < 0]
-    return found + [f"move.{axis}" for i, axis in enumerate("xyz") if is_placed and flip[i, i] < 0]
+    result = [name for name in (*TURN.names, *SLIDE.names, *SHEAR.names) if sign(name) < 0]
+    return result + [f"move.{axis}" for i, axis in enumerate("xyz") if is_placed and flip[i, i] < 0]
 
 
 def mirrored(part: Part, flip: Floats, place: Floats | None = None) -> Part:
@@ -255,8 +255,8 @@ def _as_whole(part: Part, orientation: Floats, flip: Floats) -> tuple[float, flo
     """The mirrored orientation of a part, of its two quaternions the one with which whole turns of copies that lie
     between each other count as those of their originals do: turned back by as much.
     """
-    found = quaternion(orientation)
+    result = quaternion(orientation)
     about = flip @ X_MIRROR
-    off = angle_about_z(found) + angle_about_z(part.orientation) - float(np.arctan2(about[1, 0], about[0, 0]))
-    x, y, z, w = found if abs(remainder(off, 4 * np.pi)) < np.pi else (-each for each in found)
+    off = angle_about_z(result) + angle_about_z(part.orientation) - float(np.arctan2(about[1, 0], about[0, 0]))
+    x, y, z, w = result if abs(remainder(off, 4 * np.pi)) < np.pi else (-each for each in result)
     return x, y, z, w

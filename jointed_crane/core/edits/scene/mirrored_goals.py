@@ -57,19 +57,19 @@ def mirrored_goals(
     ----------
     mirrors : arrays, shape (4, 4), the reflection in the space of the parent of each root, by its id
     """
-    found, inside = MirroredGoals(), {part.id for part in originals}
+    result, inside = MirroredGoals(), {part.id for part in originals}
     for part in originals:
         root = next(above for above in (part.id, *ancestors(scene, part.id)) if above in mirrors)
         mirror = _on_stage(scene, scene.part(root), mirrors[root], frame)
         # A reflection across a line in the direction t begins with cos 2t, sin 2t.
-        found.axes[part.id] = float(np.rad2deg(np.arctan2(mirror[1, 0], mirror[0, 0])) / 2)
+        result.axes[part.id] = float(np.rad2deg(np.arctan2(mirror[1, 0], mirror[0, 0])) / 2)
         for goal in (goal for one in part.constraints if one.MIRRORS_GOALS for goal in one.every_goal()):
-            if goal.part not in inside and goal not in found.by_goal:
-                made = _mirrored(scene, goal, mirror, f"{id_prefix}goal{len(found.made)}", found.made, frame)
-                found.made.append(made)
-                found.by_goal[goal] = Goal(part=made.id)
-                found.names.append(_name(scene, goal))
-    return found
+            if goal.part not in inside and goal not in result.by_goal:
+                made = _mirrored(scene, goal, mirror, f"{id_prefix}goal{len(result.made)}", result.made, frame)
+                result.made.append(made)
+                result.by_goal[goal] = Goal(part=made.id)
+                result.names.append(_name(scene, goal))
+    return result
 
 
 def _on_stage(scene: Scene, root: Part, mirror: Floats, frame: float | None) -> Floats:

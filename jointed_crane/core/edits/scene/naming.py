@@ -23,12 +23,12 @@ TOKENS = {
 def names_by_pattern(scene: Scene, parts: tuple[str, ...], pattern: str, first: int = 1) -> dict[str, str]:
     """New names by part id; RuleError where the pattern holds an unknown word in braces."""
     _ensure_plain(pattern)
-    found = {}
+    result = {}
     for number, part in enumerate(map(scene.part, parts), start=first):
         parent = scene.part(part.parent).name if part.parent else ""
         values = {"name": part.name, "number": str(number), "parent": parent, "side": side_of(part.name)}
-        found[part.id] = " ".join(pattern.format_map(values).split())
-    return found
+        result[part.id] = " ".join(pattern.format_map(values).split())
+    return result
 
 
 def _ensure_plain(pattern: str) -> None:
@@ -59,8 +59,8 @@ class NameByPattern(Edit, kind="name_by_pattern"):
         return f"Name {len(self.parts)} parts “{self.pattern}”"
 
     def apply(self, scene: Scene) -> Scene:
-        found = names_by_pattern(scene, self.parts, self.pattern, self.first)
-        after = scene.with_parts(replace(scene.part(part_id), name=name) for part_id, name in found.items())
+        result = names_by_pattern(scene, self.parts, self.pattern, self.first)
+        after = scene.with_parts(replace(scene.part(part_id), name=name) for part_id, name in result.items())
         clashes = [name for name, count in Counter(part.name for part in after.parts).items() if count > 1]
         if clashes:
             raise RuleError(

@@ -41,7 +41,7 @@ def numbers_of(scene: Scene, edits: Sequence[Edit], frame: float | None) -> Numb
     """
     if len(edits) != 1 or not isinstance(edits[0], ValueEdit) or edits[0].frame != frame:
         return None
-    found = Numbers({}, {})
+    result = Numbers({}, {})
     larger: dict[str, float] = {}
     for part, channel, value in edits[0].new_values(scene):
         curve = part.channels.get(channel, BARE)
@@ -58,12 +58,12 @@ def numbers_of(scene: Scene, edits: Sequence[Edit], frame: float | None) -> Numb
         ensure_numbers(part, (put if isinstance(put, float) else put.value,))
         if kind.family == SCALE.name:
             larger[part.id] = max(_size(part, channel, put), larger.get(part.id, 0.0))
-        if part.id not in found.values:
-            found.values[part.id], found.puts[part.id] = {}, {}
-        found.values[part.id][channel], found.puts[part.id][channel] = value, put
+        if part.id not in result.values:
+            result.values[part.id], result.puts[part.id] = {}, {}
+        result.values[part.id][channel], result.puts[part.id][channel] = value, put
     if any(size > scene.part(part_id).largest_scale for part_id, size in larger.items()):
         ensure_sizes(scene, larger)
-    return found
+    return result
 
 
 def _takes_key(curve: Channel, frame: float) -> bool:

@@ -88,5 +88,5 @@ def chosen(scene: Scene, part_ids: Iterable[str]) -> list[Part]:
 
 def named(parts: Iterable[Part]) -> str:
     """The parts in a label: one by its name, many by their number."""
-    found = list(parts)
-    return found[0].name if len(found) == 1 else f"{len(found)} parts"
+    result = list(parts)
+    return result[0].name if len(result) == 1 else f"{len(result)} parts"

@@ -47,19 +47,19 @@ class Reflection:
 
     def reflected(self, values: Mapping[str, float], is_rest: bool) -> dict[str, float]:
         """Values of the other part as this one takes them for its reflection: rest values or motion values."""
-        found = {}
+        result = {}
         for name, value in values.items():
             turns = self.is_own if family_of(name) is SPIN else self.is_above
-            found[name] = value if turns else sign(name) * value
-        if is_rest and self.is_above != self.is_own and "scale.x" in found:
-            found["scale.x"] = -found["scale.x"]
+            result[name] = value if turns else sign(name) * value
+        if is_rest and self.is_above != self.is_own and "scale.x" in result:
+            result["scale.x"] = -result["scale.x"]
         if any(family_of(name) is MOVE for name in values):
             step = self.moves @ [values.get(f"move.{axis}", 0.0) for axis in "xyz"]
             for i, axis in enumerate("xyz"):
-                found.pop(f"move.{axis}", None)
+                result.pop(f"move.{axis}", None)
                 if f"move.{axis}" in values or abs(step[i]) > 1e-12:
-                    found[f"move.{axis}"] = float(step[i])
-        return found
+                    result[f"move.{axis}"] = float(step[i])
+        return result
 
 
 def reflection_between(scene: Scene, original: Part | None, part: Part) -> Reflection:
@@ -71,7 +71,7 @@ def reflection_between(scene: Scene, original: Part | None, part: Part) -> Refle
     if is_above or not is_own:
         return Reflection(is_above, is_own, np.eye(3) if is_above else X_MIRROR)
     # The part carries the mirror itself: O' = F O Fx says which way it lies in the parent.
-    theirs, own = (rotation_matrices(np.array(found.orientation)) for found in (original, part))
+    theirs, own = (rotation_matrices(np.array(result.orientation)) for result in (original, part))
     return Reflection(is_above, is_own, own @ X_MIRROR @ theirs.T)
 
 

@@ -20,10 +20,10 @@ Thing = TypeVar("Thing", bound=Identified)
 
 def the_one(things: Iterable[Thing], thing_id: str, words: str) -> Thing:
     """The thing of this id; RuleError with the words for it and where it should be."""
-    found = next((thing for thing in things if thing.id == thing_id), None)
-    if found is None:
+    result = next((thing for thing in things if thing.id == thing_id), None)
+    if result is None:
         raise RuleError(f"There is no such {words}. Nothing was changed.")
-    return found
+    return result
 
 
 def exchanged_for(things: Iterable[Thing], known: Thing, changed: Thing) -> tuple[Thing, ...]:

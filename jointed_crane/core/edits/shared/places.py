@@ -36,16 +36,16 @@ def parent_linear(scene: Scene, part: Part, frame: float | None) -> Floats:
 
 def plain_rotation(scene: Scene, part_id: str | None, frame: float | None) -> Floats:
     """The rotation of a part as shown, shape (3, 3): its turns and spins and those above, free of scale and shear."""
-    found = np.eye(3)
+    result = np.eye(3)
     while part_id is not None:
         part = scene.part(part_id)
         values = driven_values(scene, part, frame)
         turn, spin = (rotation(values, name, part.turn_order) for name in ("turn", "spin"))
-        found = stacked(product(product(_orientation(part), turn), spin), ()) @ found
+        result = stacked(product(product(_orientation(part), turn), spin), ()) @ result
         if not part.inherits.turn:
             break
         part_id = part.parent
-    return found
+    return result
 
 
 def _orientation(part: Part) -> Matrix:
@@ -83,10 +83,10 @@ def inverse_of(linear: Floats, part: Part) -> Floats:
 
 def space_to_art(world: Floats, part: Part) -> Floats:
     """The inverse of a world matrix, shape (4, 4); RuleError, with the part's name, where it is scaled to nothing."""
-    found = np.eye(4)
-    found[:3, :3] = inverse_of(linear_of(world), part)
-    found[:3, 3] = -found[:3, :3] @ origin_of(world)
-    return found
+    result = np.eye(4)
+    result[:3, :3] = inverse_of(linear_of(world), part)
+    result[:3, 3] = -result[:3, :3] @ origin_of(world)
+    return result
 
 
 def in_art_space(world: Floats, place: Floats, part: Part) -> Floats:

@@ -173,13 +173,13 @@ class _Aim:
 
     def off(self, scene: Scene, *aspects: Aspect) -> Floats:
         """How far what is shown is from what is wanted, one aspect after the other."""
-        found = []
+        result = []
         for aspect in aspects:
             off = self.wanted[aspect] - shown_aspect(scene, self.part_id, self.frame, aspect)
             if aspect == "turn":
                 off = shortest(off)
-            found.append(np.nan_to_num(off, posinf=0.0, neginf=0.0))
-        return np.concatenate(found)
+            result.append(np.nan_to_num(off, posinf=0.0, neginf=0.0))
+        return np.concatenate(result)
 
     def is_near(self, off: Floats, aspect: Aspect, times: float = 1.0) -> bool:
         """Whether an aspect is off by nothing but rounding."""
@@ -253,12 +253,12 @@ def _of_goals(scene: Scene, one: Constraint, frame: float | None) -> list[Handle
 
 def _own_places(scene: Scene, part: Part, frame: float | None) -> list[Handle]:
     """The part's own place moved along the stage's x and y."""
-    found = []
+    result = []
     for way in np.eye(3)[:2]:
         step = in_parent(scene, part, way, frame)
         takes = ((part.id, f"move.{axis}", float(by)) for axis, by in zip("xyz", step, strict=True))
-        found.append(Handle(tuple(take for take in takes if take[2] and take[1] not in part.fixed)))
-    return found
+        result.append(Handle(tuple(take for take in takes if take[2] and take[1] not in part.fixed)))
+    return result
 
 
 def _own(part: Part, aspect: Aspect) -> list[Handle]:

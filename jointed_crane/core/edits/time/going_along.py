@@ -84,7 +84,7 @@ def _with_steps(part: Part, picked: Picked, change: Callable[[Steps, Steps, Any,
     """The part with the steps of each kind changed, given those of them that are picked or belong to picked keys, what
     holds before the first, and the frames of the keys that they could belong to and that are not picked.
     """
-    frames = {frame for found in picked.values() for frame in found}
+    frames = {frame for result in picked.values() for frame in result}
 
     def changed(name: str, steps: Steps, first: Any, channels: Iterable[str]) -> Steps | None:
         left = {frame for one in channels for frame in part.channels[one].frames if frame not in picked.get(one, ())}
@@ -92,18 +92,18 @@ def _with_steps(part: Part, picked: Picked, change: Callable[[Steps, Steps, Any,
         going = [step for step in steps if step[0] in own or _goes_along(step[0], frames, left)]
         return sorted(change(steps, going, first, left), key=lambda step: step[0]) if going else None
 
-    found = part
+    result = part
     turns = [name for name in part.channels if family_of(name) is TURN]
     holds = changed(FOOTHOLDS, [(hold.frame, hold.point) for hold in part.footholds], part.pivot, turns)
     if holds is not None:
-        found = found.with_footholds(Foothold(frame, point) for frame, point in holds)
+        result = result.with_footholds(Foothold(frame, point) for frame, point in holds)
     placing = [name for name in part.channels if family_of(name).moves != "shape"]
     made = []
     for one in part.constraints:
         every = [(each.frame, each) for each in one.every_change()]
         steps = changed(CHANGES + one.id, every, one.unchanged(), placing)
         made += [one] if steps is None else _changing_by(one, [replace(each, frame=frame) for frame, each in steps])
-    return replace(found, constraints=tuple(made)) if made != list(part.constraints) else found
+    return replace(result, constraints=tuple(made)) if made != list(part.constraints) else result
 
 
 def _changing_by(one: Constraint, changes: list[Any]) -> list[Constraint]:

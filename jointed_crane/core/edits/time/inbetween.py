@@ -34,13 +34,13 @@ class InBetween(ValueEdit, kind="in_between"):
         if not -_BEYOND <= self.share <= 1 + _BEYOND:
             raise RuleError(f"An in-between lies from -100 to 200 % of the way, not at {self.share:.0%}.")
         parts = unlocked(scene, self.parts)
-        found = [new for part in parts for new in self._between(part)]
-        if not found:
+        result = [new for part in parts for new in self._between(part)]
+        if not result:
             raise RuleError(
                 f"Nothing of {named(parts)} has keys both before and after frame {self.frame:g}. Nothing was changed; "
                 "go to a frame between two keys."
             )
-        yield from found
+        yield from result
 
     def _between(self, part: Part) -> Iterator[NewValue]:
         for name, channel in part.channels.items():

@@ -84,14 +84,14 @@ class InsertFrames(Edit, kind="insert_frames"):
 
 
 def _markers(scene: Scene, put_in: FramesPutIn) -> list[Marker]:
-    found = []
+    result = []
     for marker in scene.markers:
         if marker.until is None and put_in.is_out(marker.frame):
             continue
         until = None if marker.until is None else put_in.later(marker.until)
         if until is None or until > put_in.later(marker.frame):
-            found.append(replace(marker, frame=put_in.later(marker.frame), until=until))
-    return found
+            result.append(replace(marker, frame=put_in.later(marker.frame), until=until))
+    return result
 
 
 def _retimed(one: Constraint, later: Callable[[float], float]) -> Constraint:

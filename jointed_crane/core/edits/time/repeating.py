@@ -83,11 +83,11 @@ class PasteKeys(Edit, kind="paste_keys"):
 
 def _reflected(scene: Scene, copied: list[CopiedKeys], part: Part) -> Iterator[CopiedKeys]:
     """Copied keys as a part takes them for their reflection. Moves that the mirror mixes go along together."""
-    found = {one.channel: one for one in copied}
-    original = next((other for other in scene.parts if found and other.name == copied[0].part), None)
+    result = {one.channel: one for one in copied}
+    original = next((other for other in scene.parts if result and other.name == copied[0].part), None)
     reflection = reflection_between(scene, original, part)
-    steps = [found.pop(name) for name in ("move.x", "move.y", "move.z") if name in found]
-    for name, one in found.items():
+    steps = [result.pop(name) for name in ("move.x", "move.y", "move.z") if name in result]
+    for name, one in result.items():
         factor = reflection.reflected({name: 1.0}, is_rest=False)[name] if channel_kind(name).joins == "add" else 1.0
         yield replace(one, keys=tuple(_scaled(key, factor) for key in one.keys))
     mixes = reflection.moves[:2, :2]

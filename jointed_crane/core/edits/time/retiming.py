@@ -140,8 +140,8 @@ class Stagger(Edit, kind="stagger"):
 
 
 def _ends(frames: Iterable[float]) -> tuple[float, float]:
-    found = list(frames)
-    return (min(found, default=0.0), max(found, default=0.0))
+    result = list(frames)
+    return (min(result, default=0.0), max(result, default=0.0))
 
 
 def _shifted(part: Part, by: float) -> Part:

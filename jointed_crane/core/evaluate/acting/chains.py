@@ -55,13 +55,13 @@ class Chains:
         soft, stretch, weight = (numbers[name] for name in ("soft", "stretch", "weight"))
         low, high = self._ranges(group, so_far)
         aim = Aim(linear, origin, goals, group.bends, soft, stretch, weight, low, high, group.through)
-        found = reached(pose, aim)
-        turns = found.turns
-        stretches = not (found.stretch == 1).all()
+        result = reached(pose, aim)
+        turns = result.turns
+        stretches = not (result.stretch == 1).all()
         for place, chain in enumerate(group.chains):
             if not (stretches or chain.reach.changes or chain.reach.keeps_turn):
                 continue
-            own, level = found.of(place), None
+            own, level = result.of(place), None
             end = self._end_below(chain, local)
             if chain.reach.keeps_turn:
                 level = Level(end.below(linear[:, :, place], np.zeros_like(own.turns)), -own.turns.sum(axis=0))
@@ -178,11 +178,11 @@ class Chains:
 def _changed(own: Local, here: Rows, before: Matrix, after: Matrix, plain: Matrix, shape: tuple[int, int]) -> Local:
     """Some parts of a wave with their linear parts changed from both sides, and their plain rotations."""
     linear = product(product(before, matrices_of_rows(own.linear, here)), after)
-    found = replace(own, linear=_with_rows(own.linear, here, linear, shape))
+    result = replace(own, linear=_with_rows(own.linear, here, linear, shape))
     if not own.plain or plain is IDENTITY:
-        return found
+        return result
     turned = product(plain, matrices_of_rows(own.plain, here))
-    return replace(found, plain=_with_rows(own.plain, here, turned, shape))
+    return replace(result, plain=_with_rows(own.plain, here, turned, shape))
 
 
 def _with_rows(matrix: Matrix, rows: Rows, news: Matrix, shape: tuple[int, int]) -> Matrix:

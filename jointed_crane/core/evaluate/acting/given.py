@@ -79,8 +79,8 @@ class GivenTo:
         row = int(self.group.rows[place])
         part = self.moment.plan.parts[row]
         drawing = self.moment.of(self.moment.drawings, np.array(row))
-        found = outline_over_time(part, drawing, self.moment.frames, self._added(row))
-        return None if found is None else (found.corners, found.reach)
+        result = outline_over_time(part, drawing, self.moment.frames, self._added(row))
+        return None if result is None else (result.corners, result.reach)
 
     def _added(self, row: int) -> dict[str, Floats]:
         """What links add to the channels of a row."""

@@ -63,19 +63,19 @@ class Moment:
         """The numbers of constraints that act together, each of shape (constraints, frames), or (constraints, 1) where
         nothing moves it.
         """
-        found = {}
+        result = {}
         for name, of in self.plan.terms_of(group).numbers.items():
             driven = [place for place, pair in enumerate(of.names) if pair in self.added] if self.added else []
-            found[name] = self._with_bare(of) if self.bare else of.rest
+            result[name] = self._with_bare(of) if self.bare else of.rest
             if of.curves or driven:
-                found[name] = np.repeat(found[name], self.frame_count, axis=1)
+                result[name] = np.repeat(result[name], self.frame_count, axis=1)
                 for place, curve in of.curves:
-                    found[name][place] = self.motion[curve]
+                    result[name][place] = self.motion[curve]
                 for place in driven:
-                    found[name][place] += self.added[of.names[place]]
+                    result[name][place] += self.added[of.names[place]]
                 if of.ends is not None:
-                    found[name] = np.clip(found[name], *of.ends)
-        return found
+                    result[name] = np.clip(result[name], *of.ends)
+        return result
 
     def _with_bare(self, of: Numbered) -> Floats:
         """What a number rests at, or the values that hold instead, shape (constraints, 1)."""
@@ -88,28 +88,28 @@ class Moment:
         """Where goals lie on the stage, px, shape (2, goals, frames)."""
         if len(goals.pivots) == len(goals.rows):
             return self.columns(world.place, goals.rows)
-        found = np.empty((2, len(goals.rows), self.frame_count))
+        result = np.empty((2, len(goals.rows), self.frame_count))
         for axis in range(2):
             if len(goals.pivots):
-                found[axis, goals.pivots] = self.of(world.place[axis], goals.rows[goals.pivots])
+                result[axis, goals.pivots] = self.of(world.place[axis], goals.rows[goals.pivots])
             if len(goals.points):
                 rows = goals.rows[goals.points]
                 value: Entry = self.of(world.origin[axis], rows)
                 for part, number in enumerate(world.linear[axis]):
                     value = value + self.of(number, rows) * goals.own[:, part]
-                found[axis, goals.points] = value
+                result[axis, goals.points] = value
         if len(goals.marks):
-            found[:, goals.marks] = goals.on_stage
-        return found
+            result[:, goals.marks] = goals.on_stage
+        return result
 
     def linears(self, goals: GoalRows, world: World) -> Floats:
         """The linear parts, in the plane, of what has the goals, shape (2, 2, goals, frames); a mark has none of its
         own.
         """
-        found = self.matrices(world.linear, goals.rows)
+        result = self.matrices(world.linear, goals.rows)
         if len(goals.marks):
-            found[:, :, goals.marks] = np.eye(2)[..., None, None]
-        return found
+            result[:, :, goals.marks] = np.eye(2)[..., None, None]
+        return result
 
     def whole_turns(self, goals: GoalRows, world: World) -> Floats:
         """How far what has the goals is turned about z as it is shown, whole turns included, radians, shape (goals,
@@ -130,12 +130,12 @@ class Moment:
         part = self.plan.parts[row]
         turn, spin = (np.deg2rad(self.of(values, np.array(row))) for values in (self.turns, self.spins))
         turn = turn + angle_about_z(part.orientation) + self.bent.get(row, 0.0)
-        found = spin * self._sense(row, world) + self.turned.get(row, 0.0)
+        result = spin * self._sense(row, world) + self.turned.get(row, 0.0)
         if part.parent is None:
-            return np.asarray(found + turn)
+            return np.asarray(result + turn)
         above = self.plan.row_of[part.parent]
-        found = found + turn * (self._sense(above, world) if part.inherits.scale else 1.0)
-        return np.asarray(found + self._counted(above, world) if part.inherits.turn else found)
+        result = result + turn * (self._sense(above, world) if part.inherits.scale else 1.0)
+        return np.asarray(result + self._counted(above, world) if part.inherits.turn else result)
 
     def _sense(self, row: int, world: World) -> Floats:
         """-1 where a part is seen mirrored, else 1, shape (frames,); one that has vanished is not."""
@@ -147,28 +147,28 @@ class Moment:
         """Some rows of an entry, shape (*rows, frames), or (*rows, 1) where no frame differs."""
         if isinstance(value, float):
             return np.full((*rows.shape, 1), value)
-        found: Floats = value[np.zeros_like(rows) if len(value) == 1 else rows]
-        return found
+        result: Floats = value[np.zeros_like(rows) if len(value) == 1 else rows]
+        return result
 
     def columns(self, column: Sequence[Entry], rows: Rows, size: int = 2) -> Floats:
         """Some rows of a column over the frames, by default in the plane, shape (size, *rows, frames)."""
-        found = np.empty((size, *rows.shape, self.frame_count))
-        self._put_row(found, column, rows)
-        return found
+        result = np.empty((size, *rows.shape, self.frame_count))
+        self._put_row(result, column, rows)
+        return result
 
     def matrices(self, matrix: Matrix, rows: Rows, size: int = 2) -> Floats:
         """Some rows of a matrix over the frames, by default in the plane, shape (size, size, *rows, frames)."""
-        found = np.empty((size, size, *rows.shape, self.frame_count))
+        result = np.empty((size, size, *rows.shape, self.frame_count))
         for axis in range(size):
-            self._put_row(found[axis], matrix[axis], rows)
-        return found
+            self._put_row(result[axis], matrix[axis], rows)
+        return result
 
-    def _put_row(self, found: Floats, entries: Sequence[Entry], rows: Rows) -> None:
-        for place, each in enumerate(found):
+    def _put_row(self, target: Floats, entries: Sequence[Entry], rows: Rows) -> None:
+        for place, each in enumerate(target):
             self._put(each, entries[place], rows)
 
-    def _put(self, found: Floats, value: Entry, rows: Rows) -> None:
+    def _put(self, target: Floats, value: Entry, rows: Rows) -> None:
         if isinstance(value, float) or len(value) == 1 or value.shape[1] < self.frame_count:
-            found[:] = self.of(value, rows)
+            target[:] = self.of(value, rows)
         else:
-            value.take(rows, axis=0, out=found, mode="wrap")  # -1 is the last row, to be written over
+            value.take(rows, axis=0, out=target, mode="wrap")  # -1 is the last row, to be written over

@@ -33,12 +33,12 @@ class EndPose:
 
     def below(self, above: Floats, turns: Floats) -> Floats:
         """The linear part of the end on the stage, its joints turned by radians, shape (joints, frames)."""
-        found = above
+        result = above
         for place, linear in enumerate(self.linear):
-            found = product(found, turned(linear, turns[place]) if place < len(turns) else linear)
+            result = product(result, turned(linear, turns[place]) if place < len(turns) else linear)
             if place < len(self.spin):
-                found = product(found, self.spin[place])
-        return found
+                result = product(result, self.spin[place])
+        return result
 
 
 @dataclass(frozen=True)
@@ -85,11 +85,11 @@ def with_changes(
             turns[:, at:], stretch[at:] = held[:, None], length
         else:
             base = pose.turned(np.broadcast_to(held[:, None], turns.shape), length)
-            found = reached(base, _met(aim, base, held, at, float(reach.bends)), held=float(length))
+            result = reached(base, _met(aim, base, held, at, float(reach.bends)), held=float(length))
             # A chain that is straight there bends by the root of the last digit, which is no way that it has gone.
-            gone = np.where(np.abs(found.turns[:, at]) > _CHANCE, found.turns[:, at], 0.0)
-            turns[:, at:] = (held[:, None] + found.turns - gone[:, None])[:, at:]
-            stretch[at:] = (length * found.stretch / found.stretch[at])[at:]
+            gone = np.where(np.abs(result.turns[:, at]) > _CHANCE, result.turns[:, at], 0.0)
+            turns[:, at:] = (held[:, None] + result.turns - gone[:, None])[:, at:]
+            stretch[at:] = (length * result.stretch / result.stretch[at])[at:]
         if lies is not None and flat is not None:
             going = end.below(aim.linear, turns) if change.to == "turn" else flat.linear
             kept = lies[..., at].copy()

@@ -20,7 +20,7 @@ def art_of(constraints: Sequence[Constraint], parts: Iterable[Part]) -> tuple[Co
     another, the last ones are no numbers.
     """
     vectors = [one.art(part) for one, part in zip(constraints, parts, strict=True)]
-    found = np.full((max(map(len, vectors)), len(vectors), 3), np.nan)
+    result = np.full((max(map(len, vectors)), len(vectors), 3), np.nan)
     for place, own in enumerate(vectors):
-        found[: len(own), place] = np.array(own).reshape(-1, 3)
-    return tuple(unstacked_column(each[:, None]) for each in found)
+        result[: len(own), place] = np.array(own).reshape(-1, 3)
+    return tuple(unstacked_column(each[:, None]) for each in result)

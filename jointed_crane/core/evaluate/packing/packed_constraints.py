@@ -105,11 +105,11 @@ class Reaching(Together):
         """The bends of the poses that their ways lead through, radians towards those sides, shape (joints - 1, chains,
         1); no number where a pose says none.
         """
-        found = np.full((len(self.joints) - 1, len(self.chains), 1), np.nan)
+        result = np.full((len(self.joints) - 1, len(self.chains), 1), np.nan)
         for place, chain in enumerate(self.chains):
-            bends = chain.reach.through[-len(found) :] if len(found) else ()
-            found[len(found) - len(bends) :, place, 0] = np.deg2rad(bends)
-        return found
+            bends = chain.reach.through[-len(result) :] if len(result) else ()
+            result[len(result) - len(bends) :, place, 0] = np.deg2rad(bends)
+        return result
 
 
 @dataclass(frozen=True)
@@ -246,16 +246,16 @@ def _goal_rows(
 def _reaching(
     parts: Sequence[Part], begun: Sequence[int], row_of: Mapping[str, int], chains_by_end: Chains
 ) -> tuple[tuple[Reaching, ...], ...]:
-    found: dict[tuple[int, int, bool], list[Chain]] = {}
+    result: dict[tuple[int, int, bool], list[Chain]] = {}
     for row, part in enumerate(parts):
         for one in of_kind(part.constraints, Reach):
             if one.is_on:
                 joints = tuple(row_of[joint] for joint in chains_by_end[part.id, one.id])
                 if joints:
                     number = bisect_right(begun, joints[0]) - 1
-                    found.setdefault((number, len(joints), bool(one.through)), []).append(Chain(row, one, joints))
+                    result.setdefault((number, len(joints), bool(one.through)), []).append(Chain(row, one, joints))
     groups: list[list[Reaching]] = [[] for _ in begun]
-    for (number, *_), chains in found.items():
+    for (number, *_), chains in result.items():
         parents = (parts[chain.joints[0]].parent for chain in chains)
         groups[number].append(
             Reaching(
@@ -284,15 +284,15 @@ def _together(parts: Sequence[Part], wave: range) -> list[Together]:
 
 def _acting(groups: Sequence[Together], level: Sequence[int], start: int) -> tuple[Acting, ...]:
     """Constraints of a wave apart where they have no part in common."""
-    found: list[tuple[set[int], list[Together]]] = [({row}, []) for row in level]
+    result: list[tuple[set[int], list[Together]]] = [({row}, []) for row in level]
     for group in groups:
         rows, members = set(group.rows.tolist()), [group]
-        for others in [one for one in found if not rows.isdisjoint(one[0])]:
-            found.remove(others)
+        for others in [one for one in result if not rows.isdisjoint(one[0])]:
+            result.remove(others)
             rows, members = rows | others[0], others[1] + members
-        found.append((rows, members))
+        result.append((rows, members))
     made = []
-    for together, members in found:
+    for together, members in result:
         own = sorted(together)
         places = np.array(own, dtype=np.intp)
         leveled = [row for row in level if row in together]

@@ -139,8 +139,8 @@ class Plan:
     @remembered("parts.own")
     def moments(self) -> Floats:
         """The frames that have a say in where constraints put parts at later ones, ascending, shape (moments,)."""
-        found = (one.moments() for part in self.parts for one in part.constraints if one.is_on)
-        return np.array(sorted({frame for frames in found for frame in frames}), dtype=np.float64)
+        result = (one.moments() for part in self.parts for one in part.constraints if one.is_on)
+        return np.array(sorted({frame for frames in result for frame in frames}), dtype=np.float64)
 
     @remembered("parts.own", "places")
     def constraints(self) -> PackedConstraints:
@@ -150,10 +150,10 @@ class Plan:
 
     def terms_of(self, group: Together) -> Terms:
         """What constraints that act together refer to."""
-        found = self._terms.get(group)
-        if found is None:
-            found = self._terms[group] = packed_terms(group, self.parts, self.row_of, self.curve_of, self.marks)
-        return found
+        result = self._terms.get(group)
+        if result is None:
+            result = self._terms[group] = packed_terms(group, self.parts, self.row_of, self.curve_of, self.marks)
+        return result
 
     @remembered("parts.own", "keyed", "numbers", "rest")
     def _terms(self) -> dict[Together, Terms]:
@@ -170,11 +170,11 @@ def plan_of(scene: Scene, beside: Scene | None = None) -> Plan:
     that a new scene shares with an older one bring their segment tables along (`Channel.segments`).
     """
 
-    def found() -> Plan:
+    def compute() -> Plan:
         repacked = beside and _repacked(plan_of(beside), SceneChange(beside, scene))
         return repacked or packed_plan(scene.parts, scene.marks)
 
-    return _PLAN.of(scene, found)
+    return _PLAN.of(scene, compute)
 
 
 def hand_plan_on(change: SceneChange) -> None:
@@ -254,14 +254,14 @@ def _by_parent(parts: tuple[Part, ...], wave: list[int]) -> list[list[int]]:
 
 
 def _wave_slices(parts: tuple[Part, ...], counts: list[int], row_of: dict[str, int]) -> tuple[Wave, ...]:
-    found = []
+    result = []
     begin = 0
     for count in counts:
         rows = slice(begin, begin + count)
         parents = [row_of[part.parent] for part in parts[rows] if part.parent is not None]
-        found.append(Wave(rows, np.array(parents, dtype=np.intp) if parents else None))
+        result.append(Wave(rows, np.array(parents, dtype=np.intp) if parents else None))
         begin += count
-    return tuple(found)
+    return tuple(result)
 
 
 def _rest_values(parts: tuple[Part, ...]) -> dict[str, Floats]:
@@ -287,18 +287,18 @@ def _pack_channels(
                 numbers[row, name] = countable(name, channel, part.rest_value(name))
     keyed: list[KeyedChannel] = []
     channels: list[Channel] = []
-    for name, found in by_name.items():
-        rows = np.array([row for row, _ in found], dtype=np.intp)
-        keyed.append(KeyedChannel(name, rows, slice(len(channels), len(channels) + len(found))))
-        channels += [countable(name, channel) for _, channel in found]
+    for name, result in by_name.items():
+        rows = np.array([row for row, _ in result], dtype=np.intp)
+        keyed.append(KeyedChannel(name, rows, slice(len(channels), len(channels) + len(result))))
+        channels += [countable(name, channel) for _, channel in result]
     return tuple(keyed), tuple(numbers), PackedCurves((*channels, *numbers.values()))
 
 
 def _orientations(parts: tuple[Part, ...]) -> Matrix:
-    found = [part.orientation for part in parts]
-    if found.count(UPRIGHT) == len(found):
-        found = found[:1]
-    return unstacked(rotation_matrices(np.array(found).reshape(-1, 1, 4)))
+    result = [part.orientation for part in parts]
+    if result.count(UPRIGHT) == len(result):
+        result = result[:1]
+    return unstacked(rotation_matrices(np.array(result).reshape(-1, 1, 4)))
 
 
 def _centres(parts: tuple[Part, ...]) -> Column:

@@ -47,12 +47,12 @@ def _renamed(connection: sa.Connection) -> dict[str, dict[tuple[str, str], str]]
     rows = connection.execute(sa.text("SELECT scene_id, part_id, id FROM drawings")).all()
     holders = {(row.scene_id, row.id, owner[row.scene_id, row.part_id]) for row in rows}
     counts = Counter((scene_id, drawing_id) for scene_id, drawing_id, _ in holders)
-    found: dict[str, dict[tuple[str, str], str]] = {}
+    result: dict[str, dict[tuple[str, str], str]] = {}
     for row in rows:
         if counts[row.scene_id, row.id] > 1:
             new = f"{owner[row.scene_id, row.part_id]}-{row.id}"
-            found.setdefault(row.scene_id, {})[row.part_id, row.id] = new
-    return found
+            result.setdefault(row.scene_id, {})[row.part_id, row.id] = new
+    return result
 
 
 def _rename_in_journal(connection: sa.Connection, scene_id: str, renamed: dict[tuple[str, str], str]) -> None:

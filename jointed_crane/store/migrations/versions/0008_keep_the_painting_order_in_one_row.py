@@ -43,13 +43,13 @@ def _with_order_told(connection: sa.Connection, row: sa.Row, way: str, places: d
     side, which it leads to.
     """
     changes = {"before": json.loads(row.before), "after": json.loads(row.after)}
-    found = dict(places)
+    result = dict(places)
     for key, values in changes[way]:
         if key[0] == "parts" and values is None:
-            found.pop(key[1], None)
+            result.pop(key[1], None)
         elif key[0] == "parts" and "position" in values:
-            found[key[1]] = values["position"]
-    orders = {way: _order(found), "after" if way == "before" else "before": _order(places)}
+            result[key[1]] = values["position"]
+    orders = {way: _order(result), "after" if way == "before" else "before": _order(places)}
     for side, told in changes.items():
         for key, values in told:
             if key[0] == "parts" and values is not None:
@@ -60,7 +60,7 @@ def _with_order_told(connection: sa.Connection, row: sa.Row, way: str, places: d
         sa.text("UPDATE journal SET before = :before, after = :after WHERE id = :id"),
         {"id": row.id, "before": json.dumps(changes["before"]), "after": json.dumps(changes["after"])},
     )
-    return found
+    return result
 
 
 def downgrade() -> None:

@@ -28,15 +28,7 @@ export function leverPicture(bench, id, width) {
     const box = element.querySelector("rect").getBoundingClientRect();
     const sizes = [box.width - 2 * EDGE, box.height - 2 * EDGE];
     const shares = [(event.clientX - box.left - EDGE) / sizes[0], 1 - (event.clientY - box.top - EDGE) / sizes[1]];
-    // A hand sets round numbers, a two-hundredth of the range, and comes to rest on the neutral mark; Alt leaves them as they are.
-    const rounded = (/** @type {any} */ { low, high, neutral }, index) => {
-      const value = low + shares[index] * (high - low);
-      if (event.altKey) return value;
-      const size = (high - low) / 200;
-      const isHome = (Math.abs(value - neutral) / (high - low)) * sizes[index] <= HOME;
-      return isHome ? neutral : Math.round(value / size) * size;
-    };
-    return Object.fromEntries(axes.map((axis, index) => [AXES[index], clamp(rounded(axis, index), axis.low, axis.high)]));
+    return Object.fromEntries(axes.map((axis, index) => [AXES[index], valueAt(axis, shares[index], sizes[index], event.altKey)]));
   }
   element.addEventListener("pointerdown", (event) => {
     if (event.button !== 0) return;
@@ -92,6 +84,18 @@ export function leverPicture(bench, id, width) {
   }
   draw();
   return { element, height, draw };
+}
+
+/**
+ * The value at a share of a track of so many px. A hand sets round numbers, a two-hundredth of the range, and comes to rest
+ * on the neutral mark; free ones are as they are.
+ * @param {any} axis
+ */
+function valueAt({ low, high, neutral }, share, size, isFree) {
+  const value = low + share * (high - low);
+  const step = (high - low) / 200;
+  const isHome = (Math.abs(value - neutral) / (high - low)) * size <= HOME;
+  return clamp(isFree ? value : isHome ? neutral : Math.round(value / step) * step, low, high);
 }
 
 /** A square with a cross at neutral. */
