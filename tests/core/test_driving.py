@@ -88,6 +88,14 @@ class MadeLinkTests(unittest.TestCase):
             with self.assertRaisesRegex(RuleError, f"{named} stands where it stood"):
                 applied(scene, [LinkFromHere("left", "l", "lever", "lever.x", "turn.z", source_was, was, 10.0)])
 
+    def test_at_rest_only_levers_are_taken_from_here(self):
+        scene = sluice(0.0, 1.0)
+        with self.assertRaisesRegex(RuleError, "At rest only levers drive"):
+            applied(scene, [LinkFromHere("left", "l", "right", "turn.z", "turn.z", 5.0, 9.0)])
+        posed = applied(scene, [SetValues(("lever",), {"lever.x": 0.5}), SetValues(("left",), {"turn.z": 40.0})])
+        after = applied(posed, [LinkFromHere("left", "l", "lever", "lever.x", "turn.z", 0.0, 0.0)])
+        np.testing.assert_allclose(shown_pose(after, None).world, shown_pose(posed, None).world, rtol=0, atol=1e-9)
+
     def test_amounts_take_the_whole_range_of_one_through_that_of_the_other(self):
         scene = sluice(0.0, 1.0, low=-2.0, high=3.0)
         limited = replace(scene.part("left"), limits={"turn.z": (-20.0, 80.0), "move.x": (0.0, None)})

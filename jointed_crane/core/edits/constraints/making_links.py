@@ -15,7 +15,7 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
 from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.geometry.coordinates import Point
-from jointed_crane.core.model.channels import channel_kind
+from jointed_crane.core.model.channels import LEVER, channel_kind, family_of
 from jointed_crane.core.model.levers import Axis, Link
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import BARE
@@ -74,6 +74,8 @@ class LinkFromHere(_NewLink, kind="link_from_here"):
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
         source = scene.part(self.source)
+        if self.frame is None and channel_kind(self.channel).joins != "replace":
+            raise RuleError("At rest only levers drive anything. Nothing was changed; take both ends in Motion.")
         begin, end = self._through(scene, source)
         now = shown_value(part, self.onto, self.frame)
         if begin == end or now == self.was:
@@ -125,15 +127,15 @@ class LinkAsCurve(Edit, kind="link_as_curve"):
 
 
 def _axis(part: Part, channel: str) -> Axis | None:
-    return part.lever.axis(channel) if part.lever is not None and channel.startswith("lever.") else None
+    return part.lever.axis(channel) if part.lever is not None and family_of(channel) is LEVER else None
 
 
 def _span(part: Part, channel: str) -> float:
     """How far a channel of a part goes from end to end."""
     kind, axis = channel_kind(channel), _axis(part, channel)
     low, high = (axis.low, axis.high) if axis else part.limits.get(channel) or kind.ends or (None, None)
-    is_known = low is not None and high is not None and 0 < high - low < np.inf
-    return high - low if low is not None and high is not None and is_known else _USUAL.get(kind.unit, 1.0)
+    span = 0.0 if low is None or high is None else high - low
+    return span if 0 < span < np.inf else _USUAL.get(kind.unit, 1.0)
 
 
 def _values_taken(scene: Scene, source: Part, channel: str) -> tuple[float, float, float]:

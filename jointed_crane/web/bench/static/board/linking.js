@@ -1,5 +1,6 @@
 // Links made by hand: which channels of a part may drive and be driven, and the choices that join two of them.
 
+import { notice } from "../../notices.js";
 import { facts, numbersOf } from "../state/facts.js";
 import { readable } from "../elements/drawing.js";
 import { smallButton } from "../elements/fields.js";
@@ -123,6 +124,8 @@ const isBegun = (source, target) => begun !== null && isSame(begun.source, sourc
  * @param {[End, End]} ends
  */
 async function fromHere(bench, [source, target]) {
+  if (!bench.isMotion && bench.channel(source.channel).joins !== "replace")
+    return notice("At rest only levers drive anything. Go to Motion, and take both ends there.");
   if (!isBegun(source, target)) {
     const [sourceWas, was] = [source, target].map(({ part, channel }) => bench.value(part, channel));
     begun = { source, target, sourceWas, was };
