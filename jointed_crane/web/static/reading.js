@@ -20,22 +20,22 @@ export async function droppedFiles(dropped) {
   // What was dropped can be asked for only as long as the event lasts.
   const entries = [...dropped.items].map((item) => item.webkitGetAsEntry?.()).filter(Boolean);
   if (!entries.some((entry) => entry.isDirectory)) return [...dropped.files];
-  const found = await Promise.all(entries.map(filesIn));
-  return found.flat();
+  const result = await Promise.all(entries.map(filesIn));
+  return result.flat();
 }
 
 /** @returns {Promise<File[]>} */
 async function filesIn(entry) {
   if (entry.isFile) return entry.name.startsWith(".") ? [] : [await new Promise((resolve, reject) => entry.file(resolve, reject))];
   const reader = entry.createReader();
-  const found = [];
+  const result = [];
   // A reader gives some at a time, and none at the end.
   for (;;) {
     const some = await new Promise((resolve, reject) => reader.readEntries(resolve, reject));
     if (!some.length) break;
-    found.push(...some);
+    result.push(...some);
   }
-  return (await Promise.all(found.map(filesIn))).flat();
+  return (await Promise.all(result.map(filesIn))).flat();
 }
 
 /** Sends a document whose answer takes reading pictures, said in `words` where it takes a while; it can be stopped. */

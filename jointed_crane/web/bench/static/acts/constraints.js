@@ -24,8 +24,8 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
         const helpers = onTheSpot(bench, kind).slice(goals.length);
         if (!goals.length && !helpers.length)
           return notice(`${nameOf(kind)} needs ${facts.constraints[kind].needs} with Shift on the stage or Ctrl in the tree.`);
-        const found = [...goals, ...helpers.map(({ id }) => ({ at: "pivot", part: id }))];
-        return bench.keep([...helpers, { edit: "constrain", part: bench.lead, constraint: made(bench, kind, found), frame: frame() }]);
+        const result = [...goals, ...helpers.map(({ id }) => ({ at: "pivot", part: id }))];
+        return bench.keep([...helpers, { edit: "constrain", part: bench.lead, constraint: made(bench, kind, result), frame: frame() }]);
       })();
     },
     /** From this frame on the part picked before carries the one picked last. */
@@ -43,15 +43,15 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
     }),
     /** From this frame on the chain is turned by hand where it reached, and reaches where it was turned, from the pose it has. */
     matchReach: some(async (id) => {
-      const found = reachOf(bench, id);
-      if (!found) return notice(NOTHING_REACHES);
+      const result = reachOf(bench, id);
+      if (!result) return notice(NOTHING_REACHES);
       await bench.seek(bench.frame);
-      const to = doesReach(bench, found.constraint) ? "turn" : "reach";
-      return keep("match_reach", { part: found.part, constraint: found.constraint.id, to, frame: bench.frame });
+      const to = doesReach(bench, result.constraint) ? "turn" : "reach";
+      return keep("match_reach", { part: result.part, constraint: result.constraint.id, to, frame: bench.frame });
     }),
     matchWords: (id) => {
-      const found = bench.lead && reachOf(bench, id);
-      return found && !doesReach(bench, found.constraint) ? "Reach again from here" : "Turn by hand from here";
+      const result = bench.lead && reachOf(bench, id);
+      return result && !doesReach(bench, result.constraint) ? "Reach again from here" : "Turn by hand from here";
     },
     /** Keys in the place of a constraint of the picked part, by default of the last that acts. */
     keepAsKeys: some((id) => {
@@ -62,11 +62,11 @@ export function constraintActs({ bench, keep, frame, some }, acts) {
     }),
     /** The picked part's chain, or the one whose goal is picked, bends on the other side. */
     bendOther: some(() => {
-      const found = reachOf(bench);
-      if (!found) return notice(NOTHING_REACHES);
+      const result = reachOf(bench);
+      if (!result) return notice(NOTHING_REACHES);
       return keep("change_constraint", {
-        ...found,
-        constraint: { ...found.constraint, bends: /** @type {1 | -1} */ (-found.constraint.bends) },
+        ...result,
+        constraint: { ...result.constraint, bends: /** @type {1 | -1} */ (-result.constraint.bends) },
       });
     }),
   };
@@ -149,14 +149,14 @@ function lowest(bench) {
  * @param {Bench} bench
  */
 function made(bench, kind, goals) {
-  const found = { id: freshId(), name: nameOf(kind), kind };
+  const result = { id: freshId(), name: nameOf(kind), kind };
   const left = [...goals];
   for (const { name, words, is_needed: isNeeded } of fieldsOf(kind, "goal")) {
-    if (words.length > 1) found[name] = left.splice(0);
-    else if (isNeeded || left.length) found[name] = left.shift();
+    if (words.length > 1) result[name] = left.splice(0);
+    else if (isNeeded || left.length) result[name] = left.shift();
   }
-  for (const { name, words, is_needed: isNeeded } of fieldsOf(kind, "point")) if (isNeeded && words.length > 1) found[name] = ends(bench);
-  return found;
+  for (const { name, words, is_needed: isNeeded } of fieldsOf(kind, "point")) if (isNeeded && words.length > 1) result[name] = ends(bench);
+  return result;
 }
 
 /**

@@ -29,9 +29,9 @@ export function makePicked(bench) {
   const someMark = () => (bench.spot?.mark ? bench.spotThing : bench.stage.marks.at(-1));
 
   function withDescendants(ids) {
-    const found = new Set(ids);
-    for (const id of found) for (const child of bench.children(id)) found.add(child);
-    return bench.order.filter((id) => found.has(id));
+    const result = new Set(ids);
+    for (const id of result) for (const child of bench.children(id)) result.add(child);
+    return bench.order.filter((id) => result.has(id));
   }
 
   return { bench, frame, picked, keep, some, copied, someMark, withDescendants };

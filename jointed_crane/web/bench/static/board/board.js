@@ -24,14 +24,14 @@ export function mountBoard(board, toggle, bench) {
 
   function draw() {
     if (!bench.stage) return;
-    const found = levers();
-    const isSeen = state.isAsked ?? found.length > 0;
+    const result = levers();
+    const isSeen = state.isAsked ?? result.length > 0;
     board.hidden = !isSeen;
     toggle.setAttribute("aria-pressed", isSeen);
-    board.querySelector("[data-board=empty]").hidden = found.length > 0;
+    board.querySelector("[data-board=empty]").hidden = result.length > 0;
     const linked = bench.order.map((id) => bench.part(id).links);
     const now = JSON.stringify([
-      found.map((id) => [bench.part(id).name, bench.part(id).lever]),
+      result.map((id) => [bench.part(id).name, bench.part(id).lever]),
       state.open,
       bench.picked,
       bench.teaching,
@@ -43,7 +43,7 @@ export function mountBoard(board, toggle, bench) {
       draws = [];
       const row = makeLeverRow(bench, template, draws, state, draw);
       const focused = document.activeElement?.dataset?.lever;
-      list.replaceChildren(...found.map((id) => row(id, WIDTH)));
+      list.replaceChildren(...result.map((id) => row(id, WIDTH)));
       if (focused) list.querySelector(`[data-lever="${focused}"]`)?.focus({ preventScroll: true });
     }
     for (const field of draws) field();

@@ -61,7 +61,7 @@ export function makeLeverRow(bench, template, draws, state, redraw) {
     const { axes, on_stage: isOnStage } = part.lever;
     /** @returns {Edit[]} */
     const lever = (fields) => [{ edit: "change_lever", part: id, lever: { axes, on_stage: isOnStage, ...fields } }];
-    const found = axes.map((_, index) => {
+    const result = axes.map((_, index) => {
       const numbers = document.createElement("div");
       numbers.className = "mt-1.5 grid grid-cols-2 gap-1";
       const now = () => bench.part(id)?.lever?.axes[index];
@@ -87,7 +87,7 @@ export function makeLeverRow(bench, template, draws, state, redraw) {
     links.className = "mt-1.5 space-y-1";
     for (const other of bench.order)
       for (const link of bench.part(other).links) if (link.source === id) links.append(linkRow(other, link, true));
-    return [...found, choices, links, driving(bench, id)];
+    return [...result, choices, links, driving(bench, id)];
   }
 }
 

@@ -12,7 +12,7 @@ import { smallButton } from "../elements/fields.js";
 export function makeChanges(bench, acts) {
   return function changes(constraint) {
     const { id, name, kind } = constraint;
-    const found = changesOf(constraint).map((change) => {
+    const result = changesOf(constraint).map((change) => {
       const words = document.createElement("span");
       words.className = "flex items-center gap-1 whitespace-nowrap";
       const at = readable(change.frame);
@@ -23,9 +23,11 @@ export function makeChanges(bench, acts) {
       return words;
     });
     if (kind === "carry")
-      found.push(smallButton("Put down here", `${bench.part(bench.lead).name} is put down at this frame`, acts.putDown));
+      result.push(smallButton("Put down here", `${bench.part(bench.lead).name} is put down at this frame`, acts.putDown));
     if (kind === "reach")
-      found.push(smallButton(acts.matchWords(id), `${acts.matchWords(id)}: ${name} goes on from the same pose`, () => acts.matchReach(id)));
-    return found;
+      result.push(
+        smallButton(acts.matchWords(id), `${acts.matchWords(id)}: ${name} goes on from the same pose`, () => acts.matchReach(id)),
+      );
+    return result;
   };
 }

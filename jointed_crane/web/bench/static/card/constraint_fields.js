@@ -9,11 +9,11 @@ import { fieldsOf } from "../state/facts.js";
 function ownPoints(bench, id) {
   const { pivot, eyelets } = bench.part(id);
   const bounds = bench.drawingOf(id)?.bounds;
-  const found = [["its pivot", pivot]];
+  const result = [["its pivot", pivot]];
   if (bounds) {
     const [left, top, right, bottom] = bounds;
     const [x, y] = [(left + right) / 2, (top + bottom) / 2];
-    found.push(
+    result.push(
       ["its centre", [x, y, 0]],
       ["left middle", [left, y, 0]],
       ["right middle", [right, y, 0]],
@@ -21,7 +21,7 @@ function ownPoints(bench, id) {
       ["lower middle", [x, bottom, 0]],
     );
   }
-  return [...found, ...eyelets.map(({ name, point }) => [name, point])];
+  return [...result, ...eyelets.map(({ name, point }) => [name, point])];
 }
 
 function labelled(words, field) {

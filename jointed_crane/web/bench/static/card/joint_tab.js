@@ -33,9 +33,9 @@ export function mountJointTab(root, bench, acts, isOpen) {
     const asked = ++newest;
     const id = bench.lead;
     await bench.work;
-    const found = await saying(() => get(`${bench.path}/gaps?frame=${bench.at ?? "rest"}`));
-    if (!found || asked !== newest) return;
-    gaps = found.gaps;
+    const result = await saying(() => get(`${bench.path}/gaps?frame=${bench.at ?? "rest"}`));
+    if (!result || asked !== newest) return;
+    gaps = result.gaps;
     if (!bench.parts.has(id)) return;
     drawGaps(find, bench, gaps);
     const { joint } = await get(`${bench.path}/joints/${id}`).catch(() => ({ joint: null }));

@@ -68,10 +68,10 @@ export function mountSway(dialog, bench) {
     edits: () => bench.picked.map((part, index) => ({ edit: "set_sway", part, channel: channel.value, sway: sway(index) })),
     lines: () =>
       bench.picked.map((id) => {
-        const found = bench.part(id).channels[channel.value]?.sway;
+        const result = bench.part(id).channels[channel.value]?.sway;
         return [
           bench.part(id).name,
-          found ? `by ${readable(found.amount, 2)} every ${readable(found.period / bench.fps, 2)} s` : "does not sway",
+          result ? `by ${readable(result.amount, 2)} every ${readable(result.period / bench.fps, 2)} s` : "does not sway",
         ];
       }),
   });
@@ -160,14 +160,14 @@ export function mountBake(dialog, bench) {
       },
     ],
     lines(answer) {
-      const found = answer.changed.flatMap(({ id }) =>
+      const result = answer.changed.flatMap(({ id }) =>
         Object.entries(bench.part(id).channels).flatMap(([name, channel]) =>
           channel === bench.parts.get(id).channels[name]
             ? []
             : [[`${bench.part(id).name}, ${bench.channel(name).label}`, `${channel.keys.length} keys`]],
         ),
       );
-      return found.length ? found : [["Nothing sways or goes on outside its keys here", ""]];
+      return result.length ? result : [["Nothing sways or goes on outside its keys here", ""]];
     },
   });
   return () => {

@@ -56,7 +56,7 @@ class ImportPanel {
   #begin(files, middle) {
     /** @type {File[]} */
     this.given = files;
-    this.found = { files: [], layers: [] };
+    this.result = { files: [], layers: [] };
     /** What is chosen of each layer, by its path. */
     this.rows = new Map();
     this.chosen = { opened: [], coming: null, files: {}, fused: [], middle };
@@ -90,7 +90,7 @@ class ImportPanel {
     if (!answer || turn !== this.asked) return false;
     const known = this.rows;
     const initial = { take: true, registration: "", name: "", isPicked: false };
-    this.found = answer;
+    this.result = answer;
     this.rows = new Map(answer.layers.map(({ path }) => [path, { ...initial, ...known.get(path) }]));
     for (const note of answer.notes) notice(note);
     this.#find("every").hidden = answer.files.length < 2 || !answer.files.some(({ layers }) => layers > 1);
@@ -104,14 +104,14 @@ class ImportPanel {
   }
 
   #draw() {
-    this.#find("layers").replaceChildren(...this.found.files.map((file, place) => this.#group(file, place)));
+    this.#find("layers").replaceChildren(...this.result.files.map((file, place) => this.#group(file, place)));
     this.#count();
   }
 
   #count() {
-    const taken = this.found.layers.filter(({ path }) => this.rows.get(path).take);
-    const words = this.found.files.length > 1 ? "beside each other" : "where it was drawn";
-    this.#find("words").textContent = `${taken.length} of ${this.found.layers.length} come in, each ${words}.`;
+    const taken = this.result.layers.filter(({ path }) => this.rows.get(path).take);
+    const words = this.result.files.length > 1 ? "beside each other" : "where it was drawn";
+    this.#find("words").textContent = `${taken.length} of ${this.result.layers.length} come in, each ${words}.`;
     allow(this.#find("keep"), taken.length, "Tick what is to come in");
     const picked = this.#picked();
     const isOfOne = picked.every(({ file }) => file === picked[0].file);
@@ -120,7 +120,7 @@ class ImportPanel {
   }
 
   #picked() {
-    return this.found.layers.filter(({ path }) => this.rows.get(path).isPicked);
+    return this.result.layers.filter(({ path }) => this.rows.get(path).isPicked);
   }
 
   /** What is picked becomes one part. */
@@ -132,9 +132,9 @@ class ImportPanel {
 
   /** A file with its layers: folded where there are many files. */
   #group(file, place) {
-    const layers = this.found.layers.filter((layer) => layer.file === place);
+    const layers = this.result.layers.filter((layer) => layer.file === place);
     const holder = document.createElement("details");
-    holder.open = this.found.files.length === 1 || file.coming !== "part";
+    holder.open = this.result.files.length === 1 || file.coming !== "part";
     holder.className = "rounded-md border border-line-soft bg-tray";
     const isAsked = file.layers > 1;
     const head = document.createElement("summary");

@@ -65,14 +65,14 @@ export function mountSheets(root, bench, view, acts) {
     /** A followed point as a helper with keys. */
     async track() {
       const file = await pickFile("track-file");
-      const found = file && (await saying(() => postFiles("/api/tracks", [file])));
+      const result = file && (await saying(() => postFiles("/api/tracks", [file])));
       const id = freshId();
-      if (found && (await bench.keep([{ edit: "bring_track", id, ...found }]))) bench.pick([id]);
+      if (result && (await bench.keep([{ edit: "bring_track", id, ...result }]))) bench.pick([id]);
     },
     async reference() {
       const files = await pickFiles("reference-files");
-      const found = files.length ? await saying(() => postFiles("/api/moving", files)) : null;
-      if (found) addReference(bench, found);
+      const result = files.length ? await saying(() => postFiles("/api/moving", files)) : null;
+      if (result) addReference(bench, result);
     },
   };
 }
@@ -90,9 +90,9 @@ function turningOver(bench, { drawings, starts }) {
 }
 
 /** @param {Bench} bench */
-async function addReference(bench, found) {
+async function addReference(bench, result) {
   const id = freshId();
-  const { drawings } = found;
+  const { drawings } = result;
   const [{ bounds }] = drawings;
   const name = drawings.length > 1 ? drawings[0].name.replace(/\W*\d+$/, "") || "Reference" : drawings[0].name;
   const [left, top, right, bottom] = bounds;
@@ -106,7 +106,7 @@ async function addReference(bench, found) {
     kind: "reference",
     drawings,
     pivot: [...middle, 0],
-    channels: turningOver(bench, found),
+    channels: turningOver(bench, result),
     rest: { "move.x": width / 2, "move.y": height / 2, "scale.x": scale, "scale.y": scale, opacity: 0.4 },
   };
   const kept = await bench.keep([

@@ -43,13 +43,13 @@ class ShortcutList {
 
   #draw() {
     const wanted = this.#find("search").value.toLowerCase().split(/\s+/).filter(Boolean);
-    const found = this.keys.commands.filter((command) => {
+    const result = this.keys.commands.filter((command) => {
       const text = `${command.words} ${command.group} ${keyText(command)}`.toLowerCase();
       return wanted.every((word) => text.includes(word));
     });
-    const groups = Map.groupBy(found, ({ group }) => group);
+    const groups = Map.groupBy(result, ({ group }) => group);
     this.#find("list").replaceChildren(...[...groups].map(([name, commands]) => this.#block(name, commands)));
-    if (!found.length) this.#find("list").textContent = "No command has these words.";
+    if (!result.length) this.#find("list").textContent = "No command has these words.";
     allow(this.#find("reset"), this.keys.areChanged, "All keys are as they were at first");
   }
 

@@ -66,12 +66,12 @@ export function mountWatch(dialog, bench) {
       : "on its level";
 
   function runs(frames) {
-    const found = [];
+    const result = [];
     for (const frame of frames) {
-      if (found.at(-1)?.[1] === frame - 1) found.at(-1)[1] = frame;
-      else found.push([frame, frame]);
+      if (result.at(-1)?.[1] === frame - 1) result.at(-1)[1] = frame;
+      else result.push([frame, frame]);
     }
-    return found.map(([a, b]) => (a === b ? a : `${a} to ${b}`)).join(", ");
+    return result.map(([a, b]) => (a === b ? a : `${a} to ${b}`)).join(", ");
   }
 
   dialog.querySelector("form").addEventListener("input", async ({ target }) => {

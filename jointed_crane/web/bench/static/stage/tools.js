@@ -184,8 +184,8 @@ function mountWheel(root, view) {
 
 /** The parts that are seen under the pointer, the uppermost first. */
 export function partsAt({ clientX, clientY }) {
-  const found = document.elementsFromPoint(clientX, clientY).map((/** @type {any} */ one) => one.dataset?.pick);
-  return [...new Set(found.filter(Boolean))];
+  const result = document.elementsFromPoint(clientX, clientY).map((/** @type {any} */ one) => one.dataset?.pick);
+  return [...new Set(result.filter(Boolean))];
 }
 
 /** The mark or eyelet that an element stands for. */

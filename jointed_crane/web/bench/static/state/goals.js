@@ -44,7 +44,7 @@ function referring(bench, ids, said) {
     .filter((id) => !ids.includes(id))
     .flatMap((id) => {
       const { name, constraints, links } = bench.part(id);
-      const found = constraints.filter((one) => goalsOf(one).some(({ part }) => ids.includes(part))).map(({ kind }) => said(name, kind));
-      return links.some(({ source }) => ids.includes(source)) ? [...found, said(name)] : found;
+      const result = constraints.filter((one) => goalsOf(one).some(({ part }) => ids.includes(part))).map(({ kind }) => said(name, kind));
+      return links.some(({ source }) => ids.includes(source)) ? [...result, said(name)] : result;
     });
 }

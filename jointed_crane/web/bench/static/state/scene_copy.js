@@ -255,9 +255,9 @@ export class SceneCopy extends EventTarget {
    * @param {string} id
    */
   ancestors(id) {
-    const found = [];
-    for (let at = this.parts.get(id)?.parent; at; at = this.parts.get(at)?.parent) found.push(at);
-    return found;
+    const result = [];
+    for (let at = this.parts.get(id)?.parent; at; at = this.parts.get(at)?.parent) result.push(at);
+    return result;
   }
 
   /** @param {string} id */

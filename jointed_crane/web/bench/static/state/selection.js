@@ -36,18 +36,18 @@ export const withSelection = (Scene) =>
      */
     #isThere({ part, frame, constraint }) {
       const { footholds = [], constraints = [] } = this.parts.get(part) ?? {};
-      const found = constraint ? constraints.filter(({ id }) => id === constraint).flatMap(changesOf) : footholds;
-      return found.some((one) => one.frame === frame);
+      const result = constraint ? constraints.filter(({ id }) => id === constraint).flatMap(changesOf) : footholds;
+      return result.some((one) => one.frame === frame);
     }
 
     /** Who has a say in where picked parts are: goals of what reaches, and levers; a hand that drags them keys these. */
     get related() {
-      const found = this.picked.flatMap((id) => {
+      const result = this.picked.flatMap((id) => {
         const { constraints = [], links = [] } = this.part(id) ?? {};
         const goals = constraints.filter(({ is_on }) => is_on).flatMap((one) => goalsOf(one).map(({ part }) => part));
         return [...goals, ...links.map(({ source }) => source)];
       });
-      return [...new Set(found)].filter((id) => this.parts.has(id) && !this.picked.includes(id));
+      return [...new Set(result)].filter((id) => this.parts.has(id) && !this.picked.includes(id));
     }
 
     get lead() {

@@ -40,23 +40,23 @@ export function makeListed(bench, find, draws, redraw) {
     },
     rows() {
       /** @type {any[]} */
-      const found = bench.markers.length ? [{ draw: draws.markers }] : [];
+      const result = bench.markers.length ? [{ draw: draws.markers }] : [];
       const parts = shownParts().map((id) => /** @type {[string, string[]]} */ ([id, channelsOf(id)]));
       if (parts.length > 1)
-        found.push({ name: isWhole ? "All parts" : "Picked parts", owners: parts.map(([id, channels]) => ({ id, channels })) });
+        result.push({ name: isWhole ? "All parts" : "Picked parts", owners: parts.map(([id, channels]) => ({ id, channels })) });
       for (const [id, channels] of parts) {
         const part = bench.part(id);
         if (isWhole && !channels.length && !part.constraints.some((one) => changesOf(one).length)) continue;
         const isBeside = !isWhole && !bench.picked.includes(id);
         const name = isBeside ? `→ ${part.name}` : part.name;
-        found.push({ id, name, isBeside, owners: [{ id, channels }], isFolded: isFolded(id) });
+        result.push({ id, name, isBeside, owners: [{ id, channels }], isFolded: isFolded(id) });
         if (isFolded(id)) continue;
-        if (part.footholds.length) found.push({ id, draw: (y) => draws.stands({ id, name: part.name }, y) });
+        if (part.footholds.length) result.push({ id, draw: (y) => draws.stands({ id, name: part.name }, y) });
         for (const constraint of part.constraints)
-          if (changesOf(constraint).length) found.push({ id, draw: (y) => draws.hands({ id, constraint }, y) });
-        for (const channel of channels) found.push({ id, channel, name: bench.channelOf(id, channel) });
+          if (changesOf(constraint).length) result.push({ id, draw: (y) => draws.hands({ id, constraint }, y) });
+        for (const channel of channels) result.push({ id, channel, name: bench.channelOf(id, channel) });
       }
-      return found;
+      return result;
     },
   };
 }

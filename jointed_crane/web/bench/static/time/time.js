@@ -38,8 +38,8 @@ export function mountTime(root, shapes, bench, play, sheets) {
 
   function drawAll() {
     axis.width = area.clientWidth;
-    const found = look.view === "keys" ? listed.rows() : [];
-    const height = Math.max(RULER + found.length * ROW + 8, area.clientHeight);
+    const result = look.view === "keys" ? listed.rows() : [];
+    const height = Math.max(RULER + result.length * ROW + 8, area.clientHeight);
     for (const element of [picture, field]) element.setAttribute("height", height);
     picture.setAttribute("width", axis.width);
     field.setAttribute("width", axis.width - NAMES);
@@ -49,13 +49,13 @@ export function mountTime(root, shapes, bench, play, sheets) {
     drawRuler();
     // Only rows that are looked at are drawn: a scene may have thousands.
     const [begin, end] = [area.scrollTop, area.scrollTop + area.clientHeight].map((y) => Math.floor((y - RULER) / ROW));
-    for (const [index, row] of found.entries()) {
+    for (const [index, row] of result.entries()) {
       if (index < begin - 1 || index > end + 1) continue;
       const y = RULER + index * ROW;
       if (row.draw) row.draw(y);
       else drawRow(row, y);
     }
-    const count = look.view === "keys" ? found.length : curves.draw(height);
+    const count = look.view === "keys" ? result.length : curves.draw(height);
     find("empty").hidden = count > 0;
     picture.append(field);
     drawNow(height);

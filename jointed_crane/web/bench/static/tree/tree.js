@@ -23,10 +23,10 @@ export function mountTree(root, bench, acts, menu) {
 
   function draw() {
     const focused = list.querySelector("[data-row]:focus")?.dataset.row;
-    const found = listed({ bench, folded, search, filter });
+    const result = listed({ bench, folded, search, filter });
     const all = bench.order.length;
-    count.textContent = countWords(found.length, all, search.value || filter.value);
-    const elements = found.map(row);
+    count.textContent = countWords(result.length, all, search.value || filter.value);
+    const elements = result.map(row);
     // Rows are kept from draw to draw; a tree of hundreds is not built anew for one edit.
     if (elements.length !== shown.length || elements.some((element, index) => element !== shown[index])) {
       list.replaceChildren(...elements);
@@ -93,23 +93,23 @@ export function mountTree(root, bench, acts, menu) {
  */
 function listed({ bench, folded, search, filter }) {
   const isSifted = Boolean(search.value.trim() || filter.value);
-  const found = [];
+  const result = [];
   const walk = (parent, depth) => {
     for (const id of bench.children(parent).toReversed()) {
       const hasChildren = bench.children(id).length > 0;
       if (!isSifted || isWanted({ bench, search, filter }, bench.parts.get(id)))
-        found.push({ id, depth: isSifted ? 0 : depth, hasChildren: hasChildren && !isSifted });
+        result.push({ id, depth: isSifted ? 0 : depth, hasChildren: hasChildren && !isSifted });
       if (hasChildren && (isSifted || !folded.has(id))) walk(id, depth + 1);
     }
   };
   walk(null, 0);
-  return found;
+  return result;
 }
 
 /** How many parts there are, or how many of them are found. */
-function countWords(found, all, isSifted) {
+function countWords(result, all, isSifted) {
   if (!all) return "";
-  if (found < all && isSifted) return `${found} of ${all} parts`;
+  if (result < all && isSifted) return `${result} of ${all} parts`;
   return all === 1 ? "1 part" : `${all} parts · drag a part onto its parent`;
 }
 
@@ -136,7 +136,7 @@ function mountHovering(list, bench, made, rowOf) {
 function isWanted({ bench, search, filter }, part) {
   const words = search.value.trim().toLowerCase();
   // A part is found by its own name and by the names of what drives it.
-  const names = [part, ...part.links.map(({ source }) => bench.parts.get(source))].map((found) => found?.name.toLowerCase() ?? "");
+  const names = [part, ...part.links.map(({ source }) => bench.parts.get(source))].map((result) => result?.name.toLowerCase() ?? "");
   if (words && !names.some((name) => name.includes(words))) return false;
   const [what, value] = filter.value.split(":");
   if (what === "kind") return KINDS[value].includes(part.kind);

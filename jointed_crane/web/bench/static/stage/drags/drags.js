@@ -23,7 +23,7 @@ function boxDrag({ bench, view, over, drag }, start, isMore) {
     "pointer-events": "none",
   });
   const known = isMore ? [...bench.picked] : [];
-  let found = null;
+  let result = null;
   return {
     undo: () => box.remove(),
     move([x, y]) {
@@ -32,18 +32,18 @@ function boxDrag({ bench, view, over, drag }, start, isMore) {
       for (const [name, value] of Object.entries({ x: left, y: top, width: right - left, height: bottom - top }))
         box.setAttribute(name, value);
       const edge = view.element.getBoundingClientRect();
-      found = bench.order.filter((id) => {
+      result = bench.order.filter((id) => {
         const seen = seenBox(bench, view, id);
         if (!seen) return false;
         const isInside = seen.left >= edge.left + left && seen.right <= edge.left + right;
         return isInside && seen.top >= edge.top + top && seen.bottom <= edge.top + bottom;
       });
-      drag.text = found.length === 1 ? bench.part(found[0]).name : `${found.length} parts`;
+      drag.text = result.length === 1 ? bench.part(result[0]).name : `${result.length} parts`;
       drag.redraw();
       return null;
     },
     drop(_, hasMoved) {
-      if (hasMoved && found) bench.pick([...known, ...found]);
+      if (hasMoved && result) bench.pick([...known, ...result]);
       else if (!isMore) bench.pick([]);
     },
   };

@@ -24,19 +24,19 @@ export function mountArcs(over, bench, view, seeing, drag) {
     const wanted = JSON.stringify([bench.version, parts, point]);
     if (wanted === asked) return draw();
     asked = wanted;
-    const found = new Map();
+    const result = new Map();
     if (parts.length) {
       const answer = await saying(() => get(`${bench.path}/arcs?parts=${encodeURIComponent(JSON.stringify(parts))}`));
-      for (const [id, way] of Object.entries(answer?.arcs ?? {})) found.set(id, way);
+      for (const [id, way] of Object.entries(answer?.arcs ?? {})) result.set(id, way);
     }
     if (point && parts.length) {
       const answer = await saying(() =>
         get(`${bench.path}/drift?part=${encodeURIComponent(JSON.stringify(point.id))}&x=${point.at[0]}&y=${point.at[1]}`),
       );
-      if (answer) found.set(point.id, answer.path);
+      if (answer) result.set(point.id, answer.path);
     }
     if (wanted !== asked) return;
-    ways = found;
+    ways = result;
     draw();
   }
 
@@ -50,9 +50,9 @@ export function mountArcs(over, bench, view, seeing, drag) {
     const places = way.map((place) => view.toScreen(place));
     const moves = places.some(([x, y]) => Math.hypot(x - places[0][0], y - places[0][1]) > 0.5);
     if (!moves) return [];
-    const found = wayOf(places, places[Math.round(bench.frame)]);
-    for (const frame of movesAt(bench, id)) if (places[frame]) found.push(grip({ bench, view, holder, draw }, id, frame, places[frame]));
-    return found;
+    const result = wayOf(places, places[Math.round(bench.frame)]);
+    for (const frame of movesAt(bench, id)) if (places[frame]) result.push(grip({ bench, view, holder, draw }, id, frame, places[frame]));
+    return result;
   }
 
   view.on(draw);
@@ -63,7 +63,7 @@ export function mountArcs(over, bench, view, seeing, drag) {
 
 /** A line through all places, a dot for each, and a ring about the one that is now. */
 function wayOf(places, now) {
-  const found = [
+  const result = [
     svg("path", {
       d: `M${places.map((place) => place.join(" ")).join("L")}`,
       fill: "none",
@@ -74,12 +74,12 @@ function wayOf(places, now) {
     }),
   ];
   const dot = ([x, y]) => `M${x - 1.6} ${y}a1.6 1.6 0 1 0 3.2 0a1.6 1.6 0 1 0 -3.2 0`;
-  found.push(svg("path", { d: places.map(dot).join(""), class: "fill-coral", "pointer-events": "none" }));
+  result.push(svg("path", { d: places.map(dot).join(""), class: "fill-coral", "pointer-events": "none" }));
   if (now)
-    found.push(
+    result.push(
       svg("circle", { cx: now[0], cy: now[1], r: 5, class: "fill-card stroke-coral", "stroke-width": 2, "pointer-events": "none" }),
     );
-  return found;
+  return result;
 }
 
 /**

@@ -60,14 +60,14 @@ export function mountGhosts(over, bench, view, seeing, drag) {
     const pose = seeing.isRestSeen ? await atRest() : null;
     if (number !== asked) return;
     const rows = new Map(shown?.ids.map((id, row) => [id, row]));
-    const found = [];
+    const result = [];
     for (const id of parts()) {
-      if (pose?.parts[id]) found.push(ghost(bench, id, pose.parts[id], null, "stroke-ink", 0.8, "5 4"));
+      if (pose?.parts[id]) result.push(ghost(bench, id, pose.parts[id], null, "stroke-ink", 0.8, "5 4"));
       if (!shown || !rows.has(id)) continue;
       for (const { frame, far, sign } of frames()) {
         const there = shown.at(frame);
         if (there)
-          found.push(
+          result.push(
             ghost(
               bench,
               id,
@@ -79,7 +79,7 @@ export function mountGhosts(over, bench, view, seeing, drag) {
           );
       }
     }
-    holder.replaceChildren(...found.filter(Boolean));
+    holder.replaceChildren(...result.filter(Boolean));
   }
 
   view.on(() => holder.setAttribute("transform", `scale(${view.k}) translate(${-view.x} ${-view.y})`));

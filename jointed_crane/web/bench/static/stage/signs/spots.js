@@ -34,28 +34,28 @@ export function mountSpots(root, bench, view, drag) {
   let drawn = ""; // what is drawn, wherever it lies: under a dragging hand the same signs move
 
   function draw() {
-    const found = drag.isPlaying || !bench.stage ? [] : spots();
-    const now = JSON.stringify(found.map(({ spot, name, owner, isPicked }) => [spot, name, owner, isPicked]));
+    const result = drag.isPlaying || !bench.stage ? [] : spots();
+    const now = JSON.stringify(result.map(({ spot, name, owner, isPicked }) => [spot, name, owner, isPicked]));
     if (now === drawn)
-      for (const [index, { at }] of found.entries()) holder.children[index].setAttribute("transform", `translate(${at.join(" ")})`);
-    else holder.replaceChildren(...found.map(sign));
+      for (const [index, { at }] of result.entries()) holder.children[index].setAttribute("transform", `translate(${at.join(" ")})`);
+    else holder.replaceChildren(...result.map(sign));
     drawn = now;
     const isNamed = ({ spot, isPicked }) => spot.mark || isPicked || bench.tool === "eyelet";
     labels.replaceChildren();
-    for (const box of placedLabels(found.filter(isNamed))) label(box);
+    for (const box of placedLabels(result.filter(isNamed))) label(box);
   }
 
   function spots() {
-    const found = [];
-    for (const mark of bench.marks) found.push({ spot: { mark: mark.id }, name: mark.name, at: view.toScreen(mark.place) });
+    const result = [];
+    for (const mark of bench.marks) result.push({ spot: { mark: mark.id }, name: mark.name, at: view.toScreen(mark.place) });
     for (const { id, eyelet } of eyelets()) {
       if (!bench.poseOf(id)) continue;
       const at = view.toScreen(bench.onStage(id, eyelet.point));
-      found.push({ spot: { part: id, eyelet: eyelet.id }, name: eyelet.name, at, owner: bench.part(id).name });
+      result.push({ spot: { part: id, eyelet: eyelet.id }, name: eyelet.name, at, owner: bench.part(id).name });
     }
     const isPicked = (spot) =>
       Boolean(bench.spot && bench.spot.mark === spot.mark && bench.spot.eyelet === spot.eyelet && bench.spot.part === spot.part);
-    return found.map((one) => ({ ...one, isPicked: isPicked(one.spot) }));
+    return result.map((one) => ({ ...one, isPicked: isPicked(one.spot) }));
   }
 
   function label({ text, x, y, width, height, from, isFar }) {

@@ -72,9 +72,9 @@ export function makeCurveDrags({ bench, picture, axis, scales, isPickedKey, pick
 
 /** Keys in lists of one channel each. */
 function byChannel(keys) {
-  const found = new Map();
-  for (const key of keys) found.set(`${key.part} ${key.channel}`, [...(found.get(`${key.part} ${key.channel}`) ?? []), key]);
-  return [...found.values()];
+  const result = new Map();
+  for (const key of keys) result.set(`${key.part} ${key.channel}`, [...(result.get(`${key.part} ${key.channel}`) ?? []), key]);
+  return [...result.values()];
 }
 
 /**
@@ -85,15 +85,15 @@ function shaped(curve, known, side, offset, isParted) {
   const { key } = known;
   const other = side === "in" ? "out" : "in";
   const limited = [side === "in" ? Math.min(offset[0], 0) : Math.max(offset[0], 0), offset[1]];
-  const found = { [side]: limited, [other]: known[other] };
+  const result = { [side]: limited, [other]: known[other] };
   if (!isParted && known[other] && inLine(known.in, known.out) && limited[0])
-    found[other] = [known[other][0], (limited[1] / limited[0]) * known[other][0]];
+    result[other] = [known[other][0], (limited[1] / limited[0]) * known[other][0]];
   return [
     {
       edit: "set_handles",
       keys: [{ part: curve.part, channel: curve.channel, frame: key.frame }],
-      handle_in: found.in,
-      handle_out: found.out,
+      handle_in: result.in,
+      handle_out: result.out,
     },
   ];
 }

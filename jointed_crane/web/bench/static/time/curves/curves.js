@@ -129,10 +129,10 @@ function drawNames(known, { bench, picture, scales, hidden, keysOf, pickKeys, re
  */
 function wanted(bench) {
   const parts = bench.picked.filter((id) => bench.parts.has(id));
-  const found = parts.flatMap((part) =>
+  const result = parts.flatMap((part) =>
     Object.keys(bench.parts.get(part).channels).map((channel) => /** @type {[string, string]} */ ([part, channel])),
   );
-  return found.filter(([, channel]) => !bench.channel(channel).stepped).slice(0, MOST);
+  return result.filter(([, channel]) => !bench.channel(channel).stepped).slice(0, MOST);
 }
 
 /** The name of a curve, a click picks its keys; and its colour, which hides it and shows it again. */

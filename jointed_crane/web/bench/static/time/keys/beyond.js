@@ -10,9 +10,9 @@ const CLOSEST = 4; // px between keys that are drawn one by one
  */
 export function keysAgain(axis, { keys = [], before = "hold", after = "hold" }, middle) {
   if (keys.length < 2) return [];
-  const found = [...again(axis, keys, after, 1), ...again(axis, keys, before, -1)];
-  if (!found.length) return [];
-  const marks = found.map((frame) => `M${axis.xOf(frame)} ${middle - 5}v10`).join("");
+  const result = [...again(axis, keys, after, 1), ...again(axis, keys, before, -1)];
+  if (!result.length) return [];
+  const marks = result.map((frame) => `M${axis.xOf(frame)} ${middle - 5}v10`).join("");
   return [
     svg("path", {
       d: marks,
@@ -35,14 +35,14 @@ function again(axis, keys, outside, side) {
   const [seen, until] = [axis.begin, axis.begin + axis.span];
   const rounds =
     side > 0 ? [Math.max(Math.floor((seen - first) / span), 1), Math.ceil((until - first) / span)] : [1, Math.ceil((last - seen) / span)];
-  const found = [];
+  const result = [];
   for (let round = rounds[0]; round <= rounds[1]; round += 1)
     for (const frame of frames) {
       const isBack = outside === "back and forth" && round % 2;
       const at = (isBack ? first + last - frame : frame) + side * round * span;
-      if (axis.isSeen(at) && (side > 0 ? at > last : at < first)) found.push(at);
+      if (axis.isSeen(at) && (side > 0 ? at > last : at < first)) result.push(at);
     }
-  return found;
+  return result;
 }
 
 /**

@@ -41,7 +41,7 @@ export function makeKeyActs(bench) {
     /** The keys on this frame, of the picked parts or, where none is picked, of all. */
     pickHere() {
       const parts = bench.picked.length ? bench.picked : bench.order;
-      const found = parts.flatMap((part) => {
+      const result = parts.flatMap((part) => {
         const steps = stepsOf(bench.part(part)).map(({ channel }) => channel);
         const channels = new Set([...Object.keys(bench.part(part).channels), ...steps]);
         return [...channels].flatMap((channel) => {
@@ -49,8 +49,8 @@ export function makeKeyActs(bench) {
           return key ? [{ part, channel, frame: key.frame }] : [];
         });
       });
-      if (!found.length) return notice(`No key stands on frame ${bench.frame}.`);
-      bench.pickKeys(found);
+      if (!result.length) return notice(`No key stands on frame ${bench.frame}.`);
+      bench.pickKeys(result);
     },
 
     toggleWholeFrames() {

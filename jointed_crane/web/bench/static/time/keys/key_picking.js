@@ -65,9 +65,9 @@ export function makeKeyPicking({ bench, play, picture, field, axis }) {
 function keysWithin({ field, picture }, box) {
   const around = box.getBoundingClientRect();
   const isInside = (at) => at.left <= around.right && at.right >= around.left && at.top <= around.bottom && at.bottom >= around.top;
-  const found = [...field.querySelectorAll("*")].filter(
+  const result = [...field.querySelectorAll("*")].filter(
     (element) => (element.keys || element.keysBetween) && isInside(element.getBoundingClientRect()),
   );
   const { left } = picture.getBoundingClientRect();
-  return found.flatMap((element) => element.keys ?? element.keysBetween(around.left - left, around.right - left));
+  return result.flatMap((element) => element.keys ?? element.keysBetween(around.left - left, around.right - left));
 }

@@ -22,12 +22,12 @@ export const makeSome =
 export async function keepPicked(bench, edit, whereTo) {
   bench.pickedKeys = [];
   if (!(await bench.keep([edit]))) return;
-  const found = whereTo.flatMap(({ part, channel, frame }) => {
+  const result = whereTo.flatMap(({ part, channel, frame }) => {
     const near = bench.keysOf(part, channel).filter((key) => Math.abs(key.frame - frame) < 0.51);
     near.sort((one, other) => Math.abs(one.frame - frame) - Math.abs(other.frame - frame));
     return near.slice(0, 1).map((key) => ({ part, channel, frame: key.frame }));
   });
-  bench.pickKeys(found);
+  bench.pickKeys(result);
 }
 
 /** The first and the last frame of keys. */

@@ -20,18 +20,18 @@ export function makeSummaries(bench, field, axis, { isPickedKey, pressKeys }) {
     const words = owners.map(({ channels }) => channels.join()).join(";");
     const known = summed.get(id);
     if (known?.words === words && known.parts.length === parts.length && parts.every((part, index) => part === known.parts[index]))
-      return known.found;
-    const found = counted(bench, owners);
-    summed.set(id, { words, parts, found });
-    return found;
+      return known.result;
+    const result = counted(bench, owners);
+    summed.set(id, { words, parts, result });
+    return result;
   }
 
   function drawSummary(row, middle) {
-    const found = keysByFrame(row);
+    const result = keysByFrame(row);
     if (row.owners.some(({ id, channels }) => channels.some((name) => bench.part(id).channels[name].sway)))
       field.append(swayLine(axis, middle));
-    if (!found.size) return;
-    const frames = [...found.keys()];
+    if (!result.size) return;
+    const frames = [...result.keys()];
     const [first, last] = [Math.min(...frames), Math.max(...frames)];
     field.append(
       svg("rect", {
@@ -45,8 +45,8 @@ export function makeSummaries(bench, field, axis, { isPickedKey, pressKeys }) {
         "pointer-events": "none",
       }),
     );
-    if (frames.length * CLOSEST > axis.width - axis.left) return drawClose(found, middle);
-    for (const [frame, all] of found) {
+    if (frames.length * CLOSEST > axis.width - axis.left) return drawClose(result, middle);
+    for (const [frame, all] of result) {
       if (!axis.isSeen(frame)) continue;
       const isPicked = bench.pickedKeys.length && all.every((key) => isPickedKey(key.part, key.channel, key.frame));
       const mark = svg("rect", {
@@ -65,20 +65,20 @@ export function makeSummaries(bench, field, axis, { isPickedKey, pressKeys }) {
   }
 
   /** Marks that stand closer than a hand could tell apart: one picture, whose nearest frame is taken. */
-  function drawClose(found, middle) {
-    const frames = [...found.keys()].filter((frame) => axis.isSeen(frame)).sort((one, other) => one - other);
+  function drawClose(result, middle) {
+    const frames = [...result.keys()].filter((frame) => axis.isSeen(frame)).sort((one, other) => one - other);
     const isPicked = (frame) =>
-      bench.pickedKeys.length > 0 && found.get(frame).every((key) => isPickedKey(key.part, key.channel, key.frame));
+      bench.pickedKeys.length > 0 && result.get(frame).every((key) => isPickedKey(key.part, key.channel, key.frame));
     const marks = (some) => some.map((frame) => `M${axis.xOf(frame) - 3} ${middle - 6.5}h6v13h-6z`).join("");
     const picked = frames.filter(isPicked);
     const mark = svg("path", { d: marks(frames), class: "fill-brass cursor-ew-resize", "fill-opacity": 0.75 });
     mark.append(svg("title", {}, `Keys on ${frames.length} frames; look closer to see each`));
     mark.keysBetween = (left, right) =>
-      frames.flatMap((frame) => (axis.xOf(frame) >= left - 3 && axis.xOf(frame) <= right + 3 ? found.get(frame) : []));
+      frames.flatMap((frame) => (axis.xOf(frame) >= left - 3 && axis.xOf(frame) <= right + 3 ? result.get(frame) : []));
     mark.addEventListener("pointerdown", (event) => {
       const at = axis.frameOf(event.clientX - field.parentElement.getBoundingClientRect().left);
       const nearest = frames.reduce((best, frame) => (Math.abs(frame - at) < Math.abs(best - at) ? frame : best));
-      pressKeys(event, found.get(nearest));
+      pressKeys(event, result.get(nearest));
     });
     field.append(mark, svg("path", { d: marks(picked), class: "fill-coral", "pointer-events": "none" }));
   }
@@ -91,18 +91,18 @@ export function makeSummaries(bench, field, axis, { isPickedKey, pressKeys }) {
  * @param {Bench} bench
  */
 function counted(bench, owners) {
-  const found = new Map();
+  const result = new Map();
   for (const { id, channels } of owners) {
     const part = bench.part(id);
     for (const channel of channels)
       for (const { frame } of part.channels[channel].keys) {
-        if (!found.has(frame)) found.set(frame, []);
-        found.get(frame).push({ part: id, channel, frame });
+        if (!result.has(frame)) result.set(frame, []);
+        result.get(frame).push({ part: id, channel, frame });
       }
     for (const { channel, frame } of stepsOf(part)) {
-      if (!found.has(frame)) found.set(frame, []);
-      found.get(frame).push({ part: id, channel, frame });
+      if (!result.has(frame)) result.set(frame, []);
+      result.get(frame).push({ part: id, channel, frame });
     }
   }
-  return found;
+  return result;
 }
