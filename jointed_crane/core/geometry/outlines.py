@@ -67,7 +67,7 @@ def _areas_of(patches: Sequence[Patch]) -> list[BaseGeometry]:
     plain = [patch for patch in patches if _is_one_ring(patch)]
     if len(plain) < _FEW:
         return [area_of(patch) for patch in patches]
-    rings = [patch.lines[0] @ patch.matrix[:2, :2].T + patch.matrix[:2, 2] for patch in plain]
+    rings = [patch.on_page[0] for patch in plain]
     owner = np.repeat(np.arange(len(rings)), [len(ring) for ring in rings])
     made = shapely.polygons(shapely.linearrings(np.concatenate(rings), indices=owner))
     is_whole = shapely.is_valid(made) & (shapely.area(made) > 0)

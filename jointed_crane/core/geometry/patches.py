@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -46,7 +47,7 @@ class Patch:
     clips: tuple[tuple[Patch, ...], ...] = ()
     paint: str = ""
 
-    @property
+    @cached_property
     def on_page(self) -> list[Floats]:
         """The lines on the page."""
         return [points @ self.matrix[:2, :2].T + self.matrix[:2, 2] for points in self.lines]

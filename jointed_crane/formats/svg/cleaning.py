@@ -35,6 +35,8 @@ from jointed_crane.formats.svg.tags import (
 from jointed_crane.formats.svg.viewports import NUMBER
 
 _NOT_A_NUMBER = re.compile(r"(?<![a-z])(?:nan|[-+]?inf(?:inity)?)(?![a-z])", re.I)
+#: What no value is without that names something outside, or hides that it does.
+_MAY_POINT = re.compile(r"[(\\@<]")
 #: What no number is without that is too large to reckon with, or none.
 _MAY_BE_LARGE = re.compile(r"\d{10}|[en]", re.I)
 _BITMAP = re.compile(r"data:image/(png|jpeg|jpg|webp|gif);base64,", re.I)
@@ -76,11 +78,11 @@ class _Cleaner:
         result: dict[str, str] = {}
         names = list(element.attrib)
         for name in names:
-            if name.lower().startswith("on"):
-                self.notes.append("The drawing held an event handler; it was left out.")
             # A layer's name may come from any editor's own `label`; it is read later and never stored.
             key = LABEL if name.endswith("}label") or name == "label" else name
             if key != LABEL and name not in _READ:
+                if name.lower().startswith("on"):
+                    self.notes.append("The drawing held an event handler; it was left out.")
                 continue  # its value is not even looked up, which takes as long as the element has attributes
             value = element.get(name, "")
             kept = value if key == LABEL else self._kept(element, name, value)
@@ -100,6 +102,8 @@ class _Cleaner:
         if name and not _PLAIN_ID.fullmatch(name):
             result.setdefault(LABEL, name)
             result["id"] = self._plain_id(name)
+        if not own and [*result.items()] == element.items():
+            return  # as most are; to write them anew takes as long as to look at them
         for name in names:
             del element.attrib[name]
         for key, value in result.items():
@@ -150,7 +154,7 @@ class _Cleaner:
 
     def _harmless(self, value: str) -> str | None:
         """A CSS value that names nothing outside the drawing, with its addresses in one plain form; else None."""
-        if not any(letter in value for letter in "(\\@<"):
+        if not _MAY_POINT.search(value):
             return value
         tokens = tinycss2.parse_component_value_list(value)
         return tinycss2.serialize(tokens).strip() if self._are_harmless(tokens) else None

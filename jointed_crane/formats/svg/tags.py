@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from lxml import etree
 
 SVG = "http://www.w3.org/2000/svg"
@@ -96,7 +98,11 @@ _PREFIX = f"{{{SVG}}}"
 
 def local_name(element: etree._Element) -> str:
     """The element's name in the SVG namespace; empty for elements of other namespaces."""
-    tag = element.tag
+    return _local_name(element.tag)
+
+
+@lru_cache(maxsize=1024)
+def _local_name(tag: object) -> str:
     return tag[len(_PREFIX) :] if isinstance(tag, str) and tag.startswith(_PREFIX) else ""
 
 
