@@ -23,6 +23,7 @@ from jointed_crane.core.geometry.outlines import filled_area
 from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.hierarchy.dependencies import dependencies_of
 from jointed_crane.core.measures.gaps import gaps
+from jointed_crane.core.measures.round_joints import unlike_round_joint
 from jointed_crane.core.measures.snapping import Snapping, circle_centre, nearest, nearest_on_ring
 from jointed_crane.core.model.scene import Drawing, Part, Scene
 from tests.constrained_rigs import constrained, linked
@@ -249,6 +250,9 @@ class RoundEndTests(unittest.TestCase):
         largest = max(one, other * abs(scale)) * np.cos(np.pi / 96)
         self.assertLess(np.abs(np.linalg.norm(ring - centre, axis=1) - largest).max(), 0.02 * largest)
         self.assertEqual(drawing.shape.paint.fill, "#334455")
+        self.assertEqual(
+            [unlike_round_joint(after, after.part(name), 0.75, 0.03) for name in ("Lower", "patch")], [None] * 2
+        )
 
     def test_a_patch_without_a_limb_says_so(self):
         with self.assertRaisesRegex(RuleError, "Neither Body nor a parent of it ends round"):

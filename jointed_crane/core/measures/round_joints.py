@@ -19,6 +19,8 @@ from jointed_crane.core.model.scene import Part, Scene
 Floats = npt.NDArray[np.float64]
 #: An end is round that follows a circle over so many degrees.
 ROUND = 120.0
+#: And what follows one over so many is a disc, but for what is drawn across its edge.
+WHOLE = 340.0
 
 
 @dataclass(frozen=True)
@@ -87,6 +89,11 @@ class _End:
         """Whether it follows that circle over at least 120 degrees."""
         return self.radius > 0 and degrees_followed(self.rings, self.joint, self.radius) >= ROUND
 
+    @cached_property
+    def is_disc(self) -> bool:
+        """Whether it follows that circle all the way round."""
+        return self.radius > 0 and degrees_followed(self.rings, self.joint, self.radius) >= WHOLE
+
 
 def round_joint(scene: Scene, part: Part) -> RoundJoint | None:
     """The radii of the joint between a part and its parent at rest, or None where one of them shows no art."""
@@ -96,14 +103,22 @@ def round_joint(scene: Scene, part: Part) -> RoundJoint | None:
 
 def unlike_round_joint(scene: Scene, part: Part, px: float, share: float) -> RoundJoint | None:
     """The joint where both its ends are round and their radii differ by more than so many px and by more than this
-    share of the larger one; else None. How round they are costs most, and is asked last.
+    share of the larger one; else None, also where a disc as large as that lies about it. How round they are costs
+    most, and is asked last.
     """
     ends = _ends(scene, part)
     if ends is None or not all(end.radius for end in ends):
         return None
     child, parent = ends
-    is_unlike = abs(child.radius - parent.radius) > max(px, share * max(child.radius, parent.radius))
-    return _joint(child, parent) if is_unlike and child.is_round and parent.is_round else None
+    larger = max(child.radius, parent.radius)
+    if abs(child.radius - parent.radius) <= max(px, share * larger):
+        return None
+    if not (child.is_round and parent.is_round) or child.is_disc:  # a wheel is no end of a limb
+        return None
+    at = shown_pivot(scene, part.id, None)
+    beside = (_end(scene, other, at) for other in scene.children.get(part.id, ()) if other.drawing)
+    is_patched = any(end.radius >= larger * (1 - share) and end.is_disc for end in beside)
+    return None if is_patched else _joint(child, parent)
 
 
 def _joint(child: _End, parent: _End) -> RoundJoint:
