@@ -4,6 +4,7 @@ import io
 
 import numpy as np
 from PIL import Image
+from playwright.sync_api import expect
 
 from jointed_crane.core.edits.joints.eyelets import AddEyelet
 from jointed_crane.core.edits.pictures.making_shapes import AddShape
@@ -239,6 +240,7 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
         )
         fill = patch.drawing.shape.paint.fill
         np.testing.assert_allclose([int(fill[at : at + 2], 16) for at in (1, 3, 5)], place[:3], atol=2)
+        expect(self.page.get_by_role("button", name="Add a round patch")).to_be_hidden()
 
     def test_parts_are_joined_by_a_line_on_the_stage(self):
         kept = self.served.library.scenes.load(self.heron)

@@ -115,10 +115,14 @@ def unlike_round_joint(scene: Scene, part: Part, px: float, share: float) -> Rou
         return None
     if not (child.is_round and parent.is_round) or child.is_disc:  # a wheel is no end of a limb
         return None
+    return None if is_patched(scene, part, larger * (1 - share)) else _joint(child, parent)
+
+
+def is_patched(scene: Scene, part: Part, radius: float) -> bool:
+    """Whether a disc that hangs on a part lies about its joint, of so many px on the stage at rest or more."""
     at = shown_pivot(scene, part.id, None)
     beside = (_end(scene, other, at) for other in scene.children.get(part.id, ()) if other.drawing)
-    is_patched = any(end.radius >= larger * (1 - share) and end.is_disc for end in beside)
-    return None if is_patched else _joint(child, parent)
+    return any(end.radius >= radius and end.is_disc for end in beside)
 
 
 def _joint(child: _End, parent: _End) -> RoundJoint:

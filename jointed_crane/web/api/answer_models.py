@@ -331,6 +331,7 @@ class Joint(Answer):
     is_child_round: bool
     is_parent_round: bool
     difference: float
+    is_patched: bool
     ends: list[RangeEnd]
     parent_matrix: Matrix
 

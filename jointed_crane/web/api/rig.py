@@ -11,7 +11,7 @@ from jointed_crane.core.checks import findings
 from jointed_crane.core.evaluate.pose_at_frame import shown_world
 from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.measures.gaps import gaps
-from jointed_crane.core.measures.round_joints import at_range_ends, round_joint
+from jointed_crane.core.measures.round_joints import at_range_ends, is_patched, round_joint
 from jointed_crane.formats.edit_document import edit_document
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
 from jointed_crane.reading import jobs
@@ -46,7 +46,13 @@ def joint(scene_id: str, part_id: str, query: NoQuery) -> dict[str, Any]:
     parent = planar(shown_world(kept.scene, part.parent, None)).tolist()
     return {
         "version": kept.version,
-        "joint": {**asdict(result), "difference": result.difference, "ends": ends, "parent_matrix": parent},
+        "joint": {
+            **asdict(result),
+            "difference": result.difference,
+            "is_patched": is_patched(kept.scene, part, 0.97 * result.round_radius),
+            "ends": ends,
+            "parent_matrix": parent,
+        },
     }
 
 

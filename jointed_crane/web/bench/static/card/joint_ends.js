@@ -40,7 +40,7 @@ export function drawRound(find, bench, id, joint) {
       ? `${names[0]} ${readable(child, 1)} px, ${names[1]} ${readable(parent, 1)} px; ${difference < 0.05 ? "equal" : `${readable(difference, 1)} px apart`}.`
       : "The pivot lies outside one of the two arts, so the joint opens.";
   const isRound = joint.is_child_round || joint.is_parent_round;
-  find("patch").hidden = !isRound || (child > 0 && parent > 0 && difference < 0.05);
+  find("patch").hidden = !isRound || joint.is_patched || (child > 0 && parent > 0 && difference < 0.05);
   for (const [index, end] of joint.ends.entries()) drawEnd(find(`end-${index}`), bench, id, joint, end);
 }
 
