@@ -61,9 +61,13 @@ def shown_pivot(scene: Scene, part_id: str, frame: float | None) -> Floats:
 def moved_pose(change: SceneChange, frame: float | None) -> Pose:
     """The pose after an edit, of those parts alone that the edit may have moved, with their ancestors.
 
-    These are the parts that differ and everything that depends on them. Parts come in painting order.
+    These are the parts that differ and everything that depends on them, or did: joints that nothing turns any more go
+    back. Parts come in painting order.
     """
     moved = dependencies_of(change.after).with_dependents(change.part_ids)
+    if change.before is not None:
+        differ = (*change.removed, *(part_id for part_id in change.part_ids if part_id in change.before.index))
+        moved |= dependencies_of(change.before).with_dependents(differ) & change.after.index.keys()
     before = None if change.before is None else change.before.shown_as(frame)
     return evaluate(narrowed(change.after, moved).shown_as(frame), [frame or 0.0], beside=before)
 
