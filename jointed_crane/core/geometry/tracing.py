@@ -29,6 +29,8 @@ _MOST_CELLS = 60_000_000
 _MOST_LENGTH = 1_500_000
 #: More patches than this are drawn together.
 _MOST_ALONE = 400
+#: A clip of so many corners and fewer is drawn anew in the window of each patch; masks of others are held, so many.
+_FEW_CORNERS, _MOST_MASKS = 500, 40
 #: Corners of the discs at round ends and corners.
 _DISC = np.stack([np.cos(np.arange(16) * np.pi / 8), np.sin(np.arange(16) * np.pi / 8)], axis=1)
 #: More rings than this are speckles, which are traced on a coarser grid.
@@ -230,21 +232,33 @@ def _draw(mask: Floats, found: _Drawn, corner: Floats, cell: float, known: dict[
     winding = windings((found.starts - here) / cell, (found.ends - here) / cell, shape)
     share = filled(winding, found.patch.is_even_odd and found.patch.stroke is None)
     for group in found.patch.clips:
-        share = share * _clip_mask(group, mask.shape, corner, cell, known)[window]
+        if sum(len(points) for clip in group for points in clip.lines) <= _FEW_CORNERS:
+            share = share * _clip_mask(group, shape, here, cell, {})
+        else:
+            share = share * _known_clip_mask(group, mask.shape, corner, cell, known)[window]
     np.maximum(mask[window], share, out=mask[window])
 
 
 def _clip_mask(
     group: tuple[Patch, ...], shape: tuple[int, ...], corner: Floats, cell: float, known: dict[int, Floats]
 ) -> Floats:
-    """What a clip leaves, drawn once for all that it clips."""
+    """What a clip leaves of the cells from a corner on."""
+    result = np.zeros(shape)
+    for patch in group:
+        drawn = _drawn(patch)
+        if drawn is not None:
+            _draw(result, drawn, corner, cell, known)
+    return result
+
+
+def _known_clip_mask(
+    group: tuple[Patch, ...], shape: tuple[int, ...], corner: Floats, cell: float, known: dict[int, Floats]
+) -> Floats:
+    """The same of the whole grid, drawn once for all that it clips, as long as those come one after the other."""
     if id(group) not in known:
-        result = np.zeros(shape)
-        for patch in group:
-            drawn = _drawn(patch)
-            if drawn is not None:
-                _draw(result, drawn, corner, cell, known)
-        known[id(group)] = result
+        for oldest in list(known)[: len(known) + 1 - _MOST_MASKS]:
+            del known[oldest]
+        known[id(group)] = _clip_mask(group, shape, corner, cell, known)
     return known[id(group)]
 
 

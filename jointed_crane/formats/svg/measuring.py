@@ -6,7 +6,7 @@ import contextlib
 import math
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 import numpy as np
@@ -61,6 +61,8 @@ class _Context:
     clips: tuple[tuple[Patch, ...], ...] = ()
     as_clip: bool = False
     coarse: float = 1.0
+    #: What clips came to, by their element and matrix.
+    groups: dict[tuple[etree._Element, bytes], tuple[Patch, ...]] = field(default_factory=dict)
 
     def inside(self, element: etree._Element) -> tuple[_Context, dict[str, str]]:
         """The context for an element's contents, and the element's own declarations."""
@@ -71,9 +73,7 @@ class _Context:
         if not inherited and "transform" not in own:
             return self, own
         matrix = self.matrix @ transform_of(element) if "transform" in own else self.matrix
-        return _Context(
-            matrix, self.style | inherited, self.size, self.by_id, self.clips, self.as_clip, self.coarse
-        ), own
+        return replace(self, matrix=matrix, style=self.style | inherited), own
 
 
 class Page:
@@ -218,8 +218,10 @@ def _clipped(context: _Context, own: dict[str, str], content: list[Patch]) -> _C
         (left, top), (right, bottom) = points.min(axis=0), points.max(axis=0)
         matrix = matrix @ np.array([[right - left, 0, left], [0, bottom - top, top], [0, 0, 1]])
     inner = replace(context, matrix=matrix @ transform_of(target), clips=(), as_clip=True, style=dict(_INITIAL))
-    group = tuple(patch for child in target for patch in _walk(child, inner))
-    return replace(context, clips=(*context.clips, group))
+    key = (target, inner.matrix.tobytes())
+    if key not in context.groups:
+        context.groups[key] = tuple(patch for child in target for patch in _walk(child, inner))
+    return replace(context, clips=(*context.clips, context.groups[key]))
 
 
 def _shape(element: etree._Element, tag: str, context: _Context) -> Iterator[Patch]:
