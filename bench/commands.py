@@ -12,7 +12,7 @@ from bench.timing import seconds
 from jointed_crane.core.edits.pictures.fusing import layers
 from jointed_crane.formats.artwork import AS_ONE, together
 from jointed_crane.formats.bring_in import read_artwork
-from jointed_crane.formats.svg_out.fused import fused_svg
+from jointed_crane.formats.svg_out.fusion import fused_svg
 from jointed_crane.reading import jobs
 from jointed_crane.reading.bounds import READING
 from jointed_crane.reading.foreign_file import ForeignFile

@@ -20,7 +20,7 @@ from jointed_crane.core.edits.time.retiming import MoveKeys, Stagger
 from jointed_crane.core.edits.time.timing import SetLength
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.packing.plan import hand_plan_on
-from jointed_crane.core.evaluate.pose_at_frame import shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.model.scene import Inherits, Part, Scene
 from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.motion.channel import Channel, Key
@@ -74,7 +74,7 @@ def first_pose(scene: Scene) -> float:
     rows = scene_rows(scene)
     read = scene_from_rows(scene.id, dict(zip(rows, from_json(to_json(list(rows.values()))), strict=True)))
     begin = time.perf_counter()
-    shown_pose(read, 10.0)
+    pose_at(read, 10.0)
     return (time.perf_counter() - begin) * 1000
 
 

@@ -16,7 +16,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import MOST_KEYS, MOST_PARTS
 from jointed_crane.core.edits import applied, changed_by
 from jointed_crane.core.edits.scene.copies import Paste
-from jointed_crane.core.evaluate.pose_at_frame import moved_pose, shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_at
 from jointed_crane.core.model.scene import Scene
 from tests.crowds import crowd
 from tests.meeting import meeting_scene
@@ -57,7 +57,7 @@ def unit() -> float:
 
 def longest(scene: Scene) -> dict[str, float]:
     """The longest time of each kind of edit, with the pose that answers it, in units; the longest first."""
-    shown_pose(scene, _FRAME)
+    pose_at(scene, _FRAME)
     found: dict[str, float] = {}
 
     @given(st.data())

@@ -169,7 +169,7 @@ class ProjectionTests(unittest.TestCase):
                 yield f"{node.lineno}: {ast.unparse(node)}"
 
     def test_cuts_are_found(self):
-        for text in ("shown_world(scene, part)[:3, :3]", "pose.world[row][:, :2, 3]", "pose.world[0] @ [*point, 1.0]"):
+        for text in ("world_at(scene, part)[:3, :3]", "pose.world[row][:, :2, 3]", "pose.world[0] @ [*point, 1.0]"):
             self.assertTrue(list(self.by_hand(ast.parse(text))), text)
         self.assertFalse(list(self.by_hand(ast.parse("pose.world[row, :, begin:end]; matrix[:3, :3]"))))
 

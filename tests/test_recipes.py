@@ -58,7 +58,7 @@ from typing import Literal
 import numpy as np
 
 from jointed_crane.core.constraints.constraint import Constraint, Given, Goal, Number, choice_field, goal_field
-from jointed_crane.core.constraints.placed_parts import PlacedParts
+from jointed_crane.core.constraints.placements import PlacedParts
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -12,7 +12,7 @@ import numpy as np
 from PIL import Image
 
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at
 from jointed_crane.web.guide.lessons import Lesson, LessonStep
 from jointed_crane.web.guide.starts import DRAWING
 from tests.browser.test_whole_way import BenchTestCase
@@ -188,7 +188,7 @@ class GuideCase(BenchTestCase):
             self.assertIsNotNone(self.part(name).seat, name)
 
     def see_pivot(self, wanted):
-        at = shown_pivot(self.scene(), self.part(wanted["part"]).id, wanted.get("frame"))
+        at = pivot_at(self.scene(), self.part(wanted["part"]).id, wanted.get("frame"))
         self.assertLessEqual(float(np.hypot(*(at[:2] - wanted["near"]))), wanted["within"], at)
 
     def see_moved(self, name):

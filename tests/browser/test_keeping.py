@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from jointed_crane.core.edits.scene.parts import AddParts
 from jointed_crane.core.edits.time.timing import SetLength
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from tests.browser.test_time import TimeTestCase
@@ -288,6 +288,6 @@ class OddIdTests(BenchTestCase):
         self.drawn()
         self.page.mouse.up()
         self.settled()
-        self.assertAlmostEqual(shown_pivot(self.scene(), "toString", 0.0)[0], 280, delta=1)
+        self.assertAlmostEqual(pivot_at(self.scene(), "toString", 0.0)[0], 280, delta=1)
         found = [self.scene().part(name).channels["turn.z"].keys[0].value for name in ids]
         self.assertEqual(found, [10.0, 11.0, 12.0])

@@ -12,7 +12,7 @@ from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.coming_in import parts_of
 from jointed_crane.formats.svg.pieces import pieces_of
 from jointed_crane.formats.svg_out.animated import animated_svg
-from jointed_crane.formats.svg_out.fused import fused_svg
+from jointed_crane.formats.svg_out.fusion import fused_svg
 from jointed_crane.formats.svg_out.still import still_svg
 from tests.browser.chromium import browser, share_of_different_pixels, shot
 from tests.strategies import SEED, TIMES

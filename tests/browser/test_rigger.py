@@ -10,7 +10,7 @@ from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.joints.eyelets import MakeJoints
 from jointed_crane.core.edits.placing.poses import MoveBy, SetValues
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.measures.gaps import gaps
 from jointed_crane.core.model.scene import Scene
 from tests.browser.test_whole_way import HERON, BenchTestCase
@@ -82,7 +82,7 @@ class FigureTests(RiggerTestCase):
                 self.page.fill(field, str(place))
                 self.page.press(field, "Enter")
             self.settled()
-            np.testing.assert_allclose(shown_pivot(self.scene(), self.part(name).id, None)[:2], PIVOTS[name], atol=1e-9)
+            np.testing.assert_allclose(pivot_at(self.scene(), self.part(name).id, None)[:2], PIVOTS[name], atol=1e-9)
         np.testing.assert_allclose(evaluate(self.scene(), [0]).world[:, :2, :2], worlds[:, :2, :2], atol=1e-12)
 
         # Joined: the children are picked first and their parent last.
@@ -157,7 +157,7 @@ class SeatedDragTests(RiggerTestCase):
         self.row("Part 102").scroll_into_view_if_needed()
         self.pick("Part 102")
         self.settled()
-        pivot = self.on_screen(*shown_pivot(seated, "p102", None)[:2])
+        pivot = self.on_screen(*pivot_at(seated, "p102", None)[:2])
         x, y = self.at("circle[data-ring]")
         is_preview = lambda url: url.endswith("/preview")  # noqa: E731
         self.hear("request", lambda r: is_preview(r.url) and asked.append(r.post_data_json["edits"][0]["degrees"]))
@@ -183,7 +183,7 @@ class SeatedDragTests(RiggerTestCase):
         self.settled()
         kept = self.scene()
         self.assertEqual(kept.part("p102").rest["turn.z"], asked[-1])
-        world = shown_world(kept, "p103", None)
+        world = world_at(kept, "p103", None)
         on_page = [float(number) for number in re.findall(r"-?[\d.]+(?:e-?\d+)?", shown)]
         np.testing.assert_array_equal(on_page, world[:2][:, [0, 1, 3]].T.ravel())
         self.assertLess(gaps(kept, None)[0].distance, 1e-9)

@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 from jointed_crane.core.edits.joints.eyelets import AddEyelet
 from jointed_crane.core.edits.pictures.making_shapes import AddShape
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at
 from jointed_crane.core.model.forms import Rectangle
 from tests.browser.chromium import share_of_different_pixels
 from tests.browser.test_bench import CUT_OFF, DemoTestCase
@@ -110,7 +110,7 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
         self.drawn()
         self.page.select_option("[data-bench=about]", mark.id)
         before = self.scene()
-        place = shown_pivot(before, self.part("Heron").id, None)[:2]
+        place = pivot_at(before, self.part("Heron").id, None)[:2]
 
         def turned_by(degrees):
             angle = np.deg2rad(degrees)
@@ -119,14 +119,14 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
 
         self.press("2")
         self.press("Shift+ArrowRight")
-        np.testing.assert_allclose(shown_pivot(self.scene(), self.part("Heron").id, None)[:2], turned_by(15), atol=1e-9)
+        np.testing.assert_allclose(pivot_at(self.scene(), self.part("Heron").id, None)[:2], turned_by(15), atol=1e-9)
         self.undo_leaves(before)
         self.press("Control+z")
         x, y = self.on_screen(*mark.place)
         knob = self.at("circle[data-ring]")
         reach = np.hypot(knob[0] - x, knob[1] - y)
         self.drag(knob, (x + reach, y))
-        found = shown_pivot(self.scene(), self.part("Heron").id, None)[:2]
+        found = pivot_at(self.scene(), self.part("Heron").id, None)[:2]
         np.testing.assert_allclose(found, turned_by(90), atol=1.5)
         # Typed numbers too turn and scale several parts together, about the mark.
         self.press("Control+z")
@@ -134,10 +134,10 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
         self.pick("Ripples")
         self.row("Heron").click(modifiers=["Control"])
         self.type_number('[data-channel="turn.z"]', "90")
-        np.testing.assert_allclose(shown_pivot(self.scene(), self.part("Heron").id, None)[:2], turned_by(90), atol=1e-9)
+        np.testing.assert_allclose(pivot_at(self.scene(), self.part("Heron").id, None)[:2], turned_by(90), atol=1e-9)
         self.press("Control+z")
         self.type_number('[data-channel="scale.x"]', "2")
-        found = shown_pivot(self.scene(), self.part("Heron").id, None)[:2]
+        found = pivot_at(self.scene(), self.part("Heron").id, None)[:2]
         np.testing.assert_allclose(found, np.array(mark.place) + 2 * (place - mark.place), atol=1e-9)
         self.assertEqual(self.part("Ripples").rest_value("scale.y"), 2)
 
@@ -185,7 +185,7 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
 
     def test_marks_and_shapes_without_a_pointer(self):
         self.pick("Wing")
-        place = shown_pivot(self.scene(), self.part("Wing").id, None)[:2]
+        place = pivot_at(self.scene(), self.part("Wing").id, None)[:2]
         self.command("mark at the pivot")
         np.testing.assert_allclose(self.scene().marks[0].place, place)
         self.press("Escape")
@@ -249,12 +249,12 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
         self.served.library.scenes.keep(self.heron, kept.version, [*edits, AddEyelet("post", "e", (130.0, 90.0))])
         self.open_bench(self.heron)
         self.press("r")
-        before = shown_pivot(self.scene(), "sign", None)
+        before = pivot_at(self.scene(), "sign", None)
         self.page.keyboard.down("Control")
         self.drag(self.on_screen(230, 110), self.on_screen(110, 110))
         self.page.keyboard.up("Control")
         self.assertEqual(self.part("sign").parent, "post")
-        np.testing.assert_allclose(shown_pivot(self.scene(), "sign", None), before, atol=1e-9)
+        np.testing.assert_allclose(pivot_at(self.scene(), "sign", None), before, atol=1e-9)
         # Back on the stage, and joined again with Shift, from under its ring: now it comes into the eyelet.
         self.press("d")
         knob = self.page.locator('circle[data-ring="sign"]').last.bounding_box()
@@ -267,7 +267,7 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
         self.page.keyboard.up("Control")
         self.settled()
         self.assertEqual(self.part("sign").seat, "e")
-        np.testing.assert_allclose(shown_pivot(self.scene(), "sign", None)[:2], (130, 90), atol=1e-9)
+        np.testing.assert_allclose(pivot_at(self.scene(), "sign", None)[:2], (130, 90), atol=1e-9)
 
     def test_shapes_paths_and_text_are_drawn_and_changed(self):
         self.page.mouse.move(*self.on_screen(100, 100))

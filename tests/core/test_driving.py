@@ -22,11 +22,11 @@ from jointed_crane.core.edits.placing.settling import Settle
 from jointed_crane.core.edits.scene.copies import Duplicate
 from jointed_crane.core.edits.scene.mirrored_copies import MirroredCopy
 from jointed_crane.core.edits.scene.parts import DeleteParts
-from jointed_crane.core.edits.shared.shown_values import shown_value
+from jointed_crane.core.edits.shared.values_on_screen import value_on_screen
 from jointed_crane.core.edits.time.keys import SetKeys
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.links_as_keys import links_as_keys
-from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_with, shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_at, pose_with
 from jointed_crane.core.model.forms import Node, Paint, PenPath, Rectangle
 from jointed_crane.core.model.levers import Axis, Lever, Link
 from jointed_crane.core.model.scene import Drawing, Foothold, Part, Scene
@@ -65,21 +65,19 @@ class MadeLinkTests(unittest.TestCase):
         # What a part stands on it has come to by other frames, which a link changes too.
         scene = scene.with_parts([replace(one, parent=None, links=(), footholds=()) for one in scene.parts])
         frame = 12.0
-        was = [shown_value(scene.part(one), channel, frame) for one, channel in ((source, "turn.z"), (part, onto))]
+        was = [value_on_screen(scene.part(one), channel, frame) for one, channel in ((source, "turn.z"), (part, onto))]
         assume(was[1] and abs(by) > 1e-3 and abs(turn) > 1e-3)
         now = was[1] * (1 + by / 100) if onto in ("scale.x", "opacity") else was[1] + by
         edits = [SetValues((source,), {"turn.z": was[0] + turn}, frame), SetValues((part,), {onto: now}, frame)]
         posed = applied(scene, edits)
-        assume(shown_value(posed.part(part), onto, frame) != was[1])
+        assume(value_on_screen(posed.part(part), onto, frame) != was[1])
         after = applied(posed, [LinkFromHere(part, "l", source, "turn.z", onto, *was, frame=frame)])
-        np.testing.assert_allclose(
-            shown_pose(after, frame).world, shown_pose(posed, frame).world, rtol=0, atol=1e-9 * 300
-        )
-        self.assertAlmostEqual(shown_value(after.part(part), onto, frame), was[1], 9)
+        np.testing.assert_allclose(pose_at(after, frame).world, pose_at(posed, frame).world, rtol=0, atol=1e-9 * 300)
+        self.assertAlmostEqual(value_on_screen(after.part(part), onto, frame), was[1], 9)
         back = applied(after, [SetValues((source,), {"turn.z": was[0]}, frame)])
         before = applied(scene, [SetKeys((source, part), ("turn.z", onto), frame)])
         np.testing.assert_allclose(
-            shown_pose(back, frame).world_of(part), shown_pose(before, frame).world_of(part), rtol=0, atol=3e-7
+            pose_at(back, frame).world_of(part), pose_at(before, frame).world_of(part), rtol=0, atol=3e-7
         )
 
     def test_what_has_not_moved_is_no_link(self):
@@ -94,7 +92,7 @@ class MadeLinkTests(unittest.TestCase):
             applied(scene, [LinkFromHere("left", "l", "right", "turn.z", "turn.z", 5.0, 9.0)])
         posed = applied(scene, [SetValues(("lever",), {"lever.x": 0.5}), SetValues(("left",), {"turn.z": 40.0})])
         after = applied(posed, [LinkFromHere("left", "l", "lever", "lever.x", "turn.z", 0.0, 0.0)])
-        np.testing.assert_allclose(shown_pose(after, None).world, shown_pose(posed, None).world, rtol=0, atol=1e-9)
+        np.testing.assert_allclose(pose_at(after, None).world, pose_at(posed, None).world, rtol=0, atol=1e-9)
 
     def test_amounts_take_the_whole_range_of_one_through_that_of_the_other(self):
         scene = sluice(0.0, 1.0, low=-2.0, high=3.0)
@@ -265,7 +263,7 @@ class ShapeTests(unittest.TestCase):
         self.drawing = self.scene.part("sail").drawings[0].id
 
     def shape(self, scene, frame):
-        (shape,) = shown_pose(scene, frame).shapes()["sail"]
+        (shape,) = pose_at(scene, frame).shapes()["sail"]
         return shape
 
     def test_a_lever_moves_nodes_and_colours_at_rest_and_in_motion(self):
@@ -289,7 +287,7 @@ class ShapeTests(unittest.TestCase):
         scene = replace(self.scene, parts=(*self.scene.parts, boat))
         link = Link(id="b", source="lever", channel="lever.x", onto="node.0.y", amount=12.0)
         scene = applied(scene, [SetLink("sail", link), SetValues(("lever",), {"lever.x": 1.0}, None)])
-        np.testing.assert_allclose(shown_pose(scene, None).pivot_of("boat")[:2], (0.0, 12.0), rtol=0, atol=1e-9)
+        np.testing.assert_allclose(pose_at(scene, None).pivot_of("boat")[:2], (0.0, 12.0), rtol=0, atol=1e-9)
         for onto in ("node.9.x", "form.left"):
             with self.assertRaisesRegex(RuleError, "Sail has no .* to drive"):
                 applied(scene, [SetLink("sail", replace(link, onto=onto))])
@@ -342,7 +340,7 @@ class TeachTests(unittest.TestCase):
         scene = applied(scene, [SetValues(("lever",), {"lever.x": 1.0}, None)])
         posed = (SetValues(("boat",), {share: 0.9}, None), SetValues(("other",), {"lever.x": 0.5}, None))
         taught = applied(scene, [Teach("lever", "t", posed)])
-        was, now = (shown_pose(applied(scene, posed), None), shown_pose(taught, None))
+        was, now = (pose_at(applied(scene, posed), None), pose_at(taught, None))
         np.testing.assert_allclose(now.world_of("boat"), was.world_of("boat"), atol=1e-9)
         self.assertEqual([link.onto for link in taught.part("other").links], ["lever.x"])
         self.assertEqual(taught.part("boat").rest, scene.part("boat").rest)
@@ -389,7 +387,7 @@ class TeachTests(unittest.TestCase):
             taught = applied(scene, [Teach("lever", "t", posed, "lever.y", frame)])
         except RuleError:
             return
-        wanted, found = (shown_pose(made, frame) for made in (applied(scene, posed), taught))
+        wanted, found = (pose_at(made, frame) for made in (applied(scene, posed), taught))
         size = max(1.0, float(np.abs(wanted.world).max()))
         np.testing.assert_allclose(found.world, wanted.world, atol=1e-8 * size)
 
@@ -447,7 +445,7 @@ class GraphTests(unittest.TestCase):
                 continue
             for frame in (None, 6.0):
                 pose = pose_with(scene, frame, {part.id: {"turn.z": 33.0}})
-                wanted = shown_pose(applied(scene, [SetValues((part.id,), {"turn.z": 33.0}, frame, True)]), frame)
+                wanted = pose_at(applied(scene, [SetValues((part.id,), {"turn.z": 33.0}, frame, True)]), frame)
                 for part_id in pose.part_ids:
                     np.testing.assert_allclose(pose.world_of(part_id), wanted.world_of(part_id), rtol=1e-9, atol=1e-9)
 
@@ -461,7 +459,7 @@ class GraphTests(unittest.TestCase):
                     after = applied(scene, [Join((part,), parent, frame)])
                 except RuleError:
                     continue
-                before, now = (shown_pose(found, frame).world for found in (scene, after))
+                before, now = (pose_at(found, frame).world for found in (scene, after))
                 np.testing.assert_allclose(now, before, atol=1e-7 * max(1.0, float(np.abs(before).max())))
 
     @given(seeds)

@@ -15,11 +15,11 @@ from jointed_crane.core.edits.placing.pivots import MovePivot, SetFoothold
 from jointed_crane.core.edits.placing.poses import MoveBy, ScaleToward, SetValues, TurnBy
 from jointed_crane.core.edits.scene.bench_state import SetBenchState
 from jointed_crane.core.edits.scene.parts import DeleteParts, RenamePart
-from jointed_crane.core.edits.shared.shown_values import motion_value
+from jointed_crane.core.edits.shared.values_on_screen import motion_value
 from jointed_crane.core.edits.time.keys import DeleteKeys, KeyAt, SetKeys, SetSway
 from jointed_crane.core.edits.time.retiming import MoveKeys
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at
 from jointed_crane.core.measures.snapping import Snapping
 from jointed_crane.core.model.scene import Drawing, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Sway
@@ -121,7 +121,7 @@ class PivotTests(unittest.TestCase):
         x, y = (0.3, 0.8) if unit == "fraction" else (12.0, -33.0)
         both = applied(found, [MovePivot("p2", (x, y), unit, frame=frame)])
         after = applied(found, [MovePivot("p2", point, unit, frame=frame) for point in ((x, None), (None, y))])
-        np.testing.assert_allclose(shown_pivot(after, "p2", frame), shown_pivot(both, "p2", frame), atol=1e-8)
+        np.testing.assert_allclose(pivot_at(after, "p2", frame), pivot_at(both, "p2", frame), atol=1e-8)
         np.testing.assert_allclose(after.part("p2").pivot, both.part("p2").pivot, atol=1e-8)
         self.assertEqual(
             applied(found, [MovePivot("p2", (None, None), frame=frame)]).part("p2").pivot, found.part("p2").pivot

@@ -24,7 +24,7 @@ from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.edits.shared.places import art_point, parent_linear
 from jointed_crane.core.edits.time.keys import SetKeys, SetSway
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.hierarchy.tree import descendants
@@ -217,11 +217,11 @@ class NothingMovesNowTests(ExactnessCase):
         if keep == "art":
             self.assert_shown_alike(after, scene, frame)
             return
-        self.assert_same(shown_pivot(after, part.id, frame), shown_pivot(scene, part.id, frame))
-        under = shown_world(after, part.id, frame) @ [12.0, -33.0, part.pivot[2], 1.0]
+        self.assert_same(pivot_at(after, part.id, frame), pivot_at(scene, part.id, frame))
+        under = world_at(after, part.id, frame) @ [12.0, -33.0, part.pivot[2], 1.0]
         spin = any(name.startswith("spin.") for name in (*part.rest, *part.channels))
         if not spin:
-            self.assert_same(under[:3], shown_pivot(scene, part.id, frame))
+            self.assert_same(under[:3], pivot_at(scene, part.id, frame))
 
     def test_in_motion_the_pin_moves_the_foothold_that_holds(self):
         part = Part("a", "A", channels={"turn.z": Channel((Key(0, 0), Key(40, 90)))})
@@ -232,7 +232,7 @@ class NothingMovesNowTests(ExactnessCase):
         # What came before stays, and so does where it takes its foothold.
         for frame in (0.0, 4.0, 10.0):
             self.assert_shown_alike(after, scene, frame)
-        self.assertGreater(np.abs(shown_world(after, "a", 20.0) - shown_world(scene, "a", 20.0)).max(), 1)
+        self.assertGreater(np.abs(world_at(after, "a", 20.0) - world_at(scene, "a", 20.0)).max(), 1)
         early = applied(scene, [MovePivot("a", (9.0, 1.0), frame=5.0)])
         self.assertEqual(
             (early.part("a").pivot, early.part("a").footholds), ((9.0, 1.0, 0.0), scene.part("a").footholds)
@@ -338,7 +338,7 @@ class SeatTests(ExactnessCase):
         scene = applied(scene, [MakeJoints(("b",), "j"), AddEyelet("a", "e", (50.0, 0.0), name="other")])
         after = applied(scene, [Seat(("b",), "e", frame=8.0)])
         self.assertEqual((after.part("b").seat, after.part("b").rest), ("j0", scene.part("b").rest))
-        np.testing.assert_allclose(shown_pivot(after, "b", 8.0), (50.0, 0.0, 0.0), atol=1e-9)
+        np.testing.assert_allclose(pivot_at(after, "b", 8.0), (50.0, 0.0, 0.0), atol=1e-9)
 
     def test_a_joint_never_takes_the_eyelet_another_child_sits_in(self):
         parts = (Part("a", "A"), Part("b", "Arm", parent="a"), Part("c", "Fin", parent="a", rest={"move.x": 9.0}))
@@ -404,7 +404,7 @@ class ViewRayTests(ExactnessCase):
     def test_a_stage_point_on_a_tilted_part_is_the_art_point_seen_there(self, seed, point):
         scene = random_scene(seed, is_deep=True)
         part = scene.parts[seed % len(scene.parts)]
-        world = shown_world(scene, part.id, 9.0)
+        world = world_at(scene, part.id, 9.0)
         seen = on_stage(world, np.array(point))
         try:
             found = art_point(scene, part, (float(seen[0]), float(seen[1])), "stage", 9.0)

@@ -12,7 +12,7 @@ from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.pictures.fusing import Fuse, Split, layers, staying
 from jointed_crane.core.edits.pictures.painting import PlaceInOrder
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import shown_world
+from jointed_crane.core.evaluate.pose_at_frame import world_at
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.tree import ancestors, descendants
 from jointed_crane.core.model.scene import Drawing, Eyelet, Part, Scene
@@ -55,7 +55,7 @@ class FusingTests(ExactnessCase):
         after = self.edited(scene, Fuse(picked, PICTURE, frame))
         self.assertNotIn(gone, after.index)
         for part in after.parts:
-            self.assert_same(shown_world(after, part.id, frame), shown_world(scene, part.id, frame))
+            self.assert_same(world_at(after, part.id, frame), world_at(scene, part.id, frame))
         film, was = pictures(after), pictures(scene)
         for part in after.parts:
             if part.id not in descendants(scene, gone):
@@ -63,8 +63,8 @@ class FusingTests(ExactnessCase):
         self.assertEqual((after.part(seated.id).parent, after.part(seated.id).seat), (stays.id, f"{gone}-e"))
         self.assertEqual(len({eyelet.name for eyelet in after.part(stays.id).eyelets}), 2)
         for owner, name in ((stays.id, f"{stays.id}-e"), (gone, f"{gone}-e")):
-            old = carried(shown_world(scene, owner, frame), np.array(scene.part(owner).eyelet(name).point))
-            new = carried(shown_world(after, stays.id, frame), np.array(after.part(stays.id).eyelet(name).point))
+            old = carried(world_at(scene, owner, frame), np.array(scene.part(owner).eyelet(name).point))
+            new = carried(world_at(after, stays.id, frame), np.array(after.part(stays.id).eyelet(name).point))
             self.assert_same(new, old)
 
     @given(seeds, st.permutations([f"p{n}" for n in range(7)]), moments)
@@ -79,8 +79,8 @@ class FusingTests(ExactnessCase):
         stays = staying(scene, picked)
         order = [part.id for part in scene.parts if part.id in picked]
         for layer, part_id in zip(found, order, strict=True):
-            seen = shown_world(scene, stays.id, frame) @ layer.matrix
-            self.assert_same(seen, shown_world(scene, part_id, frame))
+            seen = world_at(scene, stays.id, frame) @ layer.matrix
+            self.assert_same(seen, world_at(scene, part_id, frame))
 
     @given(seeds, moments)
     @examples(30)

@@ -18,7 +18,7 @@ from jointed_crane.core.edits.placing.poses import MoveBy, SetValues, TurnBy
 from jointed_crane.core.edits.placing.settling import Reset, Settle
 from jointed_crane.core.edits.placing.turning import AddMark, DeleteMark, ScaleAbout, SetMark, TurnAbout
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at, pose_at
 from jointed_crane.core.geometry.outlines import filled_area
 from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.hierarchy.dependencies import dependencies_of
@@ -197,7 +197,7 @@ class GridTests(unittest.TestCase):
     def test_points_go_to_the_lines_that_the_mat_shows(self, square, x, y):
         scene = arm()
         edit = MovePivot("Hand", (x, y), "stage", "art", Snapping(1e6, ("grid",), square))
-        found = shown_pivot(applied(scene, [edit]), "Hand", None)[:2]
+        found = pivot_at(applied(scene, [edit]), "Hand", None)[:2]
         np.testing.assert_allclose(found, np.round(found / square) * square, atol=1e-6)
         self.assertLess(np.abs(found - [x, y]).max(), square / 2 + 1e-6)
         marked = applied(scene, [AddMark("m", (x, y)), SetMark("m", (x, y), None, Snapping(1e6, ("grid",), square))])
@@ -242,8 +242,8 @@ class RoundEndTests(unittest.TestCase):
         after = applied(Scene("s", "S", parts=parts), [AddRoundPatch("Lower", "patch", "#334455")])
         self.assertEqual([part.id for part in after.parts][1], "patch")
         after = applied(after, [TurnBy(("Lower",), turn, 3.0)])
-        centre = shown_pivot(after, "Lower", 3.0)[:2]
-        world = shown_pose(after, 3.0).world_of("patch")
+        centre = pivot_at(after, "Lower", 3.0)[:2]
+        world = pose_at(after, 3.0).world_of("patch")
         drawing = after.part("patch").drawings[0]
         ring = on_stage(world, np.array(drawing.outline[0]))
         # The limb ends as a polygon of 96 corners, in which the circle lies that counts.

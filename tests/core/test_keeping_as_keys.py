@@ -16,7 +16,7 @@ from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.changing_hands import CarryFrom, MatchReach
 from jointed_crane.core.edits.constraints.constraining import Constrain
 from jointed_crane.core.edits.constraints.keeping_as_keys import KeepAsKeys
-from jointed_crane.core.edits.shared.shown_values import motion_value
+from jointed_crane.core.edits.shared.values_on_screen import motion_value
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.inverse_placement import PLACING, placing_values
 from jointed_crane.core.evaluate.values import motion_values

@@ -9,7 +9,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.placing.kept_poses import DeletePose, KeepPose, PutPose
 from jointed_crane.core.edits.placing.poses import SetValues
-from jointed_crane.core.edits.shared.shown_values import shown_value
+from jointed_crane.core.edits.shared.values_on_screen import value_on_screen
 from jointed_crane.core.edits.time.inserting_frames import InsertFrames
 from jointed_crane.core.edits.time.time_markers import AddMarker, DeleteMarker, SetMarker
 from jointed_crane.core.edits.time.timing import SetLength, SetRate
@@ -39,7 +39,7 @@ class KeptPoseTests(unittest.TestCase):
         for part in scene.parts:
             for name in posed:
                 self.assertAlmostEqual(
-                    shown_value(after.part(part.id), name, 60.0), shown_value(part, name, 9.0), delta=1e-9
+                    value_on_screen(after.part(part.id), name, 60.0), value_on_screen(part, name, 9.0), delta=1e-9
                 )
 
     def test_a_share_goes_part_of_the_way_and_beyond(self):
@@ -47,7 +47,7 @@ class KeptPoseTests(unittest.TestCase):
         scene = applied(Scene("s", "S", parts=(part,)), [_turned(40.0, 0.0), KeepPose("k", 0.0), _turned(10.0, 20.0)])
         for share, expected in ((0.5, 25.0), (1.0, 40.0), (1.2, 46.0), (0.0, 10.0)):
             after = applied(scene, [PutPose("k", 20.0, ("a",), share)])
-            self.assertAlmostEqual(shown_value(after.part("a"), "turn.z", 20.0), expected, places=9)
+            self.assertAlmostEqual(value_on_screen(after.part("a"), "turn.z", 20.0), expected, places=9)
 
     def test_mirrored_it_takes_the_signs_of_the_other_side(self):
         scene = Scene("s", "S", parts=(Part("a", "Near arm"), Part("b", "Far arm")))

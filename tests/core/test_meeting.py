@@ -22,7 +22,7 @@ from jointed_crane.core.edits.placing.turning import TurnAbout
 from jointed_crane.core.edits.scene.copies import Duplicate
 from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import moved_pose, narrowed, shown_pivot, shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import moved_pose, narrowed, pivot_at, pose_at
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.model.scene import Foothold, Inherits, Part, Scene
 from jointed_crane.core.model.scene_change import SceneChange
@@ -45,7 +45,7 @@ class MeetingCase(ExactnessCase):
         return scene, part, other
 
     def heading(self, scene, part_id, frame):
-        linear = shown_pose(scene, frame).world_of(part_id)[:2, :2]
+        linear = pose_at(scene, frame).world_of(part_id)[:2, :2]
         return np.arctan2(linear[1, 0], linear[0, 0])
 
 
@@ -54,7 +54,7 @@ class NothingMovesWhereRulesMeetTests(MeetingCase):
 
     def assert_stays(self, scene, edit, frame):
         after = self.edited(scene, edit)
-        was, now = shown_pose(scene, frame), shown_pose(after, frame)
+        was, now = pose_at(scene, frame), pose_at(after, frame)
         for part in scene.parts:
             if part.id in now.index:
                 self.assert_same(now.world_of(part.id), was.world_of(part.id))
@@ -115,18 +115,14 @@ class BroughtWhereRulesMeetTests(MeetingCase):
         points = any(isinstance(one, PointAt) and one.is_on for one in scene.part(part).constraints)
         assume(not (points and scene.part(part).footholds))
         after = self.edited(scene, MoveBy((part,), (10.0, 4.0), frame))
-        self.assert_same(
-            shown_pivot(after, part, frame)[:2], shown_pivot(scene, part, frame)[:2] + np.array([10.0, 4.0])
-        )
+        self.assert_same(pivot_at(after, part, frame)[:2], pivot_at(scene, part, frame)[:2] + np.array([10.0, 4.0]))
 
     @given(seeds, moments)
     @examples(12)
     def test_a_copy_lies_beside(self, seed, frame):
         scene, part, _ = self.drawn(seed, kinds=FREE, has_links=False)
         after = self.edited(scene, Duplicate((part,), "k", with_children=False, by=(20.0, 10.0), frame=frame))
-        self.assert_same(
-            shown_pivot(after, "k0", frame)[:2], shown_pivot(scene, part, frame)[:2] + np.array([20.0, 10.0])
-        )
+        self.assert_same(pivot_at(after, "k0", frame)[:2], pivot_at(scene, part, frame)[:2] + np.array([20.0, 10.0]))
         if not scene.part(part).constraints:  # it keeps its keys and rests elsewhere
             counts = ([len(channel.keys) for channel in one.channels.values()] for one in map(after.part, (part, "k0")))
             self.assertEqual(*counts)
@@ -139,8 +135,8 @@ class BroughtWhereRulesMeetTests(MeetingCase):
         after = self.edited(scene, TurnAbout((part,), degrees, (5.0, 6.0), frame))
         angle = np.deg2rad(degrees)
         turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
-        arm = shown_pivot(scene, part, frame)[:2] - [5.0, 6.0]
-        self.assert_same(shown_pivot(after, part, frame)[:2], turn @ arm + [5.0, 6.0])
+        arm = pivot_at(scene, part, frame)[:2] - [5.0, 6.0]
+        self.assert_same(pivot_at(after, part, frame)[:2], turn @ arm + [5.0, 6.0])
         off = self.heading(after, part, frame) - self.heading(scene, part, frame) - angle
         self.assert_same(np.remainder(off + np.pi, 2 * np.pi) - np.pi, 0.0)
 
@@ -149,7 +145,7 @@ class BroughtWhereRulesMeetTests(MeetingCase):
     @examples(12)
     def test_all_that_an_edit_moves_is_in_its_answer(self, seed, frame):
         scene, part, other = self.drawn(seed)
-        held = shown_pose(scene, frame)
+        held = pose_at(scene, frame)
         edits = [DeleteParts((other,), frame)]
         edits += [RemoveConstraint(one.id, each.id) for one in scene.parts for each in one.constraints]
         # As they are made, before what they promise is kept.
@@ -158,7 +154,7 @@ class BroughtWhereRulesMeetTests(MeetingCase):
             with suppress(RuleError):
                 changes.append(SceneChange(scene, applied(scene, [edit])))
         for change in changes:
-            moved, whole = moved_pose(change, frame), shown_pose(change.after, frame)
+            moved, whole = moved_pose(change, frame), pose_at(change.after, frame)
             for one in change.after.parts:
                 is_moved = np.abs(whole.world_of(one.id) - held.world_of(one.id)).max() > 1e-9
                 if is_moved or one.id in moved.index:
@@ -186,8 +182,8 @@ class BroughtWhereRulesMeetTests(MeetingCase):
                 after = applied(scene, [edit])
             except RuleError:
                 continue
-            place = carried(shown_pose(after, frame).world_of(owner), np.array([4.0, 5.0, 0.0]))
-            self.assert_same(shown_pivot(after, part, frame)[:2], place[:2])
+            place = carried(pose_at(after, frame).world_of(owner), np.array([4.0, 5.0, 0.0]))
+            self.assert_same(pivot_at(after, part, frame)[:2], place[:2])
 
 
 class FootholdsWhereRulesMeetTests(MeetingCase):

@@ -33,8 +33,8 @@ from jointed_crane.core.model.levers import Link
 from jointed_crane.core.model.scene import Drawing, Mark, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.motion.curves import PackedCurves, values
+from jointed_crane.core.motion.cycle_keys import CYCLES
 from jointed_crane.core.motion.editing import with_key
-from jointed_crane.core.motion.written_out import CYCLES
 from jointed_crane.core.shapes.picture import shape_drawing
 from jointed_crane.core.shapes.reshaping import reshaped
 from tests.constrained_rigs import helper

@@ -14,7 +14,7 @@ from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.shared.dragged_numbers import numbers_of
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.packing.plan import hand_plan_on
-from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_with, shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_at, pose_with
 from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.formats.document import put_documents
 from jointed_crane.web.api.answers import change_document
@@ -38,7 +38,7 @@ class PreviewTests(unittest.TestCase):
     @given(seeds, st.sampled_from([None, 0.0, 7.0, 12.5, 30.0]), st.data())
     def test_a_drag_shows_what_the_film_of_its_end_shows(self, seed, frame, data):
         before = applied(cornered_scene(seed), [])
-        held = shown_pose(before, frame)
+        held = pose_at(before, frame)
         for edit in data.draw(st.lists(edit_for(before), min_size=1, max_size=4)):
             try:
                 after = applied(before, [edit])
@@ -51,7 +51,7 @@ class PreviewTests(unittest.TestCase):
     @given(seeds, st.sampled_from([None, 0.0, 7.0, 12.5, 30.0]), st.data())
     def test_numbers_alone_show_and_say_what_the_edit_does(self, seed, frame, data):
         before = applied(cornered_scene(seed), [])
-        held = shown_pose(before, frame)
+        held = pose_at(before, frame)
         for edit in data.draw(st.lists(value_edit_for(before, frame), min_size=1, max_size=4)):
             try:
                 after = applied(before, [edit])
@@ -74,7 +74,7 @@ class PreviewTests(unittest.TestCase):
     @given(seeds, st.sampled_from([None, 0.0, 7.0, 12.5]), st.data())
     def test_numbers_of_levers_and_constraints_show_what_the_edit_does(self, seed, frame, data):
         before = applied(linked(constrained(cornered_scene(seed), seed), seed), [])
-        held = shown_pose(before, frame)
+        held = pose_at(before, frame)
         names = [(part.id, name) for part in before.parts for name in part.numbers]
         names += [(part.id, "turn.z") for part in before.parts[:2]]
         for part, channel in data.draw(st.lists(st.sampled_from(names), min_size=1, max_size=5)):

@@ -30,7 +30,7 @@ from jointed_crane.core.edits.scene.mirrored_copies import MirroredCopy
 from jointed_crane.core.edits.scene.naming import NameByPattern
 from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at
 from jointed_crane.core.hierarchy.sides import other_side, side_of
 from jointed_crane.core.measures.gaps import gaps
 from jointed_crane.core.measures.snapping import Snapping
@@ -270,7 +270,7 @@ class RegistrationTests(unittest.TestCase):
             after = applied(scene, [edit])
             np.testing.assert_allclose(_all_worlds(after), _all_worlds(scene), rtol=0, atol=1e-9)
             step = applied(after, [SetValues(("Arm",), {"slide.x": after.part("Arm").rest_value("slide.x") + 5})])
-            way = shown_pivot(step, "Arm", None) - shown_pivot(after, "Arm", None)
+            way = pivot_at(step, "Arm", None) - pivot_at(after, "Arm", None)
             world = worlds(scene, ["Arm"], [0.0])[0]
             wanted = {"stage": [1, 0], "line": world[:2, :2] @ [1, 1], "edge": world[:2, :2] @ [0, 1]}[edit.to]
             np.testing.assert_allclose(way[:2], 5 * np.array(wanted) / np.linalg.norm(wanted), atol=1e-9)
@@ -352,7 +352,7 @@ class HierarchyTests(unittest.TestCase):
         self.assertIn(nearest.part("Hand").seat, ("e1", "e9"))
         self.assertLess(gaps(nearest, None)[0].distance, 100)
         bare = applied(scene, [Join(("Body",), "Hand", place="snapped")])
-        np.testing.assert_allclose(shown_pivot(bare, "Body", None), shown_pivot(bare, "Hand", None), atol=1e-9)
+        np.testing.assert_allclose(pivot_at(bare, "Body", None), pivot_at(bare, "Hand", None), atol=1e-9)
 
     def test_names_by_pattern_and_their_clashes(self):
         scene = arm()
@@ -404,10 +404,10 @@ class PoseTests(unittest.TestCase):
     def test_turning_about_named_centres(self):
         scene = applied(arm(), [AddMark("m", (50.0, 60.0))])
         parts = ("Arm", "Hand")
-        middle = np.mean([shown_pivot(scene, name, None)[:2] for name in parts], axis=0)
+        middle = np.mean([pivot_at(scene, name, None)[:2] for name in parts], axis=0)
         for about, centre in (
             ("shared centre", middle),
-            ("last picked", shown_pivot(scene, "Hand", None)[:2]),
+            ("last picked", pivot_at(scene, "Hand", None)[:2]),
             ("m", (50, 60)),
         ):
             by_name = applied(scene, [TurnAbout(parts, 40.0, about)])
@@ -420,7 +420,7 @@ class PoseTests(unittest.TestCase):
 class MarkTests(unittest.TestCase):
     def test_a_mark_is_drawn_to_pivots_eyelets_and_the_grid(self):
         scene = applied(arm(), [AddMark("m", (0.0, 0.0)), AddMark("n", (300.0, 300.0))])
-        pivot = shown_pivot(scene, "Body", None)[:2]
+        pivot = pivot_at(scene, "Body", None)[:2]
         kinds = ("pivots", "eyelets", "marks", "grid")
         cases = [
             (np.add(pivot, (3.0, -2.0)), pivot, "pivot of Body"),

@@ -12,7 +12,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.edits import Edit
 from jointed_crane.core.evaluate import Pose, evaluate
-from jointed_crane.core.evaluate.pose_at_frame import shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.model.scene import Part, Scene
 
 Floats = npt.NDArray[np.float64]
@@ -65,7 +65,7 @@ class Rig:
     @cached_property
     def rest(self) -> Pose:
         """Everything at rest."""
-        return shown_pose(self.scene, None)
+        return pose_at(self.scene, None)
 
     @cached_property
     def film(self) -> Pose:

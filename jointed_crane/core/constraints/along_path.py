@@ -19,7 +19,7 @@ from jointed_crane.core.constraints.constraint import (
     goal_field,
 )
 from jointed_crane.core.constraints.numbers import TURN
-from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts
+from jointed_crane.core.constraints.placements import Floats, PlacedParts
 from jointed_crane.core.geometry.arc_length import MET
 from jointed_crane.core.geometry.fields import columns_of_rows
 from jointed_crane.core.geometry.plane import angle_of, length_of, shortest, square_to

@@ -19,7 +19,7 @@ from jointed_crane.core.constraints.constraint import (
     choice_field,
     goal_field,
 )
-from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts, part_way
+from jointed_crane.core.constraints.placements import Floats, PlacedParts, part_way
 from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
 
 

@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 
 from jointed_crane.core.constraints.constraint import Constraint, Given, Goal, changes_field
-from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts, part_way
+from jointed_crane.core.constraints.placements import Floats, PlacedParts, part_way
 from jointed_crane.core.geometry.fields import (
     Column,
     Matrix,

@@ -17,7 +17,7 @@ from typing import Any, ClassVar, Literal, Protocol, TypeVar
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.placed_parts import PlacedParts
+from jointed_crane.core.constraints.placements import PlacedParts
 from jointed_crane.core.geometry.arc_length import Way
 from jointed_crane.core.geometry.coordinates import Bounds, Ring, Vector
 from jointed_crane.core.geometry.fields import Column

@@ -12,7 +12,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.between import by_a_share
 from jointed_crane.core.constraints.constraint import Constraint, Given, Goal, Number, Spot, choice_field, goal_field
 from jointed_crane.core.constraints.numbers import TURN
-from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts
+from jointed_crane.core.constraints.placements import Floats, PlacedParts
 from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
 
 

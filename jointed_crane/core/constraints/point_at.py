@@ -10,7 +10,7 @@ from typing import Literal
 import numpy as np
 
 from jointed_crane.core.constraints.constraint import Body, Constraint, Given, Goal, Number, goal_field, point_field
-from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts
+from jointed_crane.core.constraints.placements import Floats, PlacedParts
 from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.geometry.fields import Entry
 from jointed_crane.core.geometry.plane import angle_between, cross, dot, length_of, shortest, turned

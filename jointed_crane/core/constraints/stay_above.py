@@ -18,7 +18,7 @@ from jointed_crane.core.constraints.constraint import (
     point_field,
     side_field,
 )
-from jointed_crane.core.constraints.placed_parts import Floats, PlacedParts
+from jointed_crane.core.constraints.placements import Floats, PlacedParts
 from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.geometry.plane import angle_of
 

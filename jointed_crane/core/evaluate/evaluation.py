@@ -13,8 +13,8 @@ import numpy.typing as npt
 from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.evaluate.acting.constrained import Constraints
 from jointed_crane.core.evaluate.acting.goals import Moment
-from jointed_crane.core.evaluate.driven import Added, Motions, added, with_added
 from jointed_crane.core.evaluate.footholds import Standings, footholds, standings_of
+from jointed_crane.core.evaluate.link_values import Added, Motions, added, with_added
 from jointed_crane.core.evaluate.packing.plan import Plan, plan_of
 from jointed_crane.core.evaluate.placement import Setting, local_placement
 from jointed_crane.core.evaluate.pose import Pose, gated

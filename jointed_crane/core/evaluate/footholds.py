@@ -15,7 +15,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.frozen import Memory
-from jointed_crane.core.evaluate.driven import Motions, added, with_added
+from jointed_crane.core.evaluate.link_values import Motions, added, with_added
 from jointed_crane.core.evaluate.packing.plan import Plan, packed_plan
 from jointed_crane.core.evaluate.placement import Setting, foothold_shifts, linear_part
 from jointed_crane.core.evaluate.values import effective, rotations

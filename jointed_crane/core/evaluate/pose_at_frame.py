@@ -26,7 +26,7 @@ _ALONE: Memory[Pose] = Memory()
 _DRAGGED: Memory[tuple[Scene, bool]] = Memory()
 
 
-def shown_pose(scene: Scene, frame: float | None) -> Pose:
+def pose_at(scene: Scene, frame: float | None) -> Pose:
     """The whole pose at a frame, or at rest where `frame` is None.
 
     Scenes are frozen, so the pose is held with the scene and can never be out of date: a drag asks for the same one
@@ -35,7 +35,7 @@ def shown_pose(scene: Scene, frame: float | None) -> Pose:
     return _POSES.of(scene, lambda: evaluate(scene.shown_as(frame), [frame or 0.0]), frame)
 
 
-def shown_world(scene: Scene, part_id: str | None, frame: float | None) -> Floats:
+def world_at(scene: Scene, part_id: str | None, frame: float | None) -> Floats:
     """The world matrix shown, shape (4, 4); the identity for the stage itself."""
     return np.eye(4) if part_id is None else pose_of(scene, [part_id], frame).world_of(part_id)
 
@@ -53,7 +53,7 @@ def pose_of(scene: Scene, part_ids: Collection[str], frame: float | None) -> Pos
     return last
 
 
-def shown_pivot(scene: Scene, part_id: str, frame: float | None) -> Floats:
+def pivot_at(scene: Scene, part_id: str, frame: float | None) -> Floats:
     """Where a part turns about on the stage as shown, shape (3,)."""
     return pose_of(scene, [part_id], frame).pivot_of(part_id)
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jointed_crane.core.evaluate.pose_at_frame import shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.model.scene import Eyelet, Part, Scene
 
@@ -37,7 +37,7 @@ def matching_eyelet(scene: Scene, part: Part, pattern: str = "{name}") -> Eyelet
 
 def gaps(scene: Scene, frame: float | None) -> list[Gap]:
     """The gap of every part that has an eyelet to lie in, as one state shows it, widest first."""
-    pose = shown_pose(scene, frame)
+    pose = pose_at(scene, frame)
     result = []
     for part in scene.parts:
         eyelet = matching_eyelet(scene, part)

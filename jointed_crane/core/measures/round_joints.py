@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.geometry.coordinates import Ring
 from jointed_crane.core.geometry.outlines import feet_on_sides
 from jointed_crane.core.geometry.projection import on_stage
@@ -120,7 +120,7 @@ def unlike_round_joint(scene: Scene, part: Part, px: float, share: float) -> Rou
 
 def is_patched(scene: Scene, part: Part, radius: float) -> bool:
     """Whether a disc that hangs on a part lies about its joint, of so many px on the stage at rest or more."""
-    at = shown_pivot(scene, part.id, None)
+    at = pivot_at(scene, part.id, None)
     beside = (_end(scene, other, at) for other in scene.children.get(part.id, ()) if other.drawing)
     return any(end.radius >= radius and end.is_disc for end in beside)
 
@@ -133,12 +133,12 @@ def _ends(scene: Scene, part: Part) -> tuple[_End, _End] | None:
     parent = None if part.parent is None else scene.part(part.parent)
     if parent is None or not part.drawings or not parent.drawings:
         return None
-    at = shown_pivot(scene, part.id, None)
+    at = pivot_at(scene, part.id, None)
     return _end(scene, part, at), _end(scene, parent, at)
 
 
 def _end(scene: Scene, part: Part, at: Floats) -> _End:
-    world = shown_world(scene, part.id, None)
+    world = world_at(scene, part.id, None)
     assert part.drawing is not None
     return _End([on_stage(world, np.array(ring)) for ring in part.drawing.outline], (float(at[0]), float(at[1])))
 

@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.frozen import Memory
-from jointed_crane.core.evaluate.pose_at_frame import shown_pose, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import pose_at, world_at
 from jointed_crane.core.geometry.circles import circle_through
 from jointed_crane.core.geometry.coordinates import Ring, Vector
 from jointed_crane.core.geometry.nine_points import NAMES, nine_points
@@ -93,7 +93,7 @@ def nearest(
     """
     if snapping.within <= 0:
         return None
-    world = shown_world(scene, part.id, frame)
+    world = world_at(scene, part.id, frame)
     x, y = on_stage(world, np.array(at, dtype=np.float64))
     here = (float(x), float(y))
 
@@ -230,7 +230,7 @@ def _held_places(kind: SnapKind, scene: Scene, frame: float | None) -> list[_Pla
 
 
 def _places_on(kind: SnapKind, scene: Scene, frame: float | None) -> Iterator[_Place]:
-    pose = shown_pose(scene, frame)
+    pose = pose_at(scene, frame)
     for part in scene.parts:
         points: list[tuple[str | None, Vector, str]] = []
         if part.hidden:

@@ -20,9 +20,9 @@ from jointed_crane.core.motion.channel import (
     Sway,
 )
 from jointed_crane.core.motion.curves import value_at
+from jointed_crane.core.motion.cycle_keys import ready_for_key_beyond
 from jointed_crane.core.motion.inserting import with_handles_shown
 from jointed_crane.core.motion.segments import control_points
-from jointed_crane.core.motion.written_out import ready_for_key_beyond
 
 #: Frames closer than this are one.
 _ROUNDED_OFF = 1e-9

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from jointed_crane.core.evaluate.pose_at_frame import shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.geometry.nine_points import nine_points
 from jointed_crane.core.geometry.projection import on_stage
@@ -38,7 +38,7 @@ def _view(scene: Scene, part_ids: list[str]) -> Bounds | None:
     """The box round parts, px on the stage; None without any."""
     if not part_ids:
         return None
-    pose = shown_pose(scene, 0.0)
+    pose = pose_at(scene, 0.0)
     points = []
     for part_id in part_ids:
         bounds = scene.part(part_id).bounds

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from lxml import etree
 
-from jointed_crane.core.evaluate.pose_at_frame import shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.model.scene import NO_GROUND, Scene
 from jointed_crane.formats.svg.tags import SVG
@@ -37,7 +37,7 @@ def still_svg(
     `view` is the box of the stage that is in view, px, and `only` the ids of the parts that are painted; without them
     it is the whole stage with all parts.
     """
-    pose = shown_pose(scene, frame)
+    pose = pose_at(scene, frame)
     root = stage_element(scene, view)
     shapes = pose.shapes()
     for part_id in pose.painting():

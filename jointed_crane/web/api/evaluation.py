@@ -14,7 +14,7 @@ from jointed_crane.core.basics.limits import MOST_MOTION_NUMBERS, MOST_SHAPED_FR
 from jointed_crane.core.edits import changed_by
 from jointed_crane.core.edits.shared.dragged_numbers import numbers_of
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import moved_pose, narrowed, pose_with, shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import moved_pose, narrowed, pose_at, pose_with
 from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.shapes.reshaping import shape_channels
 from jointed_crane.formats.document import put_documents
@@ -38,7 +38,7 @@ STRETCH = 250
 def pose(scene_id: str, query: FrameQuery) -> dict[str, Any]:
     """The pose at ?frame=, or at rest without one."""
     kept = library().scenes.load(scene_id)
-    return {"version": kept.version, "pose": pose_document(shown_pose(kept.scene, query.frame), query.frame)}
+    return {"version": kept.version, "pose": pose_document(pose_at(kept.scene, query.frame), query.frame)}
 
 
 @api.post("/scenes/<scene_id>/preview")
@@ -50,7 +50,7 @@ def preview(scene_id: str, body: PreviewedEdits) -> dict[str, Any]:
     if body.version != kept.version:
         raise StaleVersion(kept.version)
     edits = edits_of(body)
-    before = shown_pose(kept.scene, frame)
+    before = pose_at(kept.scene, frame)
     numbers = None if body.curves else numbers_of(kept.scene, edits, frame)
     pose = None if numbers is None else pose_with(kept.scene, frame, numbers.values)
     if numbers is not None and pose is not None:
@@ -64,7 +64,7 @@ def preview(scene_id: str, body: PreviewedEdits) -> dict[str, Any]:
     change = change_document(result, is_preview=True)
     moved = moved_document(before, moved_pose(result, frame), frame)
     if "order" in change:
-        moved["painting"] = shown_pose(after, frame).painting()
+        moved["painting"] = pose_at(after, frame).painting()
     snap = next((snap.name for snap in snaps if snap), None)
     curves = {"curves": curves_document(after, body.curves)} if body.curves else {}
     return {"version": kept.version, **change, "pose": moved, "snap": snap, **curves}

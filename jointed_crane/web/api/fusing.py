@@ -8,7 +8,7 @@ from flask import Blueprint
 
 from jointed_crane.core.edits.pictures.fusing import Fuse, Split, ensure_splittable, layers, one_piece, staying
 from jointed_crane.formats.artwork import drawing_of
-from jointed_crane.formats.svg_out.fused import fused_svg
+from jointed_crane.formats.svg_out.fusion import fused_svg
 from jointed_crane.reading import jobs
 from jointed_crane.reading.foreign_file import ForeignFile
 from jointed_crane.store.library import new_id

@@ -8,7 +8,7 @@ from typing import Any
 from flask import Blueprint
 
 from jointed_crane.core.checks import findings
-from jointed_crane.core.evaluate.pose_at_frame import shown_world
+from jointed_crane.core.evaluate.pose_at_frame import world_at
 from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.measures.gaps import gaps
 from jointed_crane.core.measures.round_joints import at_range_ends, is_patched, round_joint
@@ -43,7 +43,7 @@ def joint(scene_id: str, part_id: str, query: NoQuery) -> dict[str, Any]:
     if result is None:
         return {"version": kept.version, "joint": None}
     ends = [{"turn": turn, "matrix": planar(world).tolist()} for turn, world in at_range_ends(kept.scene, part)]
-    parent = planar(shown_world(kept.scene, part.parent, None)).tolist()
+    parent = planar(world_at(kept.scene, part.parent, None)).tolist()
     return {
         "version": kept.version,
         "joint": {

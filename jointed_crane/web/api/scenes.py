@@ -8,7 +8,7 @@ from flask import Blueprint
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import Edit
-from jointed_crane.core.evaluate.pose_at_frame import shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.artwork import title_of
 from jointed_crane.formats.coming_in import Choices
@@ -38,7 +38,7 @@ def kept_answer(change: Changed, frame: float | None) -> dict[str, Any]:
 
     The answer is computed before anything is kept: where that fails, nothing was changed.
     """
-    pose = pose_document(shown_pose(change.after, frame), frame)
+    pose = pose_document(pose_at(change.after, frame), frame)
     answer = {**change_document(change.change), "pose": pose}
     if change.remarks:
         answer["remarks"] = list(change.remarks)
@@ -50,7 +50,7 @@ def kept_answer(change: Changed, frame: float | None) -> dict[str, Any]:
 def one(scene_id: str, query: FrameQuery) -> dict[str, Any]:
     """The scene as JSON with its version, and its pose at ?frame= (or at rest)."""
     kept = library().scenes.load(scene_id)
-    pose = pose_document(shown_pose(kept.scene, query.frame), query.frame)
+    pose = pose_document(pose_at(kept.scene, query.frame), query.frame)
     return {**history_document(kept), "scene": scene_document(kept.scene), "pose": pose}
 
 

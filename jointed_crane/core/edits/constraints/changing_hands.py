@@ -13,7 +13,7 @@ from jointed_crane.core.constraints.reach import ReachChange
 from jointed_crane.core.edits.constraints.constraining import RemoveConstraint, constraint_of
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import exchanged_for
-from jointed_crane.core.edits.shared.shown_values import with_key_here
+from jointed_crane.core.edits.shared.values_on_screen import with_key_here
 from jointed_crane.core.hierarchy.chains import chains_of
 from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.model.scene import Part, Scene

@@ -13,10 +13,10 @@ import numpy.typing as npt
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.constraint import Constraint, Goal, number_channel, number_channels
 from jointed_crane.core.constraints.reach import Reach
+from jointed_crane.core.edits.shared.bends_on_screen import led_through
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import all_but, exchanged_for, the_one
-from jointed_crane.core.edits.shared.shown_bends import led_through
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.geometry.arc_length import Way
 from jointed_crane.core.geometry.projection import carried, origin_of, seen_linear_of
 from jointed_crane.core.hierarchy.chains import chains_of, whole_chain
@@ -82,7 +82,7 @@ class MakeReach(Edit, kind="make_reach"):
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
-        x, y, _ = shown_pivot(scene, part.id, self.frame)
+        x, y, _ = pivot_at(scene, part.id, self.frame)
         name = free_name(f"{part.name} goal", (other.name for other in scene.parts))
         helper = Part(f"{self.id}-goal", name, "helper", rest={"move.x": float(x), "move.y": float(y)}, form="cross")
         made = Reach(
@@ -117,8 +117,8 @@ class MakeReach(Edit, kind="make_reach"):
     def _bends(self, scene: Scene, part: Part, joints: Sequence[str]) -> Literal[-1, 1]:
         if len(joints) < 2:
             return 1
-        first, second = (shown_pivot(scene, part_id, self.frame)[:2] for part_id in joints[:2])
-        end = shown_pivot(scene, part.id, self.frame)[:2]
+        first, second = (pivot_at(scene, part_id, self.frame)[:2] for part_id in joints[:2])
+        end = pivot_at(scene, part.id, self.frame)[:2]
         (tx, ty), (ex, ey) = end - first, second - first
         return -1 if tx * ey - ty * ex < 0 else 1
 
@@ -200,14 +200,14 @@ class _Spot:
 
     @property
     def pivot(self) -> Floats:
-        return shown_pivot(self.scene, self.part_id, self.frame)[:2]
+        return pivot_at(self.scene, self.part_id, self.frame)[:2]
 
     @property
     def linear(self) -> Floats:
-        return seen_linear_of(shown_world(self.scene, self.part_id, self.frame))
+        return seen_linear_of(world_at(self.scene, self.part_id, self.frame))
 
     def goal(self, goal: Goal) -> tuple[Floats, Floats]:
-        world = shown_world(self.scene, goal.part, self.frame)
+        world = world_at(self.scene, goal.part, self.frame)
         return goal_place(self.scene, goal, self.frame), seen_linear_of(world)
 
     def way(self, part_id: str, contour: int) -> Way:
@@ -217,7 +217,7 @@ class _Spot:
             raise RuleError(
                 f"{part.name} has no contour to run along. Nothing was changed; choose a part with a shape."
             )
-        world = shown_world(self.scene, part_id, self.frame)
+        world = world_at(self.scene, part_id, self.frame)
         return path.on_stage(seen_linear_of(world)[None], origin_of(world)[None, :2])
 
     def name_of(self, part_id: str | None) -> str:
@@ -275,9 +275,9 @@ def goal_place(scene: Scene, goal: Goal, frame: float | None) -> Floats:
     if goal.part is None:
         return np.array(the_one(scene.marks, goal.named or "", "mark on the stage").place)
     if goal.at == "pivot":
-        return shown_pivot(scene, goal.part, frame)[:2]
+        return pivot_at(scene, goal.part, frame)[:2]
     part = scene.part(goal.part)
     point = part.point_of(goal)
     if point is None:
         raise RuleError(f"There is no such point on {part.name}. Nothing was changed.")
-    return carried(shown_world(scene, part.id, frame), np.array(point))[:2]
+    return carried(world_at(scene, part.id, frame), np.array(point))[:2]

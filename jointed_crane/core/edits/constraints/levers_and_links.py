@@ -12,9 +12,9 @@ from jointed_crane.core.driving.changing import with_point
 from jointed_crane.core.edits.constraints.constraining import without_links, without_stray_numbers
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import all_but, exchanged_for
-from jointed_crane.core.edits.shared.shown_values import shown_value
+from jointed_crane.core.edits.shared.values_on_screen import value_on_screen
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import shown_world
+from jointed_crane.core.evaluate.pose_at_frame import world_at
 from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.geometry.projection import in_art
 from jointed_crane.core.hierarchy.tree import free_name
@@ -47,7 +47,7 @@ class AddLever(Edit, kind="add_lever"):
         x, y = self.at
         if self.parent is not None:
             parent = scene.part(self.parent)
-            x, y = in_art(shown_world(scene, parent.id, self.frame), np.array([x, y]), parent.name)
+            x, y = in_art(world_at(scene, parent.id, self.frame), np.array([x, y]), parent.name)
         rest = {"move.x": float(x), "move.y": float(y)}
         for channel, axis in zip(LEVER_CHANNELS, self.lever.axes, strict=False):
             rest |= {channel: axis.neutral} if axis.neutral else {}
@@ -141,7 +141,7 @@ class Teach(Edit, kind="teach"):
         if self.channel not in lever.numbers or lever.lever is None:
             raise RuleError(f"{lever.name} has no such axis. Nothing was changed.")
         axis = lever.lever.axis(self.channel)
-        at = float(axis.within(np.array(shown_value(lever, self.channel, self.frame))))
+        at = float(axis.within(np.array(value_on_screen(lever, self.channel, self.frame))))
         posed = self._posed(scene)
         changes = self._changes(scene, posed)
         if not changes:
@@ -193,7 +193,7 @@ class Teach(Edit, kind="teach"):
                 )
             # Numbers of constraints and of other levers are values too.
             for channel in (*CHANNELS, *old.numbers):
-                before, after = (shown_value(part, channel, self.frame) for part in (old, new))
+                before, after = (value_on_screen(part, channel, self.frame) for part in (old, new))
                 if before != after:
                     result[old.id, channel] = (before, after)
             result |= {(old.id, channel): values for channel, values in shape.items()}

@@ -10,7 +10,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.constraints.levers_and_links import SetLink, link_of, named_channel
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import exchanged_for
-from jointed_crane.core.edits.shared.shown_values import added_by_links, shown_value, with_value
+from jointed_crane.core.edits.shared.values_on_screen import added_by_links, value_on_screen, with_value
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
 from jointed_crane.core.evaluate.values import motion_values
@@ -77,7 +77,7 @@ class LinkFromHere(_NewLink, kind="link_from_here"):
         if self.frame is None and channel_kind(self.channel).joins != "replace":
             raise RuleError("At rest only levers drive anything. Nothing was changed; take both ends in Motion.")
         begin, end = self._through(scene, source)
-        now = shown_value(part, self.onto, self.frame)
+        now = value_on_screen(part, self.onto, self.frame)
         if begin == end or now == self.was:
             what = (self.source, self.channel) if begin == end else (self.part, self.onto)
             raise RuleError(f"{named_channel(scene, *what)} stands where it stood. Nothing was changed; move it first.")
@@ -95,7 +95,7 @@ class LinkFromHere(_NewLink, kind="link_from_here"):
     def _through(self, scene: Scene, source: Part) -> tuple[float, float]:
         """What the source had and has, as it counts: with what drives it, and within the ends of a lever."""
         more = added_by_links(scene, source, self.frame).get(self.channel, 0.0)
-        own = np.array([self.source_was, shown_value(source, self.channel, self.frame)])
+        own = np.array([self.source_was, value_on_screen(source, self.channel, self.frame)])
         values = own * (1 + more) if channel_kind(self.channel).joins == "multiply" else own + more
         axis = _axis(source, self.channel)
         begin, end = values if axis is None else axis.within(values)

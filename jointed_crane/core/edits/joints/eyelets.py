@@ -10,12 +10,12 @@ import numpy.typing as npt
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.constraints.constraining import without_constraints
 from jointed_crane.core.edits.shared.edit import Edit, chosen, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import kept_as_shown
 from jointed_crane.core.edits.shared.places import PointUnit, in_art_space, own_place
 from jointed_crane.core.edits.shared.points import PointEdit
-from jointed_crane.core.edits.shared.shown_values import motion_value, with_value
+from jointed_crane.core.edits.shared.staying import kept_as_shown
+from jointed_crane.core.edits.shared.values_on_screen import motion_value, with_value
 from jointed_crane.core.edits.shared.way_back import brought, is_placed_by_constraints
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.dependencies import waves
 from jointed_crane.core.hierarchy.tree import free_name
@@ -74,9 +74,9 @@ class AddEyelet(PointEdit, kind="add_eyelet"):
         return scene.with_parts([replace(part, eyelets=(*part.eyelets, Eyelet(self.id, name, (x, y, 0.0))))])
 
     def _child_there(self, scene: Scene, part: Part, point: tuple[float, float]) -> str:
-        place = carried(shown_world(scene, part.id, self.frame), np.array([*point, 0.0]))
+        place = carried(world_at(scene, part.id, self.frame), np.array([*point, 0.0]))
         near = [
-            (float(np.linalg.norm(shown_pivot(scene, child.id, self.frame) - place)), child.name)
+            (float(np.linalg.norm(pivot_at(scene, child.id, self.frame) - place)), child.name)
             for child in scene.children.get(part.id, ())
         ]
         distance, name = min(near, default=(np.inf, ""))
@@ -104,8 +104,8 @@ class MakeJoints(Edit, kind="make_joints"):
             if part.parent is None:
                 continue
             parent = scene.part(part.parent)
-            place = shown_pivot(scene, part.id, self.frame)
-            world = shown_world(scene, parent.id, self.frame)
+            place = pivot_at(scene, part.id, self.frame)
+            world = world_at(scene, parent.id, self.frame)
             x, y, z = (float(value) for value in in_art_space(world, place, parent))
             known = matching_eyelet(scene, replace(part, seat=None))
             if known and any(child.seat == known.id and child.id != part.id for child in scene.children[parent.id]):
@@ -140,7 +140,7 @@ class MoveEyelet(PointEdit, kind="move_eyelet"):
         part, (x, y) = self.placed(scene)
         eyelet = _known(part, self.eyelet)
         moved = replace(eyelet, point=(x, y, eyelet.point[2]))
-        world = shown_world(scene, part.id, self.frame)
+        world = world_at(scene, part.id, self.frame)
         changed = [_exchanged(part, eyelet, moved)]
         for child in scene.children.get(part.id, ()):
             if child.seat == eyelet.id:
@@ -268,8 +268,8 @@ class Seat(Edit, kind="seat"):
     def _led_home(self, scene: Scene, part: Part, eyelet: Eyelet, nearer_than: float) -> Scene:
         """A part that constraints place, brought into an eyelet by their numbers."""
         for _ in range(_ROUNDS):
-            there = carried(shown_world(scene, part.parent, self.frame), np.array(eyelet.point))[:2]
-            if np.abs(there - shown_pivot(scene, part.id, self.frame)[:2]).max() <= max(nearer_than, _HOME):
+            there = carried(world_at(scene, part.parent, self.frame), np.array(eyelet.point))[:2]
+            if np.abs(there - pivot_at(scene, part.id, self.frame)[:2]).max() <= max(nearer_than, _HOME):
                 break
             scene = brought(scene, part.id, {"place": there}, self.frame, "shown", may_lead=False)
         kept = scene.part(part.id)
@@ -285,7 +285,7 @@ class Seat(Edit, kind="seat"):
     def _step(self, scene: Scene, part_id: str, eyelet: Eyelet) -> Floats:
         """How far the pivot of a part is from its eyelet, px in the space where the part has its own place."""
         part = scene.part(part_id)
-        world = np.eye(4) if part.inherits.position else shown_world(scene, part.parent, self.frame)
+        world = np.eye(4) if part.inherits.position else world_at(scene, part.parent, self.frame)
         return _place(part, eyelet, world) - own_place(scene, part, self.frame)
 
     def _seated(self, part: Part, eyelet: Eyelet, step: Floats) -> Part:

@@ -10,9 +10,9 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.constraint import number_channel
 from jointed_crane.core.edits.constraints.constraining import without_stray_numbers
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import kept_as_shown, rejoined
 from jointed_crane.core.edits.shared.places import in_art_space
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.edits.shared.staying import kept_as_shown, rejoined
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.hierarchy.tree import free_name, uppermost
 from jointed_crane.core.model.scene import Part, Scene
 
@@ -42,7 +42,7 @@ class AddHelper(Edit, kind="add_helper"):
         parents = {part.parent for part in children}
         parent = parents.pop() if len(parents) == 1 else None
         place = self.place or self._middle(scene, children)
-        world = shown_world(scene, parent, self.frame)
+        world = world_at(scene, parent, self.frame)
         helper = Part(
             id=self.id, name=free_name(self.name, (p.name for p in scene.parts)), kind="helper", parent=parent
         )
@@ -57,7 +57,7 @@ class AddHelper(Edit, kind="add_helper"):
     def _middle(self, scene: Scene, children: list[Part]) -> tuple[float, float]:
         if not children:
             return (scene.width / 2, scene.height / 2)
-        points = [shown_pivot(scene, part.id, self.frame) for part in children]
+        points = [pivot_at(scene, part.id, self.frame) for part in children]
         x, y = np.mean(points, axis=0)[:2]
         return (float(x), float(y))
 

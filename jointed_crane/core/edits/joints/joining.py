@@ -11,8 +11,8 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.joints.eyelets import Seat
 from jointed_crane.core.edits.placing.poses import MoveBy
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import kept_as_shown, rejoined
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.edits.shared.staying import kept_as_shown, rejoined
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.dependencies import refuse_loop
 from jointed_crane.core.hierarchy.tree import uppermost
@@ -56,11 +56,11 @@ class Join(Edit, kind="join"):
         return kept_as_shown(scene, after, self.frame) if self.place == "kept" else after
 
     def _snapped(self, scene: Scene, part_id: str, parent: Part) -> Scene:
-        pivot = shown_pivot(scene, part_id, self.frame)
+        pivot = pivot_at(scene, part_id, self.frame)
         if not parent.eyelets:
-            x, y = (shown_pivot(scene, parent.id, self.frame) - pivot)[:2]
+            x, y = (pivot_at(scene, parent.id, self.frame) - pivot)[:2]
             return MoveBy((part_id,), (float(x), float(y)), self.frame).apply(scene)
-        world = shown_world(scene, parent.id, self.frame)
+        world = world_at(scene, parent.id, self.frame)
         chosen = matching_eyelet(scene, scene.part(part_id)) or min(
             parent.eyelets, key=lambda eyelet: float(np.linalg.norm(carried(world, np.array(eyelet.point)) - pivot))
         )

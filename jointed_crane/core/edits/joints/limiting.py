@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.shown_values import within_limits
+from jointed_crane.core.edits.shared.values_on_screen import within_limits
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Scene
 

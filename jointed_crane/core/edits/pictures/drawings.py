@@ -8,7 +8,7 @@ from typing import Literal
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.edits.shared.shown_values import motion_value, with_value, within_limits
+from jointed_crane.core.edits.shared.values_on_screen import motion_value, with_value, within_limits
 from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.geometry.nine_points import box_to_box
 from jointed_crane.core.hierarchy.tree import free_name

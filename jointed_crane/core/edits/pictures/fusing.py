@@ -17,9 +17,9 @@ from jointed_crane.core.constraints.constraint import of_kind
 from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits.constraints.constraining import without_stray_numbers
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import rejoined
 from jointed_crane.core.edits.shared.places import space_to_art
-from jointed_crane.core.evaluate.pose_at_frame import shown_pose, shown_world
+from jointed_crane.core.edits.shared.staying import rejoined
+from jointed_crane.core.evaluate.pose_at_frame import pose_at, world_at
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.tree import ancestors, free_name
 from jointed_crane.core.model.channels import SPIN
@@ -66,7 +66,7 @@ def layers(scene: Scene, part_ids: Iterable[str], frame: float | None) -> list[F
     if len(parts) < 2:
         raise RuleError("One part alone cannot be fused. Pick all that are to become one.")
     stays = staying(scene, [part.id for part in parts])
-    pose = shown_pose(scene, frame)
+    pose = pose_at(scene, frame)
     for part in parts:
         _ensure_fusible(part, part is stays, bool(pose.shown[pose.index[part.id], 0]))
     picked = {part.id for part in parts}
@@ -77,7 +77,7 @@ def layers(scene: Scene, part_ids: Iterable[str], frame: float | None) -> list[F
             f"{stays.name} is shown at an opacity of {opacity[stays.id]:g}; fused, the pictures would show through "
             "each other otherwise than now. Nothing was fused; set its opacity to 1 first."
         )
-    to_staying = space_to_art(shown_world(scene, stays.id, frame), stays)
+    to_staying = space_to_art(world_at(scene, stays.id, frame), stays)
     result = []
     for part_id in pose.painting():
         if part_id in picked:
@@ -187,9 +187,9 @@ class Fuse(Edit, kind="fuse"):
 
     def _eyelets(self, scene: Scene, stays: Part, gone: list[Part]) -> tuple[Eyelet, ...]:
         result = list(stays.eyelets)
-        to_staying = space_to_art(shown_world(scene, stays.id, self.frame), stays)
+        to_staying = space_to_art(world_at(scene, stays.id, self.frame), stays)
         for part in gone:
-            own = to_staying @ shown_world(scene, part.id, self.frame)
+            own = to_staying @ world_at(scene, part.id, self.frame)
             for eyelet in part.eyelets:
                 name = free_name(eyelet.name, (known.name for known in result))
                 x, y, z = map(float, carried(own, np.array(eyelet.point)))

@@ -11,7 +11,7 @@ from jointed_crane.core.edits.placing.pivots import MovePivot
 from jointed_crane.core.edits.scene.parts import AddParts
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.places import PointUnit, art_point
-from jointed_crane.core.edits.shared.shown_values import added_by_links, with_value
+from jointed_crane.core.edits.shared.values_on_screen import added_by_links, with_value
 from jointed_crane.core.model.forms import Node, PenPath, Shape, Text, ensure_drawable
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.picture import shape_drawing

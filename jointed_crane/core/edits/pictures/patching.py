@@ -9,7 +9,7 @@ from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.pictures.making_shapes import AddShape
 from jointed_crane.core.edits.pictures.painting import PlaceInOrder
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at
 from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.measures.round_joints import round_joint
 from jointed_crane.core.model.forms import Ellipse, Paint
@@ -42,7 +42,7 @@ class AddRoundPatch(Edit, kind="add_round_patch"):
                 f"Neither {part.name} nor a parent of it ends round about the joint, so no patch has a size. Nothing "
                 "was changed; place its pivot in its round end first."
             )
-        x, y, _ = (float(value) for value in shown_pivot(scene, part.id, None))
+        x, y, _ = (float(value) for value in pivot_at(scene, part.id, None))
         patch = Ellipse((0.0, 0.0), (radius, radius), Paint(fill=self.fill))
         name = free_name(f"{part.name} patch", (other.name for other in scene.parts))
         order = [other.id for other in scene.parts]

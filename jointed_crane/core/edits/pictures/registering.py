@@ -12,10 +12,10 @@ from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.edits.pictures.drawings import sharing
 from jointed_crane.core.edits.placing.pivots import MovePivot
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import Staying
 from jointed_crane.core.edits.shared.places import PointUnit, parent_linear
 from jointed_crane.core.edits.shared.points import PointEdit
-from jointed_crane.core.evaluate.pose_at_frame import shown_world
+from jointed_crane.core.edits.shared.staying import Staying
+from jointed_crane.core.evaluate.pose_at_frame import world_at
 from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.geometry.decomposition import angle_about_z, quaternion, rotation_matrices
 from jointed_crane.core.geometry.nine_points import at_fraction
@@ -121,7 +121,7 @@ class AlignAxes(Edit, kind="align_axes"):
         (part,) = unlocked(scene, [self.part])
         if any(part.rest_value(f"turn.{axis}") or f"turn.{axis}" in part.channels for axis in "xy"):
             raise RuleError(f"{part.name} is turned in depth, so its axes cannot be lined up in the plane.")
-        world = seen_linear_of(shown_world(scene, part.id, self.frame))
+        world = seen_linear_of(world_at(scene, part.id, self.frame))
         above = parent_linear(scene, part, self.frame)[:2, :2]
         wanted = np.array([1.0, 0.0]) if self.to == "stage" else world @ self._direction(part)
         try:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from jointed_crane.core.edits.placing.pasting import PastePose
 from jointed_crane.core.edits.shared.edit import Edit, chosen
 from jointed_crane.core.edits.shared.named_things import all_but, exchanged_for, the_one
-from jointed_crane.core.edits.shared.shown_values import shown_value
+from jointed_crane.core.edits.shared.values_on_screen import value_on_screen
 from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.model.channels import CHANNELS
 from jointed_crane.core.model.markers import KeptPose, PoseValues
@@ -18,7 +18,7 @@ _POSED = tuple(name for name, kind in CHANNELS.items() if kind.is_posed)
 
 def pose_values(part: Part, frame: float) -> dict[str, float]:
     """What a pose holds of a part: its motion values at a frame by channel."""
-    return {name: shown_value(part, name, frame) for name in _POSED}
+    return {name: value_on_screen(part, name, frame) for name in _POSED}
 
 
 @dataclass(frozen=True)

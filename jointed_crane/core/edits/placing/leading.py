@@ -13,7 +13,7 @@ from jointed_crane.core.edits.constraints.constraining import goal_place
 from jointed_crane.core.edits.placing.poses import moved, when
 from jointed_crane.core.edits.shared.edit import named, unlocked
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
-from jointed_crane.core.edits.shared.shown_values import NewValue
+from jointed_crane.core.edits.shared.values_on_screen import NewValue
 from jointed_crane.core.hierarchy.tree import uppermost
 from jointed_crane.core.model.scene import Part, Scene
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, chosen
 from jointed_crane.core.edits.shared.mirroring import reflection_between
-from jointed_crane.core.edits.shared.shown_values import shown_value, with_value, within_limits
+from jointed_crane.core.edits.shared.values_on_screen import value_on_screen, with_value, within_limits
 from jointed_crane.core.hierarchy.sides import other_side
 from jointed_crane.core.model.channels import MOVE, channel_kind, family_of
 from jointed_crane.core.model.markers import PoseValues
@@ -66,7 +66,7 @@ class PastePose(Edit, kind="paste_pose"):
         for name, value in values.items():
             if name in part.fixed or (self.frame is None and family_of(name) is MOVE):
                 continue
-            shown = shown_value(part, name, self.frame)
+            shown = value_on_screen(part, name, self.frame)
             value = shown + self.share * (value - shown)
             if abs(shown - value) > _SAME:
                 part = with_value(part, name, within_limits(part, name, value, self.frame), self.frame)

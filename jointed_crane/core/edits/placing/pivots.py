@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import Staying, brought_back, kept_as_shown, refuse_moved
 from jointed_crane.core.edits.shared.places import PointUnit
 from jointed_crane.core.edits.shared.points import PointEdit
+from jointed_crane.core.edits.shared.staying import Staying, brought_back, kept_as_shown, refuse_moved
 from jointed_crane.core.measures.round_end import round_end
 from jointed_crane.core.measures.round_joints import ROUND
 from jointed_crane.core.measures.snapping import NO_SNAPPING, Snapping

@@ -13,7 +13,7 @@ from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.edits.shared.edit import named, unlocked
 from jointed_crane.core.edits.shared.places import in_parent, inverse_of, parent_linear
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
-from jointed_crane.core.edits.shared.shown_values import NewValue, shown_value, within_ends, within_limits
+from jointed_crane.core.edits.shared.values_on_screen import NewValue, value_on_screen, within_ends, within_limits
 from jointed_crane.core.edits.shared.way_back import (
     is_moved_by_constraints,
     is_placed_by_constraints,
@@ -21,7 +21,7 @@ from jointed_crane.core.edits.shared.way_back import (
     values_between,
     values_that_bring,
 )
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.geometry.projection import linear_of
 from jointed_crane.core.hierarchy.tree import uppermost
 from jointed_crane.core.model.channels import channel_kind
@@ -42,7 +42,7 @@ def stepped(part: Part, steps: Mapping[str, float], frame: float | None, past_li
     """Values shown with steps added to them; fixed channels and steps of nothing leave no trace."""
     for channel, by in steps.items():
         if abs(by) > 1e-12 and channel not in part.fixed:
-            value = shown_value(part, channel, frame) + by
+            value = value_on_screen(part, channel, frame) + by
             yield part, channel, within_limits(part, channel, value, frame, past_limits)
 
 
@@ -76,7 +76,7 @@ def moved(
     numbers, as far as they let it.
     """
     if is_moved_by_constraints(part):
-        there = shown_pivot(scene, part.id, frame)[:2] + np.array(by)
+        there = pivot_at(scene, part.id, frame)[:2] + np.array(by)
         result = [*_within(values_that_bring(scene, part, {"place": there}, frame), frame, past_limits)]
         if result:
             yield from result
@@ -98,7 +98,7 @@ def scaled(
     """The part with its scales multiplied."""
     for channel, factor in zip(("scale.x", "scale.y"), factors, strict=True):
         if factor != 1.0 and channel not in part.fixed:
-            value = shown_value(part, channel, frame) * factor
+            value = value_on_screen(part, channel, frame) * factor
             yield part, channel, within_limits(part, channel, value, frame, past_limits)
 
 
@@ -156,7 +156,7 @@ class TurnBy(ValueEdit, kind="turn_by"):
 
     def _stepped(self, scene: Scene, part: Part) -> float:
         sign = sense_of_turns(scene, part, self.frame)
-        shown = shown_value(part, "turn.z", self.frame)
+        shown = value_on_screen(part, "turn.z", self.frame)
         return sign * (round((shown + sign * self.degrees) / self.step) * self.step - shown)
 
 
@@ -218,9 +218,9 @@ class ScaleToward(ValueEdit, kind="scale_toward"):
     def factors(self, scene: Scene) -> tuple[float, float]:
         """Factors of the scale along the part's own x and y."""
         part = scene.part(unlocked(scene, self.parts)[0].id)
-        world = shown_world(scene, part.id, self.frame)
+        world = world_at(scene, part.id, self.frame)
         stage_to_art = inverse_of(linear_of(world), part)
-        pivot = shown_pivot(scene, part.id, self.frame)
+        pivot = pivot_at(scene, part.id, self.frame)
         start, now = (stage_to_art @ (np.array([*at, pivot[2]]) - pivot) for at in (self.start, self.now))
         if self.axes == "both":
             reach = float(start[:2] @ start[:2])

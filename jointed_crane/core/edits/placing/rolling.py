@@ -11,7 +11,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import MOST_ROLLED
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.places import own_linear, parent_linear
-from jointed_crane.core.edits.shared.shown_values import driven_values, motion_value, with_key_here, within_limits
+from jointed_crane.core.edits.shared.values_on_screen import driven_values, motion_value, with_key_here, within_limits
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.tumbling import Tumble, hull_of, tumbles
 from jointed_crane.core.model.scene import Foothold, Part, Scene

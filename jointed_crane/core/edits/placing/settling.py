@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, chosen, named
-from jointed_crane.core.edits.shared.links_kept import Shift, with_links_kept
-from jointed_crane.core.edits.shared.shown_values import motion_value, with_value, within_limits
+from jointed_crane.core.edits.shared.link_balance import Shift, with_links_kept
+from jointed_crane.core.edits.shared.values_on_screen import motion_value, with_value, within_limits
 from jointed_crane.core.model.channels import MOVE, SPIN, ChannelKind, channel_kind, countable, family_of
 from jointed_crane.core.model.scene import Limit, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Handle, Key

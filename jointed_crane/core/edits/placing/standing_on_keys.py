@@ -12,8 +12,8 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import MOST_STANDING_KEYS
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import the_one
-from jointed_crane.core.edits.shared.shown_values import motion_value
-from jointed_crane.core.evaluate.pose_at_frame import narrowed, shown_pose
+from jointed_crane.core.edits.shared.values_on_screen import motion_value
+from jointed_crane.core.evaluate.pose_at_frame import narrowed, pose_at
 from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.geometry.tumbling import hull_of
 from jointed_crane.core.model.scene import Foothold, Part, Scene
@@ -78,7 +78,7 @@ def _corner(scene: Scene, part: Part, frame: float, by: float) -> tuple[float, f
     """The lowest corner at a frame, px in art space, and of some that lie level the foremost one when it turns by so
     much.
     """
-    pose = shown_pose(scene, frame)
+    pose = pose_at(scene, frame)
     row = pose.index[part.id]
     drawing = part.drawings[int(pose.drawing[row, 0])] if part.drawings else None
     if drawing is None or not drawing.outline:

@@ -14,16 +14,16 @@ from jointed_crane.core.edits.placing.poses import moved, scaled, turned
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
-from jointed_crane.core.edits.shared.shown_values import NewValue
+from jointed_crane.core.edits.shared.values_on_screen import NewValue
 from jointed_crane.core.edits.shared.way_back import (
     Aspect,
+    aspect_at,
     brought,
     is_placed_by_constraints,
-    shown_aspect,
     turned_by,
     values_between,
 )
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at, pose_at
 from jointed_crane.core.hierarchy.tree import free_name, uppermost
 from jointed_crane.core.measures.snapping import NO_SNAPPING, Snap, Snapping, nearest_on_stage
 from jointed_crane.core.model.scene import Mark, Part, Scene
@@ -38,15 +38,15 @@ def turning_centre(scene: Scene, part_ids: tuple[str, ...], about: Centre, frame
     if not isinstance(about, str):
         return about
     if about == "shared centre":
-        pose = shown_pose(scene, frame)
+        pose = pose_at(scene, frame)
         x, y = pose.pivot[[pose.index[part_id] for part_id in part_ids], 0, :2].mean(axis=0)
     elif about == "last picked":
-        x, y = shown_pivot(scene, part_ids[-1], frame)[:2]
+        x, y = pivot_at(scene, part_ids[-1], frame)[:2]
     elif about == "parent's pivot":
         last = scene.part(part_ids[-1])
         if last.parent is None:
             raise RuleError(f"{last.name} has no parent to turn about. Nothing was changed; join it first.")
-        x, y = shown_pivot(scene, last.parent, frame)[:2]
+        x, y = pivot_at(scene, last.parent, frame)[:2]
     else:
         x, y = _mark(scene, about).place
     return (float(x), float(y))
@@ -59,7 +59,7 @@ def _carried(
     stage point takes it.
     """
     ids = uppermost(scene, _bodies(scene, [part.id for part in unlocked(scene, parts)], frame))
-    pose = shown_pose(scene, frame)
+    pose = pose_at(scene, frame)
     arms = pose.pivot[[pose.index[part_id] for part_id in ids], 0, :2] - turning_centre(scene, parts, about, frame)
     for part, step in zip(map(scene.part, ids), (arms @ by.T - arms).tolist(), strict=True):
         yield part, (step[0], step[1])
@@ -70,7 +70,7 @@ def _as_body(
 ) -> Iterator[NewValue]:
     """What constraints place is turned, sized and moved by their numbers; RuleError where those cannot do it."""
     kinds: tuple[Aspect, ...] = ("size", "turn", "place")
-    now = {kind: shown_aspect(scene, part.id, frame, kind) for kind in kinds}
+    now = {kind: aspect_at(scene, part.id, frame, kind) for kind in kinds}
     wanted: dict[Aspect, np.ndarray] = {"place": now["place"] + np.array(step)}
     if degrees:
         wanted["turn"] = now["turn"] + np.deg2rad(degrees)

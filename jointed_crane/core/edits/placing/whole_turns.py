@@ -9,7 +9,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.edits.placing.poses import sense_of_turns
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.shown_values import motion_value, with_key_here, within_limits
+from jointed_crane.core.edits.shared.values_on_screen import motion_value, with_key_here, within_limits
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import SegmentKind

@@ -19,12 +19,12 @@ from jointed_crane.core.edits.constraints.constraining import (
     without_stray_numbers,
 )
 from jointed_crane.core.edits.placing.poses import MoveBy
+from jointed_crane.core.edits.shared.bends_on_screen import led_through
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.named_things import exchanged_for
 from jointed_crane.core.edits.shared.places import in_parent
-from jointed_crane.core.edits.shared.shown_bends import led_through
 from jointed_crane.core.edits.shared.way_back import brought, is_placed_by_constraints
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.chains import whole_chain
 from jointed_crane.core.hierarchy.sides import other_side
@@ -159,7 +159,7 @@ class Duplicate(Edit, kind="duplicate"):
         by keys where nothing else brings it there.
         """
         if is_placed_by_constraints(copy) or copy.links:
-            place = shown_pivot(scene, copy.id, self.frame)[:2] + np.array(self.by)
+            place = pivot_at(scene, copy.id, self.frame)[:2] + np.array(self.by)
             try:
                 return brought(scene, copy.id, {"place": place}, self.frame, "throughout", may_lead=False)
             except RuleError:
@@ -233,9 +233,9 @@ class Paste(Edit, kind="paste"):
     @staticmethod
     def _helper(bare: Scene, part: Part, reach: Reach, helper_id: str) -> Part:
         """What a reach goes for instead of a goal that is not here: its end as it rests by itself."""
-        x, y, _ = shown_pivot(bare, part.id, None)
+        x, y, _ = pivot_at(bare, part.id, None)
         if reach.tip is not None:
-            x, y, _ = carried(shown_world(bare, part.id, None), np.array(reach.tip))
+            x, y, _ = carried(world_at(bare, part.id, None), np.array(reach.tip))
         name = free_name(f"{part.name} goal", (other.name for other in bare.parts))
         return Part(helper_id, name, "helper", rest={"move.x": float(x), "move.y": float(y)}, form="cross")
 

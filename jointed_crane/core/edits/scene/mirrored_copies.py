@@ -21,7 +21,7 @@ from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.mirroring import X_MIRROR, sign
 from jointed_crane.core.edits.shared.places import in_art_space, inverse_of
 from jointed_crane.core.evaluate.placement import rotation
-from jointed_crane.core.evaluate.pose_at_frame import shown_world
+from jointed_crane.core.evaluate.pose_at_frame import world_at
 from jointed_crane.core.geometry.decomposition import angle_about_z, quaternion, rotation_matrices
 from jointed_crane.core.geometry.fields import stacked
 from jointed_crane.core.geometry.projection import linear_of
@@ -109,7 +109,7 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
                 "every frame. Nothing was changed; let it inherit all, or mirror its parent."
             )
         flip = np.diag([-1.0, 1.0, 1.0] if self.axis == "upright" else [1.0, -1.0, 1.0])
-        world = shown_world(scene, part.parent, self.frame)
+        world = world_at(scene, part.parent, self.frame)
         to_parent = inverse_of(linear_of(world), part)
         if self.about is not None:
             through = in_art_space(world, np.array([*self.about, 0.0]), part)

@@ -12,7 +12,7 @@ from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.edits.constraints.constraining import goal_place
 from jointed_crane.core.edits.placing.settling import with_motion_changed
 from jointed_crane.core.edits.shared.places import in_art_space, inverse_of, space_to_art
-from jointed_crane.core.evaluate.pose_at_frame import shown_world
+from jointed_crane.core.evaluate.pose_at_frame import world_at
 from jointed_crane.core.geometry.projection import linear_of
 from jointed_crane.core.hierarchy.sides import other_side
 from jointed_crane.core.hierarchy.tree import ancestors, free_name
@@ -73,7 +73,7 @@ def mirrored_goals(
 
 
 def _on_stage(scene: Scene, root: Part, mirror: Floats, frame: float | None) -> Floats:
-    world = shown_world(scene, root.parent, frame)
+    world = world_at(scene, root.parent, frame)
     return np.asarray(world @ mirror @ space_to_art(world, root), dtype=np.float64)
 
 
@@ -93,7 +93,7 @@ def _mirrored(
     known = None if goal.part is None else scene.part(goal.part)
     is_free = known is not None and known.kind == "helper" and goal.at == "pivot" and not scene.children.get(known.id)
     parent = None if known is None else known.parent if is_free else known.id
-    world = shown_world(scene, parent, frame)
+    world = world_at(scene, parent, frame)
     holder = known or scene.parts[0]
     place = in_art_space(world, (mirror @ at)[:3], holder)
     name = _name(scene, goal)

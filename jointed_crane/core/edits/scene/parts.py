@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.constraints.constraining import without_constraints, without_links
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.kept_in_place import kept_as_shown, rejoined
+from jointed_crane.core.edits.shared.staying import kept_as_shown, rejoined
 from jointed_crane.core.hierarchy.tree import ancestors, free_name
 from jointed_crane.core.model.scene import Part, Scene
 

@@ -9,7 +9,7 @@ from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.basics.limits import LARGEST
 from jointed_crane.core.edits.shared.edit import Edit
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
-from jointed_crane.core.edits.shared.shown_values import key_for
+from jointed_crane.core.edits.shared.values_on_screen import key_for
 from jointed_crane.core.model.channels import SCALE, channel_kind
 from jointed_crane.core.model.scene import Part, Scene, largest_factor
 from jointed_crane.core.motion.channel import BARE, Channel, Key

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jointed_crane.core.edits.shared.shown_values import new_segment
+from jointed_crane.core.edits.shared.values_on_screen import new_segment
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.model.scene_change import SceneChange

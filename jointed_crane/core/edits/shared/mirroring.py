@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.evaluate.pose_at_frame import shown_world
+from jointed_crane.core.evaluate.pose_at_frame import world_at
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.projection import linear_of
 from jointed_crane.core.model.channels import MOVE, SPIN, channel_kind, family_of
@@ -76,4 +76,4 @@ def reflection_between(scene: Scene, original: Part | None, part: Part) -> Refle
 
 
 def _is_mirrored(scene: Scene, part_id: str | None) -> bool:
-    return bool(np.linalg.det(linear_of(shown_world(scene, part_id, None))) < 0)
+    return bool(np.linalg.det(linear_of(world_at(scene, part_id, None))) < 0)

@@ -9,11 +9,11 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.edits.shared.shown_values import driven_values
+from jointed_crane.core.edits.shared.values_on_screen import driven_values
 from jointed_crane.core.evaluate.evaluation import stepped
 from jointed_crane.core.evaluate.inheritance import inherited_linear
 from jointed_crane.core.evaluate.placement import Setting, Values, linear_part, rotation
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Matrix, product, stacked, unstacked
 from jointed_crane.core.geometry.nine_points import at_fraction
@@ -28,7 +28,7 @@ PointUnit = Literal["art", "fraction", "stage"]
 
 def parent_linear(scene: Scene, part: Part, frame: float | None) -> Floats:
     """The linear part that a part takes over from its parent, shape (3, 3)."""
-    parent = linear_of(shown_world(scene, part.parent, frame))
+    parent = linear_of(world_at(scene, part.parent, frame))
     if part.inherits.turn and part.inherits.scale:
         return parent
     return inherited_linear(parent, plain_rotation(scene, part.parent, frame), part.inherits)
@@ -65,7 +65,7 @@ def own_place(scene: Scene, part: Part, frame: float | None) -> Floats:
     drivers = dependencies_of(scene).drivers
     names = reached([part.id], lambda part_id: drivers.get(part_id, ()))
     alone = (replace(one, parent=None, constraints=(), footholds=()) for one in scene.parts if one.id in names)
-    place = shown_pivot(Scene("own", "Own", parts=tuple(alone)), part.id, frame)
+    place = pivot_at(Scene("own", "Own", parts=tuple(alone)), part.id, frame)
     return place + stepped(scene, part.id, frame) if part.footholds and frame is not None else place
 
 
@@ -109,7 +109,7 @@ def art_point(
         if part.bounds is None:
             raise RuleError(f"{part.name} has no picture, so there is no box to take a fraction of; give px.")
         return at_fraction(part.bounds, point)
-    x, y = in_art(shown_world(scene, part.id, frame), np.array(point, dtype=np.float64), part.name)
+    x, y = in_art(world_at(scene, part.id, frame), np.array(point, dtype=np.float64), part.name)
     return (float(x), float(y))
 
 
@@ -125,7 +125,7 @@ def point_in(
         left, top, right, bottom = part.bounds or (0.0, 0.0, 0.0, 0.0)
         width, height = right - left, bottom - top
         return (point[0] - left) / width if width else 0.5, (point[1] - top) / height if height else 0.5
-    x, y = on_stage(shown_world(scene, part.id, frame), np.array(point, dtype=np.float64))
+    x, y = on_stage(world_at(scene, part.id, frame), np.array(point, dtype=np.float64))
     return (float(x), float(y))
 
 
@@ -133,4 +133,4 @@ def in_parent(scene: Scene, part: Part, step: Floats, frame: float | None) -> Fl
     """A step on the stage, px, as the step of the part's own place that shows it, shape (3,)."""
     if part.parent is None or not part.inherits.position:
         return step
-    return inverse_of(linear_of(shown_world(scene, part.parent, frame)), part) @ step
+    return inverse_of(linear_of(world_at(scene, part.parent, frame)), part) @ step

@@ -6,7 +6,7 @@ from abc import abstractmethod
 from collections.abc import Iterable
 
 from jointed_crane.core.edits.shared.edit import Edit
-from jointed_crane.core.edits.shared.shown_values import NewValue, with_value
+from jointed_crane.core.edits.shared.values_on_screen import NewValue, with_value
 from jointed_crane.core.model.scene import Part, Scene
 
 

@@ -18,8 +18,8 @@ import numpy.typing as npt
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.constraint import Constraint, number_channel
 from jointed_crane.core.edits.shared.places import in_parent
-from jointed_crane.core.edits.shared.shown_values import NewValue, shown_value, with_value
-from jointed_crane.core.evaluate.pose_at_frame import narrowed, shown_pivot, shown_world
+from jointed_crane.core.edits.shared.values_on_screen import NewValue, value_on_screen, with_value
+from jointed_crane.core.evaluate.pose_at_frame import narrowed, pivot_at, world_at
 from jointed_crane.core.geometry.plane import shortest
 from jointed_crane.core.geometry.projection import origin_of, seen_linear_of
 from jointed_crane.core.model.channels import channel_kind, family_of
@@ -66,13 +66,13 @@ def is_moved_by_constraints(part: Part) -> bool:
     return any(one.is_on and (one.MOVES or part.footholds) for one in part.constraints)
 
 
-def shown_aspect(scene: Scene, part_id: str, frame: float | None, aspect: Aspect) -> Floats:
+def aspect_at(scene: Scene, part_id: str, frame: float | None, aspect: Aspect) -> Floats:
     """What is shown of a part: a place on the stage, px, shape (2,); its turn, radians, shape (1,); the logarithms of
     its sizes, shape (2,).
     """
     if aspect == "place":
-        return shown_pivot(scene, part_id, frame)[:2]
-    world = shown_world(scene, part_id, frame)
+        return pivot_at(scene, part_id, frame)[:2]
+    world = world_at(scene, part_id, frame)
     if aspect == "zero":
         return origin_of(world)[:2]
     linear = seen_linear_of(world)
@@ -142,8 +142,8 @@ def values_between(before: Scene, after: Scene, frame: float | None) -> Iterator
             continue
         names = (*part.rest, *part.channels) if frame is None else tuple(part.channels)
         for channel in dict.fromkeys(names):
-            value = shown_value(part, channel, frame)
-            if value != shown_value(known, channel, frame):
+            value = value_on_screen(part, channel, frame)
+            if value != value_on_screen(known, channel, frame):
                 yield known, channel, value
 
 
@@ -151,11 +151,11 @@ def turned_by(scene: Scene, part: Part, degrees: float, frame: float | None) -> 
     """The scene with a part turned by degrees as seen on the stage, whole turns included, by the number that has a say
     in its turn; None where none has.
     """
-    now = shown_aspect(scene, part.id, frame, "turn")
+    now = aspect_at(scene, part.id, frame, "turn")
     for handles in groups(scene, part, "turn", frame, "shown"):
         for handle in handles[:1]:
             probed = with_steps(scene, [(handle, handle.probe)], frame, "shown")
-            by = shortest(shown_aspect(probed, part.id, frame, "turn") - now)
+            by = shortest(aspect_at(probed, part.id, frame, "turn") - now)
             felt = float(by[0]) / handle.probe
             if abs(felt) > _NO_SAY:
                 return with_steps(scene, [(handle, float(np.deg2rad(degrees)) / felt)], frame, "shown")
@@ -175,7 +175,7 @@ class _Aim:
         """How far what is shown is from what is wanted, one aspect after the other."""
         result = []
         for aspect in aspects:
-            off = self.wanted[aspect] - shown_aspect(scene, self.part_id, self.frame, aspect)
+            off = self.wanted[aspect] - aspect_at(scene, self.part_id, self.frame, aspect)
             if aspect == "turn":
                 off = shortest(off)
             result.append(np.nan_to_num(off, posinf=0.0, neginf=0.0))
@@ -279,7 +279,7 @@ def with_steps(scene: Scene, steps: Iterable[tuple[Handle, float]], frame: float
 def _stepped(part: Part, channel: str, by: float, frame: float | None, manner: Manner) -> Part:
     multiplies = channel_kind(channel).joins == "multiply"
     if manner == "shown" or frame is None:
-        now = shown_value(part, channel, frame)
+        now = value_on_screen(part, channel, frame)
         return with_value(part, channel, now * (1 + by) if multiplies else now + by, frame)
     now = part.rest_value(channel)
     if family_of(channel).moves == "number" and channel in part.channels:

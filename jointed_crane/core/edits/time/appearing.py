@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.shown_values import with_value
+from jointed_crane.core.edits.shared.values_on_screen import with_value
 from jointed_crane.core.model.scene import Part, Scene
-from jointed_crane.core.motion.written_out import CYCLES
+from jointed_crane.core.motion.cycle_keys import CYCLES
 
 
 @dataclass(frozen=True)

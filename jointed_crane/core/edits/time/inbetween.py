@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import named, unlocked
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
-from jointed_crane.core.edits.shared.shown_values import NewValue, within_limits
+from jointed_crane.core.edits.shared.values_on_screen import NewValue, within_limits
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.curves import value_at

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.edits.shared.shown_values import with_key_here
+from jointed_crane.core.edits.shared.values_on_screen import with_key_here
 from jointed_crane.core.edits.time.going_along import Picked, frames_of_steps, is_step, with_steps_dropped
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part, Scene

@@ -13,7 +13,7 @@ from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.time.going_along import steps_retimed, steps_turned_round, with_all_steps_retimed
 from jointed_crane.core.edits.time.keys import KeyAt, with_keys_changed
-from jointed_crane.core.evaluate.pose_at_frame import shown_pivot
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.editing import moved, rounded, stretched, turned_round
 
@@ -133,7 +133,7 @@ class Stagger(Edit, kind="stagger"):
             return sorted(parts, key=lambda part: places[part.id])
         if self.order in ("across", "down"):
             axis = ("across", "down").index(self.order)
-            return sorted(parts, key=lambda part: float(shown_pivot(scene, part.id, None)[axis]))
+            return sorted(parts, key=lambda part: float(pivot_at(scene, part.id, None)[axis]))
         if self.order == "shuffled":
             random.Random(self.seed).shuffle(parts)
         return parts

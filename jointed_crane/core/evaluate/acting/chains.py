@@ -11,7 +11,7 @@ from jointed_crane.core.constraints.reaching.chain_pose import ChainPose
 from jointed_crane.core.constraints.reaching.chain_turns import Aim, reached
 from jointed_crane.core.evaluate.acting.goals import Moment
 from jointed_crane.core.evaluate.acting.turn_changes import EndPose, Level, with_changes
-from jointed_crane.core.evaluate.packing.packed_constraints import Chain, Places, Reaching
+from jointed_crane.core.evaluate.packing.constraint_columns import Chain, Places, Reaching
 from jointed_crane.core.evaluate.packing.plan import Wave
 from jointed_crane.core.evaluate.placement import Local
 from jointed_crane.core.evaluate.world import World

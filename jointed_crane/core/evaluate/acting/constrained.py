@@ -9,11 +9,11 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.constraints.placed_parts import PlacedParts
+from jointed_crane.core.constraints.placements import PlacedParts
 from jointed_crane.core.evaluate.acting.chains import Chains
-from jointed_crane.core.evaluate.acting.given import GivenTo
+from jointed_crane.core.evaluate.acting.constraint_input import GivenTo
 from jointed_crane.core.evaluate.acting.goals import Moment
-from jointed_crane.core.evaluate.packing.packed_constraints import Acting
+from jointed_crane.core.evaluate.packing.constraint_columns import Acting
 from jointed_crane.core.evaluate.packing.plan import Wave
 from jointed_crane.core.evaluate.placement import Local
 from jointed_crane.core.evaluate.world import World

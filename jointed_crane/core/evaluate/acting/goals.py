@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.evaluate.packing.packed_constraints import GoalRows, Numbered, Together
+from jointed_crane.core.evaluate.packing.constraint_columns import GoalRows, Numbered, Together
 from jointed_crane.core.evaluate.packing.plan import Plan
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.decomposition import angle_about_z

@@ -9,7 +9,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.basics.frozen import Memory, changed, remembered
 from jointed_crane.core.driving.order import links_in_order
-from jointed_crane.core.evaluate.packing.packed_constraints import (
+from jointed_crane.core.evaluate.packing.constraint_columns import (
     PackedConstraints,
     Terms,
     Together,

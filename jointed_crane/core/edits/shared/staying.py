@@ -11,11 +11,11 @@ import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.places import in_parent, inverse_of, own_linear, parent_linear
-from jointed_crane.core.edits.shared.shown_values import driven_values
-from jointed_crane.core.edits.shared.way_back import Aspect, brought, is_placed_by_constraints, shown_aspect
+from jointed_crane.core.edits.shared.values_on_screen import driven_values
+from jointed_crane.core.edits.shared.way_back import Aspect, aspect_at, brought, is_placed_by_constraints
 from jointed_crane.core.evaluate.placement import rotation
 from jointed_crane.core.evaluate.pose import Pose
-from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pose_of, shown_pivot, shown_world
+from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pivot_at, pose_of, world_at
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_shear_scale
 from jointed_crane.core.geometry.fields import stacked
 from jointed_crane.core.geometry.projection import linear_of, origin_of
@@ -43,7 +43,7 @@ def brought_back(before: Scene, after: Scene, part_id: str, frame: float | None,
         was, now = _unconstrained(before, part_id), _unconstrained(after, part_id)
         after = after.with_parts([part.with_rest_moved(_step_back(was, now, part_id, frame, zero))])
     kinds: tuple[Aspect, ...] = ("size", "turn", zero)
-    wanted = {kind: shown_aspect(before, part_id, frame, kind) for kind in kinds}
+    wanted = {kind: aspect_at(before, part_id, frame, kind) for kind in kinds}
     return brought(after, part_id, wanted, frame, "throughout")
 
 
@@ -51,9 +51,9 @@ def _step_back(before: Scene, after: Scene, part_id: str, frame: float | None, k
     """How far the part's own place has to go so that it lies where it was, px in its parent."""
     part = after.part(part_id)
     if kept == "zero":
-        off = origin_of(shown_world(before, part_id, frame)) - origin_of(shown_world(after, part_id, frame))
+        off = origin_of(world_at(before, part_id, frame)) - origin_of(world_at(after, part_id, frame))
     else:
-        off = shown_pivot(before, part_id, frame) - shown_pivot(after, part_id, frame)
+        off = pivot_at(before, part_id, frame) - pivot_at(after, part_id, frame)
     return in_parent(after, part, off, frame)
 
 
@@ -121,7 +121,7 @@ def _laid_as_shown(before: Scene, after: Scene, part_id: str, frame: float | Non
     values = driven_values(after, part, frame)
     spin = stacked(rotation(values, "spin", part.turn_order), ())
     motion = np.diag([_over(values[f"scale.{axis}"], part.rest_value(f"scale.{axis}")) for axis in "xyz"])
-    linear = linear_of(shown_world(before, part_id, frame)) @ spin.T @ inverse_of(motion, part)
+    linear = linear_of(world_at(before, part_id, frame)) @ spin.T @ inverse_of(motion, part)
     after = after.with_parts([_with_linear(part, values, inverse_of(parent_linear(after, part, frame), part) @ linear)])
     return after.with_parts([after.part(part_id).with_rest_moved(_step_back(before, after, part_id, frame, "zero"))])
 
@@ -152,7 +152,7 @@ def with_partial_laid(before: Scene, after: Scene, part_id: str, frame: float | 
     before_pose = after_pose = None  # looked at once for all that no constraint places
     for below in partial:
         if after.part(below).constraints:
-            was, now = (shown_world(_unconstrained(scene, below), below, frame) for scene in (before, after))
+            was, now = (world_at(_unconstrained(scene, below), below, frame) for scene in (before, after))
         else:
             before_pose = before_pose or pose_of(before, partial, frame)
             after_pose = after_pose or pose_of(after, partial, frame)

@@ -13,7 +13,7 @@ from jointed_crane.core.constraints.reaching.limb import Limb
 from jointed_crane.core.constraints.reaching.two_bones import two_bones
 from jointed_crane.core.edits.shared.named_things import exchanged_for
 from jointed_crane.core.evaluate.pose import Pose
-from jointed_crane.core.evaluate.pose_at_frame import shown_pose
+from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.geometry.plane import applied, determinant, solved
 from jointed_crane.core.geometry.projection import carried, seen_linear_of
 from jointed_crane.core.hierarchy.chains import chains_of
@@ -35,7 +35,7 @@ def led_through(scene: Scene, part_id: str, made: Constraint, shown: Scene, fram
     for known in of_kind([one for one in part.constraints if one.id == made.id], Reach):
         joints = chains_of(scene.parts)[part.id, known.id]
         if len(joints) > 1:
-            chain = _Shown.of(shown_pose(shown, frame), [shown.part(joint) for joint in joints], part, known)
+            chain = _Shown.of(pose_at(shown, frame), [shown.part(joint) for joint in joints], part, known)
             through = replace(known, through=chain.bends() if len(joints) > 2 or chain.is_bent_on() else ())
             scene = scene.with_parts([replace(part, constraints=exchanged_for(part.constraints, known, through))])
     return scene

@@ -12,7 +12,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.constraints.constraint import Constraint, Goal, number_channel, of_kind
 from jointed_crane.core.constraints.reach import Reach
-from jointed_crane.core.evaluate.packing.packed_art import art_of
+from jointed_crane.core.evaluate.packing.art_columns import art_of
 from jointed_crane.core.geometry.fields import Column, Rows, in_one_piece
 from jointed_crane.core.hierarchy.chains import Chains
 from jointed_crane.core.model.channels import channel_kind

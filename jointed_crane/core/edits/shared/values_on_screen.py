@@ -11,10 +11,10 @@ from jointed_crane.core.model.channels import CHANNELS, channel_kind, countable,
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import BARE, Channel, Key, SegmentKind
 from jointed_crane.core.motion.curves import value_at
+from jointed_crane.core.motion.cycle_keys import ready_for_key_beyond
 from jointed_crane.core.motion.cycles import swayed
 from jointed_crane.core.motion.editing import with_key
 from jointed_crane.core.motion.inserting import inserted
-from jointed_crane.core.motion.written_out import ready_for_key_beyond
 
 #: A value to be set: of which part and channel, as it is shown.
 NewValue = tuple[Part, str, float]
@@ -31,7 +31,7 @@ def motion_value(part: Part, channel: str, frame: float) -> float:
     return value_at(countable(channel, curve, part.rest_value(channel)), frame)
 
 
-def shown_value(part: Part, channel: str, frame: float | None) -> float:
+def value_on_screen(part: Part, channel: str, frame: float | None) -> float:
     """The number on screen: the rest value in Rest, the motion value at a frame in Motion."""
     return part.rest_value(channel) if frame is None else motion_value(part, channel, frame)
 

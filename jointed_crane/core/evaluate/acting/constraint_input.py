@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.evaluate.acting.goals import Moment
-from jointed_crane.core.evaluate.packing.packed_constraints import Terms, Together
+from jointed_crane.core.evaluate.packing.constraint_columns import Terms, Together
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry.arc_length import Way
 from jointed_crane.core.geometry.fields import Column
