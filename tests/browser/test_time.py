@@ -146,6 +146,34 @@ class KeyCommandTests(TimeTestCase):
         self.assertEqual([part.name for part in self.scene().parts], ["A", "C"])
         self.assertEqual(self.frames(), [0, 6, 12])
 
+    def test_easing_shows_what_it_can_do_with_what_is_picked(self):
+        menu = self.page.locator("#shapes")
+        shape, like = (menu.get_by_role("menuitem", name=name) for name in ("Soft start", "Like the key picked last"))
+        opens = self.page.locator("[data-time=shape]")
+
+        def shown():
+            opens.click()
+            expect(menu).to_be_visible()
+            state = (shape.is_enabled(), like.is_enabled(), menu.locator("[data-time=no-keys]").is_visible())
+            self.press("Escape")
+            return state
+
+        self.pick("A")
+        self.assertEqual(shown(), (False, False, True))
+        self.pick_keys(0)
+        self.assertEqual(shown(), (True, False, False))
+        self.pick_keys(0, 6)
+        self.assertEqual(shown(), (True, True, False))
+        opens.click()
+        menu.locator("[data-outside=after]").select_option("repeat")
+        self.settled()
+        self.press("Escape")
+        self.row("C").click()
+        opens.click()
+        self.assertEqual(
+            menu.locator("[data-outside=after]").evaluate("(box) => box.selectedOptions[0].text"), "no keys"
+        )
+
     def test_without_a_picked_key_it_is_said_what_to_do(self):
         self.page.keyboard.press("Escape")
         self.pick("A")
