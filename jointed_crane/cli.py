@@ -129,7 +129,7 @@ def _card(known: Sequence[Card], name: str) -> Card:
     return card
 
 
-@main.command()
+@main.command(short_help="Serve the shelf and the bench on this machine.")
 @_data
 @_port
 def serve(data: str | None, port: int) -> None:
@@ -137,7 +137,7 @@ def serve(data: str | None, port: int) -> None:
     _serve(data, port)
 
 
-@main.command()
+@main.command(short_help="Serve them with the Heron Lock scenes on the shelf.")
 @_data
 @_port
 def demo(data: str | None, port: int) -> None:
@@ -203,7 +203,7 @@ def _serve(data: str | None, port: int) -> None:
     click.echo("Stopped. Everything is kept.")
 
 
-@main.command("import")
+@main.command("import", short_help="Bring artwork into a scene.")
 @click.argument("files", nargs=-1, required=True, metavar="FILE...", type=click.Path(path_type=Path))
 @click.option("--into", "name", required=True, metavar="NAME", help="The scene; it is made where there is none.")
 @click.option(
@@ -252,7 +252,7 @@ def bring_in(files: tuple[Path, ...], name: str, coming: Coming | None, data: st
     click.echo(f"Brought {counted(count, 'part')} into {kept.scene.name}.")
 
 
-@main.command()
+@main.command(short_help="Bring followed points in, each a helper with keys.")
 @click.argument("files", nargs=-1, required=True, metavar="FILE...", type=click.Path(path_type=Path))
 @click.option("--into", "name", required=True, metavar="NAME", help="The scene that they come into.")
 @_data
@@ -308,7 +308,7 @@ def _zip(kept: Kept, assets: AssetStore) -> tuple[bytes, list[str]]:
 _WRITERS = {"svg": _svg, "zip": _zip}
 
 
-@main.command()
+@main.command(short_help="Send a scene out, as an SVG that plays or a zip.")
 @click.argument("name")
 @click.option("--as", "form", type=click.Choice(sorted(_WRITERS)), required=True, help="svg plays; zip opens again.")
 @click.option("--to", "target", type=click.Path(path_type=Path, dir_okay=False), required=True, metavar="FILE")
@@ -352,7 +352,7 @@ def _umask() -> int:
     return known
 
 
-@main.command()
+@main.command(short_help="Print where every part is at some frames, as JSON.")
 @click.argument("name")
 @click.option("--frames", required=True, metavar="0,12,24", help="Frames, with commas between; fractions are allowed.")
 @_data
@@ -391,7 +391,7 @@ def pose(name: str, frames: str, data: str | None) -> None:
     click.echo(json.dumps({"scene": scene.name, "parts": parts}, indent=1))
 
 
-@main.command()
+@main.command(short_help="List the scenes on the shelf, newest first.")
 @_data
 def scenes(data: str | None) -> None:
     """List the scenes on the shelf, newest first."""
