@@ -158,6 +158,7 @@ class KeyCommandTests(TimeTestCase):
             self.press("Escape")
             return state
 
+        self.press("Escape")
         self.pick("A")
         self.assertEqual(shown(), (False, False, True))
         self.pick_keys(0)
