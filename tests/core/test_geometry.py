@@ -11,9 +11,10 @@ from shapely.geometry import Point
 from jointed_crane.core.geometry import fields, trigonometric
 from jointed_crane.core.geometry.decomposition import polar, quaternion, rotation_matrices, rotation_shear_scale
 from jointed_crane.core.geometry.nine_points import at_fraction, fraction_of, nine_points
-from jointed_crane.core.geometry.outlines import cubics_points, filled_area, painted, stroked_area
+from jointed_crane.core.geometry.outlines import filled_area, painted, stroked_area
 from jointed_crane.core.geometry.patches import Stroke
 from jointed_crane.core.geometry.plane import cosine_and_sine
+from jointed_crane.core.geometry.polylines import Subpaths, polylines
 from tests.strategies import examples, seeds
 
 
@@ -139,7 +140,8 @@ class OutlineTests(unittest.TestCase):
         quarter = np.array([(100, 0), (100, 100 * k), (100 * k, 100), (0, 100)])
         turn = np.array([[0.0, 1.0], [-1.0, 0.0]])
         quarters = [quarter @ np.linalg.matrix_power(turn, n) for n in range(4)]
-        area = filled_area([cubics_points(np.array(quarters))])
+        (lines,) = polylines([Subpaths(np.array(quarters), [False] * 4, [4])])
+        area = filled_area(lines)
         self.assertLess(abs(area.area - np.pi * 100**2) / (np.pi * 100**2), 1e-3)
 
     def test_fill_rules(self):

@@ -7,7 +7,7 @@ from hypothesis import given
 from shapely.geometry import Polygon
 
 from jointed_crane.core.geometry.coverage import filled, windings
-from jointed_crane.core.geometry.outlines import area_of, cubics_points, few_cubics_points, outline
+from jointed_crane.core.geometry.outlines import area_of, outline
 from jointed_crane.core.geometry.patches import MOST_VERTICES, Patch, Stroke
 from jointed_crane.core.geometry.tracing import traced, traced_rings
 from tests.strategies import examples, seeds
@@ -101,25 +101,6 @@ class TracingTests(unittest.TestCase):
         bounds, rings = outline(patches) if len(patches) < 400 else (None, None)
         np.testing.assert_allclose(bounds, alone.bounds, atol=0.5)
         self.assertLess(even_odd(rings).symmetric_difference(alone).area, 0.03 * alone.area)
-
-    @given(seeds)
-    @examples(30)
-    def test_a_few_curves_point_by_point_are_the_polyline_of_many(self, seed):
-        random = np.random.default_rng(seed)
-        begin, pieces, cubics = random.uniform(-80, 80, 2), [], []
-        for _ in range(6):
-            if random.random() < 0.4:
-                end = random.uniform(-80, 80, 2)
-                controls = [begin, begin + (end - begin) / 3, end - (end - begin) / 3, end]
-                pieces.append((tuple(end),))
-            else:
-                controls = [begin, *random.uniform(-80, 80, (3, 2))]
-                pieces.append(tuple(map(tuple, controls[1:])))
-            cubics.append(controls)
-            begin = controls[-1]
-        for scale, most in ((1.0, 400), (0.05, 400), (3.0, 7)):
-            few = few_cubics_points([(tuple(cubics[0][0]),), *pieces], scale, most)
-            np.testing.assert_allclose(few, cubics_points(np.array(cubics), scale, most), atol=1e-9)
 
     def test_a_crowd_is_traced_as_its_union(self):
         random = np.random.default_rng(3)

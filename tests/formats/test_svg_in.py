@@ -3,8 +3,9 @@ from pathlib import Path
 
 import numpy as np
 
+from jointed_crane.core.geometry.polylines import polylines
 from jointed_crane.formats.svg.layers import read_svg
-from jointed_crane.formats.svg.measuring import path_points
+from jointed_crane.formats.svg.path_data import subpaths_of
 from jointed_crane.formats.svg.viewports import length
 
 ART = Path(__file__).parents[1] / "art"
@@ -107,5 +108,6 @@ class MeasuringTests(unittest.TestCase):
         self.assertEqual(length("red", 300, 7.0), 7.0)
 
     def test_path_data_is_read_up_to_where_it_breaks(self):
-        self.assertEqual(len(path_points("M0 0 L10 0 L10 10 Lfoo")[0]), 3)
-        self.assertEqual(path_points("nonsense"), [])
+        broken, nothing = polylines(map(subpaths_of, ("M0 0 L10 0 L10 10 Lfoo", "nonsense")))
+        self.assertEqual(broken[0].tolist(), [[0, 0], [10, 0], [10, 10]])
+        self.assertEqual(nothing, [])

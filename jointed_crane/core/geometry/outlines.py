@@ -1,4 +1,4 @@
-"""Outlines: curves as polylines, strokes as areas, and what is painted as closed rings with bounds.
+"""Outlines: fills and strokes as areas, and what is painted as closed rings with bounds.
 
 A picture of ordinary size is measured exactly; one whose lines are so many that they would cross each other without end
 is drawn onto a grid of bounded size and traced (`tracing`). Either way the work follows the size of the drawing.
@@ -6,25 +6,20 @@ is drawn onto a grid of bounded size and traced (`tracing`). Either way the work
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable, Sequence
+from typing import Any
 
 import numpy as np
 import shapely
 from shapely.geometry import LineString, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from jointed_crane.core.geometry.coordinates import Bounds, Point, Ring
+from jointed_crane.core.geometry.coordinates import Bounds, Ring
 from jointed_crane.core.geometry.patches import MOST_VERTICES, SIMPLIFIED, Floats, Patch, Stroke
 from jointed_crane.core.geometry.tracing import traced
 
-#: How far a polyline may lie from its curve, px.
-FLATNESS = 0.02
-#: Most steps of one curve, and of all curves of one shape together where it has many.
-_MOST_STEPS = 400
 #: Patches of which fewer are measured one by one.
 _FEW = 8
-_MOST_POINTS = 200_000
 #: Beyond these an outline is traced: patches, points, and crossings as many as lines laid at random would have.
 _MOST_PATCHES = 400
 _MOST_EXACT_POINTS = 12_000
@@ -70,14 +65,14 @@ def _areas_of(patches: Sequence[Patch]) -> list[BaseGeometry]:
     rings = [patch.on_page[0] for patch in plain]
     owner = np.repeat(np.arange(len(rings)), [len(ring) for ring in rings])
     made = shapely.polygons(shapely.linearrings(np.concatenate(rings), indices=owner))
-    is_whole = shapely.is_valid(made) & (shapely.area(made) > 0)
-    left = [patch for patch in patches if not _is_one_ring(patch)]
-    left += [patch for patch, whole in zip(plain, is_whole.tolist(), strict=True) if not whole]
-    return [*made[is_whole], *(area_of(patch) for patch in left)]
+    crosses = ~shapely.is_valid(made)
+    made[crosses] = wound(made[crosses])
+    return [*made, *(area_of(patch) for patch in patches if not _is_one_ring(patch))]
 
 
 def _is_one_ring(patch: Patch) -> bool:
-    return patch.stroke is None and not patch.clips and len(patch.lines) == 1 and len(patch.lines[0]) >= 3
+    is_filled = patch.stroke is None and not patch.clips and not patch.is_even_odd
+    return is_filled and len(patch.lines) == 1 and len(patch.lines[0]) >= 3
 
 
 def area_of(patch: Patch) -> BaseGeometry:
@@ -92,66 +87,12 @@ def area_of(patch: Patch) -> BaseGeometry:
     return area
 
 
-def steps_each(count: int) -> int:
-    """How many steps each of so many curves of one shape may take, so that all of them together stay bounded."""
-    return min(max(_MOST_POINTS // max(count, 1), 2), _MOST_STEPS)
-
-
-def cubics_points(controls: Floats, scale: float = 1.0, most: int = _MOST_STEPS) -> Floats:
-    """Cubic Beziers, each going on from the one before, as a polyline within FLATNESS px of them once drawn at `scale`,
-    each in at most so many steps.
-
-    The step count is the bound from the second differences of the control points (Wang's formula; Sederberg,
-    Computer Aided Geometric Design, chapter 10, from memory). A straight one takes one step.
-
-    Parameters
-    ----------
-    controls : array, shape (cubics, 4, 2)
-
-    Returns
-    -------
-    points : array, shape (points, 2)
-    """
-    bends = np.linalg.norm(controls[:, :-2] - 2 * controls[:, 1:-1] + controls[:, 2:], axis=2).max(axis=1) * scale
-    wanted = np.nan_to_num(np.ceil(np.sqrt(0.75 * bends / FLATNESS)), nan=most)
-    steps = np.clip(wanted, 1, most).astype(np.intp)
-    owner = np.repeat(np.arange(len(controls)), steps)
-    step = np.arange(1, len(owner) + 1) - np.repeat(np.cumsum(steps) - steps, steps)
-    u = step / steps[owner]
-    weights = np.stack([(1 - u) ** 3, 3 * u * (1 - u) ** 2, 3 * u**2 * (1 - u), u**3], axis=1)
-    return np.concatenate([controls[:1, 0], np.einsum("pk,pki->pi", weights, controls[owner])])
-
-
-def few_cubics_points(pieces: Sequence[Sequence[Point]], scale: float, most: int) -> Floats:
-    """What `cubics_points` gives, for a few curves and sides one after the other: each piece is the end of a side, or
-    the two handles and the end of a curve; the first is where the rest begins.
-    """
-    points = [pieces[0][-1]]
-    for piece in pieces[1:]:
-        x0, y0 = points[-1]
-        if len(piece) == 1:
-            points.append(piece[0])
-            continue
-        (x1, y1), (x2, y2), (x3, y3) = piece
-        bend = max(math.hypot(x0 - 2 * x1 + x2, y0 - 2 * y1 + y2), math.hypot(x1 - 2 * x2 + x3, y1 - 2 * y2 + y3))
-        wanted = math.sqrt(0.75 * bend * scale / FLATNESS)
-        steps = most if not wanted < most else max(math.ceil(wanted), 1)
-        for step in range(1, steps + 1):
-            u = step / steps
-            v = 1 - u
-            a, b, c, d = v**3, 3 * u * v**2, 3 * u**2 * v, u**3
-            points.append((a * x0 + b * x1 + c * x2 + d * x3, a * y0 + b * y1 + c * y2 + d * y3))
-    return np.array(points)
-
-
 def filled_area(subpaths: Sequence[Floats], is_even_odd: bool = False) -> BaseGeometry:
     """What a fill paints: closed polylines by the even-odd rule, or joined for the nonzero rule.
 
     Under the nonzero rule a hole is a ring that runs against the ring around it.
     """
-    rings = [ring for ring in (Polygon(points) for points in subpaths if len(points) >= 3) if ring.area > 0]
-    if not rings:
-        return MultiPolygon()
+    rings = [Polygon(points) for points in subpaths if len(points) >= 3]
     if len(rings) == 1 and rings[0].is_valid:  # most shapes by far
         return rings[0]
     area: BaseGeometry = MultiPolygon()
@@ -159,15 +100,21 @@ def filled_area(subpaths: Sequence[Floats], is_even_odd: bool = False) -> BaseGe
         for ring in rings:
             area = area.symmetric_difference(shapely.make_valid(ring))
         return area
-    signs = [1 if ring.exterior.is_ccw else -1 for ring in rings]
-    largest_first = sorted(range(len(rings)), key=lambda index: -rings[index].area)
-    if all(sign == signs[0] for sign in signs):  # no ring runs against another: none is a hole
-        return shapely.unary_union([shapely.make_valid(ring) for ring in rings])
-    for index in largest_first:
-        valid = shapely.make_valid(rings[index])
-        is_hole = signs[index] != signs[largest_first[0]] and area.covers(valid.representative_point())
-        area = area.difference(valid) if is_hole else area.union(valid)
+    parts = [(part, 1 if ring.exterior.is_ccw else -1) for ring in rings if (part := wound(ring)).area > 0]
+    parts.sort(key=lambda part: -part[0].area)
+    if len({sign for _, sign in parts}) < 2:  # no ring runs against another: none is a hole
+        return shapely.unary_union([part for part, _ in parts]) if len(parts) > 1 else next((a for a, _ in parts), area)
+    for part, sign in parts:
+        is_hole = sign != parts[0][1] and area.covers(part.representative_point())
+        area = area.difference(part) if is_hole else area.union(part)
     return area
+
+
+def wound(rings: Any) -> Any:
+    """What rings go round, however they cross themselves: a polygon, or an array of them, as areas of the nonzero rule
+    (tested against winding numbers on a grid; the other method of making valid is the even-odd rule).
+    """
+    return shapely.make_valid(rings, method="structure", keep_collapsed=False)
 
 
 def stroked_area(subpaths: Sequence[Floats], stroke: Stroke) -> BaseGeometry:

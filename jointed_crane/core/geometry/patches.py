@@ -51,3 +51,23 @@ class Patch:
     def on_page(self) -> list[Floats]:
         """The lines on the page."""
         return [points @ self.matrix[:2, :2].T + self.matrix[:2, 2] for points in self.lines]
+
+
+def following(counts: npt.NDArray[np.intp]) -> npt.NDArray[np.intp]:
+    """For each corner of closed lines laid behind each other, so many corners each, the place of the one after it."""
+    after = np.arange(1, int(counts.sum()) + 1)
+    begins = np.cumsum(counts) - counts
+    after[begins + counts - 1] = begins
+    return after
+
+
+def signed_areas(starts: Floats, ends: Floats, counts: npt.NDArray[np.intp]) -> Floats:
+    """The area inside each of many closed lines (the shoelace formula), px squared; positive clockwise on the screen.
+
+    Parameters
+    ----------
+    starts, ends : arrays, shape (sides, 2), the sides of one line behind those of another
+    counts : sides of each line, one at least
+    """
+    twice = starts[:, 0] * ends[:, 1] - ends[:, 0] * starts[:, 1]
+    return np.asarray(np.add.reduceat(twice, np.cumsum(counts) - counts) / 2, dtype=np.float64)

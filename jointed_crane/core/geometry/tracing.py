@@ -17,7 +17,7 @@ import shapely
 
 from jointed_crane.core.geometry.coordinates import Bounds, Ring
 from jointed_crane.core.geometry.coverage import filled, windings
-from jointed_crane.core.geometry.patches import MOST_VERTICES, SIMPLIFIED, Patch, Stroke
+from jointed_crane.core.geometry.patches import MOST_VERTICES, SIMPLIFIED, Patch, Stroke, following, signed_areas
 
 Floats = npt.NDArray[np.float64]
 
@@ -160,11 +160,8 @@ def _together(patches: Sequence[Patch]) -> list[_Drawn]:
         matrix = group[0].matrix
         starts = np.concatenate(pieces) @ matrix[:2, :2].T + matrix[:2, 2]
         counts = np.array([len(points) for points in pieces])
-        begins = np.cumsum(counts) - counts
-        after = np.arange(1, len(starts) + 1)
-        after[begins + counts - 1] = begins
-        ends = starts[after]
-        areas = np.add.reduceat(starts[:, 0] * ends[:, 1] - ends[:, 0] * starts[:, 1], begins)
+        ends = starts[following(counts)]
+        areas = signed_areas(starts, ends, counts)
         # Each patch goes round the same way as a whole, as where it is drawn alone.
         owner = np.repeat(np.arange(len(group)), [len(own) for own in lines])
         is_turned = np.repeat((np.bincount(owner, areas, len(group)) < 0)[owner], counts)[:, None]

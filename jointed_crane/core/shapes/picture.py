@@ -6,9 +6,12 @@ import hashlib
 from collections.abc import Mapping
 from dataclasses import replace
 
+import numpy as np
+
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.geometry.outlines import cubics_points, outline, steps_each
+from jointed_crane.core.geometry.outlines import outline
 from jointed_crane.core.geometry.patches import Floats, Patch, Stroke
+from jointed_crane.core.geometry.polylines import Subpaths, polylines
 from jointed_crane.core.model.forms import Shape, contours_of, ensure_drawable, is_closed, sides
 from jointed_crane.core.model.scene import Drawing, Part
 from jointed_crane.core.shapes.reshaping import reshaped
@@ -78,9 +81,10 @@ def _pair(point: Floats) -> str:
 
 
 def _patches(shape: Shape) -> list[Patch]:
-    curves = [sides(contour, is_closed(shape)) for contour in contours_of(shape)]
-    most = steps_each(sum(map(len, curves)))
-    lines = [cubics_points(controls, most=most) for controls in curves if len(controls)]
+    curves = [beziers for contour in contours_of(shape) if len(beziers := sides(contour, is_closed(shape)))]
+    counts = [len(beziers) for beziers in curves]
+    controls = np.concatenate([np.zeros((0, 4, 2)), *curves])
+    (lines,) = polylines([Subpaths(controls, [False] * len(controls), counts)])
     result = []
     if shape.paint.fill:
         result.append(Patch(tuple(lines)))

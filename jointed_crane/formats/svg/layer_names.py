@@ -12,7 +12,7 @@ from lxml import etree
 from PIL import ImageColor
 
 from jointed_crane.core.geometry.coordinates import Bounds
-from jointed_crane.core.geometry.patches import Patch
+from jointed_crane.core.geometry.patches import Patch, following, signed_areas
 from jointed_crane.formats.svg.tags import SVG, local_name
 
 Floats = npt.NDArray[np.float64]
@@ -106,24 +106,30 @@ def _place(bounds: Bounds, page: tuple[float, float]) -> str:
 
 def _colour(patches: Sequence[Patch]) -> str:
     """A word for the colour that covers most of what is painted; nothing where no plain colour does."""
-    covered: dict[str, float] = {}
-    for patch in patches:
-        try:
-            red, green, blue, *alpha = ImageColor.getrgb(patch.paint)
-        except ValueError:
-            continue
-        if not alpha or alpha[0] > 0:
-            # Strokes cover little; they count where nothing is filled.
-            word = _word((red, green, blue))
-            area = 0.0 if patch.stroke else sum(map(_area, patch.on_page))
-            covered[word] = covered.get(word, 0.0) + area
-    return max(covered, key=covered.__getitem__, default="")
+    painted = [(patch, rgb) for patch in patches if (rgb := _rgb(patch.paint))]
+    if not painted:
+        return ""
+    words = _words(np.array([rgb for _, rgb in painted]))
+    lines = [(points, place) for place, (patch, _) in enumerate(painted) if not patch.stroke for points in patch.lines]
+    covered = np.zeros(len(painted))  # strokes cover little; they count where nothing is filled
+    if lines:
+        counts = np.array([len(points) for points, _ in lines])
+        corners = np.concatenate([points for points, _ in lines])
+        areas = np.abs(signed_areas(corners, corners[following(counts)], counts))
+        np.add.at(covered, [place for _, place in lines], areas)
+        covered *= np.abs(np.linalg.det(np.stack([patch.matrix[:2, :2] for patch, _ in painted])))
+    sums = np.bincount(words, covered, len(_NAMES))
+    return _NAMES[max(dict.fromkeys(words.tolist()), key=sums.__getitem__)]
 
 
-def _area(points: Floats) -> float:
-    """The area inside a closed line, px squared (the shoelace formula)."""
-    x, y = points.T
-    return abs(float(x @ np.roll(y, -1) - y @ np.roll(x, -1))) / 2
+@lru_cache(maxsize=4096)
+def _rgb(paint: str) -> tuple[int, ...] | None:
+    """Red, green and blue of a plain colour that shows; None of anything else."""
+    try:
+        red, green, blue, *alpha = ImageColor.getrgb(paint)
+    except ValueError:
+        return None
+    return (red, green, blue) if not alpha or alpha[0] > 0 else None
 
 
 def _oklab(colours: npt.ArrayLike) -> Floats:
@@ -149,13 +155,15 @@ def _oklab(colours: npt.ArrayLike) -> Floats:
     return result
 
 
-_NAMES = [word for word, kind in _WORDS.items() for _ in kind]
+_NAMES = list(_WORDS)
 _KNOWN = _oklab([ImageColor.getrgb(one) for kind in _WORDS.values() for one in kind])
+_WORD_OF_KNOWN = np.repeat(np.arange(len(_WORDS)), [len(kind) for kind in _WORDS.values()])
 #: Hue tells more than lightness.
 _WEIGHTS = np.array([1.0, 2.0, 2.0])
 
 
-@lru_cache(maxsize=4096)
-def _word(colour: tuple[int, int, int]) -> str:
-    away = (_KNOWN - _oklab([colour])) * _WEIGHTS
-    return _NAMES[int(np.argmin((away**2).sum(axis=1)))]
+def _words(colours: npt.NDArray[np.int_]) -> npt.NDArray[np.intp]:
+    """For each of so many colours, shape (n, 3), the place of its word."""
+    distinct, back = np.unique(colours, axis=0, return_inverse=True)
+    away = (_KNOWN - _oklab(distinct)[:, None]) * _WEIGHTS
+    return _WORD_OF_KNOWN[np.argmin((away**2).sum(axis=-1), axis=1)][back.reshape(-1)]

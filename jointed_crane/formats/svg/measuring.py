@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-import contextlib
 import math
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, replace
-from itertools import pairwise
+from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
-from fontTools.pens.basePen import AbstractPen
-from fontTools.svgLib.path.parser import parse_path
 from lxml import etree
 
-from jointed_crane.core.geometry.outlines import cubics_points, few_cubics_points, steps_each
 from jointed_crane.core.geometry.patches import LineCap, LineJoin, Patch, Stroke
+from jointed_crane.core.geometry.polylines import Subpaths, polylines
+from jointed_crane.formats.svg.path_data import subpaths_of
 from jointed_crane.formats.svg.styles import own_style
 from jointed_crane.formats.svg.tags import CONTAINERS, SHAPES, elements_by_id, local_name, reference
 from jointed_crane.formats.svg.viewports import FONT_SIZE, NUMBER, length, transform_of, viewport_of
@@ -32,16 +30,14 @@ _INITIAL = {
     "stroke-miterlimit": "4", "fill-rule": "nonzero", "clip-rule": "nonzero", "visibility": "visible",
     "font-size": "16", "text-anchor": "start",
 }  # fmt: skip
+#: How what is boxed alone is painted, a picture or words: it is there, in no plain colour.
+_BOX = _INITIAL | {"fill": ""}
 _CAPS: dict[str, LineCap] = {"round": "round", "square": "square"}
 _JOINS: dict[str, LineJoin] = {"round": "round", "bevel": "bevel"}
-_Point = tuple[float, float]
-_Piece = tuple[_Point, ...]
 #: What percentages of a property are of, if not the viewport's diagonal.
 _WHOLES = dict.fromkeys(("x", "cx", "width", "rx", "x1", "x2"), "x")
 _WHOLES |= dict.fromkeys(("y", "cy", "height", "ry", "y1", "y2"), "y")
 _PLAIN = re.compile(r"-?\d+(?:\.\d+)?")
-#: Paths of so many pieces and fewer are made into polylines point by point: arrays as small as those cost more.
-_FEW = 24
 #: Elements of a drawing from which on its curves are measured more coarsely, and how much so at most: half a px.
 _MANY, _COARSEST = 2000, 25.0
 #: Width of a letter as a share of the font size where the font itself is not known: an average, no source.
@@ -69,11 +65,21 @@ class _Context:
         own: dict[str, str] = dict(element.attrib)
         if "style" in own:
             own |= own_style(element)
-        inherited = {name: own[name] for name in _INHERITED & own.keys() if own[name] != "inherit"}
+        inherited = {name: value for name, value in own.items() if name in _INHERITED and value != "inherit"}
         if not inherited and "transform" not in own:
             return self, own
         matrix = self.matrix @ transform_of(element) if "transform" in own else self.matrix
-        return replace(self, matrix=matrix, style=self.style | inherited), own
+        style = self.style | inherited if inherited else self.style
+        # Said whole, as `replace` takes longer than everything else that is done for most elements.
+        return _Context(matrix, style, self.size, self.by_id, self.clips, self.as_clip, self.coarse, self.groups), own
+
+
+class _Shape(NamedTuple):
+    """One shape as it is met: its lines, or what becomes lines together with those of all others, and its paint."""
+
+    lines: tuple[Floats, ...] | Subpaths
+    context: _Context
+    clips: tuple[tuple[Patch, ...], ...]
 
 
 class Page:
@@ -94,31 +100,31 @@ class Page:
             context, own = context.inside(element)
             context = _clipped(context, own, [])
             if local_name(element) == "svg":
-                inner = _in_viewport(element, context, viewport_of(element, context.size))
+                inner = _in_viewport(element, own, context, viewport_of(element, context.size))
                 if inner is None:
                     return []
                 context = inner
-        return list(_walk(layer, context))
+        return _patches(_walk(layer, context))
 
 
-def _walk(element: etree._Element, outer: _Context) -> Iterator[Patch]:
+def _walk(element: etree._Element, outer: _Context) -> Iterator[_Shape]:
     tag = local_name(element)
     context, own = outer.inside(element)
     if own.get("display") == "none":
         return
     if "clip-path" in own and "url(" in own["clip-path"]:
-        unclipped = list(_contents(element, tag, replace(context, clips=())))
+        unclipped = list(_contents(element, tag, own, replace(context, clips=())))
         clips = _clipped(context, own, unclipped).clips
-        yield from (replace(patch, clips=(*patch.clips, *clips)) for patch in unclipped)
+        yield from (shape._replace(clips=(*shape.clips, *clips)) for shape in unclipped)
         return
-    yield from _contents(element, tag, context)
+    yield from _contents(element, tag, own, context)
 
 
-def _contents(element: etree._Element, tag: str, context: _Context) -> Iterator[Patch]:
+def _contents(element: etree._Element, tag: str, own: dict[str, str], context: _Context) -> Iterator[_Shape]:
     if tag == "svg":
-        yield from _nested_viewport(element, context, viewport_of(element, context.size))
+        yield from _nested_viewport(element, own, context, viewport_of(element, context.size))
     elif tag == "use":
-        yield from _used(element, context)
+        yield from _used(element, own, context)
     elif tag in CONTAINERS:
         for child in element:
             yield from _walk(child, context)
@@ -127,30 +133,30 @@ def _contents(element: etree._Element, tag: str, context: _Context) -> Iterator[
     elif context.style["visibility"] != "visible":
         return
     elif tag in SHAPES:
-        yield from _shape(element, tag, context)
+        yield _Shape(_lines(tag, own, context), context, context.clips)
     elif tag == "image":
-        x, y, width, height = _at(element, context, ("x", "y", "width", "height"))
+        x, y, width, height = _at(own, context, ("x", "y", "width", "height"))
         yield _box(x, y, width, height, context)
     elif tag == "text":
-        yield _text_box(element, context)
+        yield _text_box(element, own, context)
 
 
-def _box(x: float, y: float, width: float, height: float, context: _Context) -> Patch:
+def _box(x: float, y: float, width: float, height: float, context: _Context) -> _Shape:
+    """A box that is there, whatever its paint."""
     corners = np.array([(x, y), (x + width, y), (x + width, y + height), (x, y + height)])
-    return Patch((corners,), context.matrix, clips=context.clips)
+    return _Shape((corners,), replace(context, style=_BOX), context.clips)
 
 
 def _shifted(x: float, y: float) -> Floats:
     return np.array([[1.0, 0, x], [0, 1.0, y], [0, 0, 1.0]])
 
 
-def _at(element: etree._Element, context: _Context, names: tuple[str, ...], default: float = 0.0) -> list[float]:
+def _at(own: dict[str, str], context: _Context, names: tuple[str, ...], default: float = 0.0) -> list[float]:
     """Geometry properties in user px; percentages are of the viewport's width, height or diagonal (SVG 2, 8.9)."""
-    style = own_style(element)
     width, height = context.size
     result = []
     for name in names:
-        text = style.get(name) or element.get(name)
+        text = own.get(name)
         if text is None or _PLAIN.fullmatch(text):  # as most are, and drawings have 50,000 of them
             result.append(float(text or default))
             continue
@@ -160,32 +166,32 @@ def _at(element: etree._Element, context: _Context, names: tuple[str, ...], defa
     return result
 
 
-def _in_viewport(element: etree._Element, context: _Context, viewport) -> _Context | None:
+def _in_viewport(element: etree._Element, own: dict[str, str], context: _Context, viewport) -> _Context | None:
     """The context inside a viewport of its own; None where it has no size and shows nothing."""
-    x, y = _at(element, context, ("x", "y")) if local_name(element) == "svg" else (0.0, 0.0)
+    x, y = _at(own, context, ("x", "y")) if local_name(element) == "svg" else (0.0, 0.0)
     if not viewport.width or not viewport.height:
         return None
     placed = context.matrix @ _shifted(x, y)
     clips = context.clips
-    if (own_style(element).get("overflow") or element.get("overflow", "hidden")) not in ("visible", "auto"):
+    if own.get("overflow", "hidden") not in ("visible", "auto"):
         whole = replace(context, matrix=placed, clips=())
-        clips = (*clips, (_box(0, 0, viewport.width, viewport.height, whole),))
+        clips = (*clips, tuple(_patches([_box(0, 0, viewport.width, viewport.height, whole)])))
     return replace(context, matrix=placed @ viewport.matrix(), size=viewport.inner_size, clips=clips)
 
 
-def _nested_viewport(element: etree._Element, context: _Context, viewport) -> Iterator[Patch]:
-    inner = _in_viewport(element, context, viewport)
+def _nested_viewport(element: etree._Element, own: dict[str, str], context: _Context, viewport) -> Iterator[_Shape]:
+    inner = _in_viewport(element, own, context, viewport)
     if inner is None:
         return
     for child in element:
         yield from _walk(child, inner)
 
 
-def _used(element: etree._Element, context: _Context) -> Iterator[Patch]:
+def _used(element: etree._Element, own: dict[str, str], context: _Context) -> Iterator[_Shape]:
     target = context.by_id.get(reference(element) or "")
     if target is None:
         return
-    x, y = _at(element, context, ("x", "y"))
+    x, y = _at(own, context, ("x", "y"))
     placed = replace(context, matrix=context.matrix @ _shifted(x, y))
     if local_name(target) not in ("symbol", "svg"):
         yield from _walk(target, placed)
@@ -197,12 +203,12 @@ def _used(element: etree._Element, context: _Context) -> Iterator[Patch]:
         width=length(element.get("width"), width, viewport.width),
         height=length(element.get("height"), height, viewport.height),
     )
-    inner, own = placed.inside(target)
-    if own.get("display") != "none":
-        yield from _nested_viewport(target, inner, viewport)
+    inner, targets = placed.inside(target)
+    if targets.get("display") != "none":
+        yield from _nested_viewport(target, targets, inner, viewport)
 
 
-def _clipped(context: _Context, own: dict[str, str], content: list[Patch]) -> _Context:
+def _clipped(context: _Context, own: dict[str, str], content: list[_Shape]) -> _Context:
     """The context with an element's clip path added; what cannot be read does not clip."""
     value = own.get("clip-path", "")
     target = context.by_id.get(value.split("#")[-1].strip("\"')")) if "url(" in value else None
@@ -210,7 +216,7 @@ def _clipped(context: _Context, own: dict[str, str], content: list[Patch]) -> _C
         return context
     matrix = context.matrix
     if target.get("clipPathUnits") == "objectBoundingBox":
-        lines = [points for patch in content for points in patch.on_page]
+        lines = [points for patch in _patches(content) for points in patch.on_page]
         if not lines:
             return context
         to_user = np.asarray(np.linalg.pinv(matrix), dtype=np.float64)
@@ -220,51 +226,66 @@ def _clipped(context: _Context, own: dict[str, str], content: list[Patch]) -> _C
     inner = replace(context, matrix=matrix @ transform_of(target), clips=(), as_clip=True, style=dict(_INITIAL))
     key = (target, inner.matrix.tobytes())
     if key not in context.groups:
-        context.groups[key] = tuple(patch for child in target for patch in _walk(child, inner))
+        context.groups[key] = tuple(_patches(shape for child in target for shape in _walk(child, inner)))
     return replace(context, clips=(*context.clips, context.groups[key]))
 
 
-def _shape(element: etree._Element, tag: str, context: _Context) -> Iterator[Patch]:
+def _patches(shapes: Iterable[_Shape]) -> list[Patch]:
+    """What shapes paint: their insides, and strokes along their lines."""
+    met = list(shapes)
+    made = polylines(shape.lines for shape in met if isinstance(shape.lines, Subpaths))
+    result = []
+    for shape in met:
+        lines = tuple(next(made)) if isinstance(shape.lines, Subpaths) else shape.lines
+        if not lines:
+            continue
+        context, style = shape.context, shape.context.style
+        rule = style["clip-rule"] if context.as_clip else style["fill-rule"]
+        if context.as_clip or style["fill"] not in ("none", "transparent"):
+            result.append(Patch(lines, context.matrix, rule == "evenodd", None, shape.clips, style["fill"]))
+        if not context.as_clip and style["stroke"] not in ("none", "transparent"):
+            stroke = _stroke(context)
+            if stroke.width > 0:
+                result.append(Patch(lines, context.matrix, False, stroke, shape.clips, style["stroke"]))
+    return result
+
+
+def _stroke(context: _Context) -> Stroke:
     style = context.style
+    width = length(style["stroke-width"], math.hypot(*context.size) / math.sqrt(2), 1.0)
+    cap, join = _CAPS.get(style["stroke-linecap"], "butt"), _JOINS.get(style["stroke-linejoin"], "miter")
+    return Stroke(width, cap, join, length(style["stroke-miterlimit"], 1.0, 4.0))
+
+
+def _scale(context: _Context) -> float:
+    """How many times as finely as an ordinary drawing at its own size the curves here are measured."""
     (a, c), (b, d) = context.matrix[:2, :2].tolist()
-    scale = (math.sqrt(abs(a * d - b * c)) or 1.0) / context.coarse
-    subpaths = _subpaths(element, tag, context, scale)
-    if not subpaths:
-        return
-    lines = tuple(subpaths)
-    rule = style["clip-rule"] if context.as_clip else style["fill-rule"]
-    if context.as_clip or style["fill"] not in ("none", "transparent"):
-        yield Patch(lines, context.matrix, rule == "evenodd", clips=context.clips, paint=style["fill"])
-    if not context.as_clip and style["stroke"] not in ("none", "transparent"):
-        width = length(style["stroke-width"], float(np.hypot(*context.size) / np.sqrt(2)), 1.0)
-        if width > 0:
-            cap, join = _CAPS.get(style["stroke-linecap"], "butt"), _JOINS.get(style["stroke-linejoin"], "miter")
-            stroke = Stroke(width, cap, join, length(style["stroke-miterlimit"], 1.0, 4.0))
-            yield Patch(lines, context.matrix, stroke=stroke, clips=context.clips, paint=style["stroke"])
+    return (math.sqrt(abs(a * d - b * c)) or 1.0) / context.coarse
 
 
-def _subpaths(element: etree._Element, tag: str, context: _Context, scale: float) -> list[Floats]:
+def _lines(tag: str, own: dict[str, str], context: _Context) -> tuple[Floats, ...] | Subpaths:
+    """The lines of a shape in its own px."""
+    if tag == "path":
+        return subpaths_of(own.get("d", ""), _scale(context))
     if tag == "rect":
-        x, y, width, height = _at(element, context, ("x", "y", "width", "height"))
+        x, y, width, height = _at(own, context, ("x", "y", "width", "height"))
         if width <= 0 or height <= 0:
-            return []
-        rx, ry = _at(element, context, ("rx", "ry"), -1.0)
+            return ()
+        rx, ry = _at(own, context, ("rx", "ry"), -1.0)
         rx, ry = (rx if rx >= 0 else max(ry, 0.0)), (ry if ry >= 0 else max(rx, 0.0))
-        return [_rounded_box(x, y, width, height, min(rx, width / 2), min(ry, height / 2), scale)]
+        return (_rounded_box(x, y, width, height, min(rx, width / 2), min(ry, height / 2), context),)
     if tag in ("circle", "ellipse"):
-        x, y = _at(element, context, ("cx", "cy"))
-        radii = _at(element, context, ("r", "r") if tag == "circle" else ("rx", "ry"))
-        return [_ellipse(x, y, radii[0], radii[1], scale)] if min(radii) > 0 else []
+        x, y = _at(own, context, ("cx", "cy"))
+        radii = _at(own, context, ("r", "r") if tag == "circle" else ("rx", "ry"))
+        return (_ellipse(x, y, radii[0], radii[1], _scale(context)),) if min(radii) > 0 else ()
     if tag == "line":
-        x1, y1, x2, y2 = _at(element, context, ("x1", "y1", "x2", "y2"))
-        return [np.array([(x1, y1), (x2, y2)])]
-    if tag in ("polyline", "polygon"):
-        numbers = np.array([float(number) for number in NUMBER.findall(element.get("points", ""))])
-        points = numbers[: len(numbers) // 2 * 2].reshape(-1, 2)
-        if tag == "polygon" and len(points):
-            points = np.concatenate([points, points[:1]])
-        return [points] if len(points) > 1 else []
-    return path_points(own_style(element).get("d") or element.get("d", ""), scale)
+        x1, y1, x2, y2 = _at(own, context, ("x1", "y1", "x2", "y2"))
+        return (np.array([(x1, y1), (x2, y2)]),)
+    numbers = np.array([float(number) for number in NUMBER.findall(own.get("points", ""))])
+    points = numbers[: len(numbers) // 2 * 2].reshape(-1, 2)
+    if tag == "polygon" and len(points):
+        points = np.concatenate([points, points[:1]])
+    return (points,) if len(points) > 1 else ()
 
 
 def _ellipse(x: float, y: float, rx: float, ry: float, scale: float) -> Floats:
@@ -273,76 +294,21 @@ def _ellipse(x: float, y: float, rx: float, ry: float, scale: float) -> Floats:
     return np.stack([x + rx * np.cos(angle), y + ry * np.sin(angle)], axis=1)
 
 
-def _rounded_box(x: float, y: float, width: float, height: float, rx: float, ry: float, scale: float) -> Floats:
+def _rounded_box(x: float, y: float, width: float, height: float, rx: float, ry: float, context: _Context) -> Floats:
     left, top, right, bottom = x, y, x + width, y + height
     if rx <= 0 or ry <= 0:
         return np.array([(left, top), (right, top), (right, bottom), (left, bottom), (left, top)])
-    round_corner = _ellipse(0, 0, rx, ry, scale)
+    round_corner = _ellipse(0, 0, rx, ry, _scale(context))
     quarter = (len(round_corner) - 1) // 4
     centres = ((right - rx, bottom - ry), (left + rx, bottom - ry), (left + rx, top + ry), (right - rx, top + ry))
     pieces = [round_corner[k * quarter : (k + 1) * quarter + 1] + centres[k] for k in range(4)]
     return np.concatenate([*pieces, pieces[0][:1]])
 
 
-class _Polylines(AbstractPen):
-    """Collects path commands as subpaths of pieces: a side as its end point, a curve as its handles and its end."""
-
-    def __init__(self) -> None:
-        self.subpaths: list[list[_Piece]] = []
-
-    def moveTo(self, point: _Point) -> None:  # noqa: N802 - the names of the font library's pens
-        self.subpaths.append([(point,)])
-
-    def lineTo(self, point: _Point) -> None:  # noqa: N802
-        self.subpaths[-1].append((point,))
-
-    def curveTo(self, *points: _Point) -> None:  # noqa: N802
-        self.subpaths[-1].append(points)
-
-    def qCurveTo(self, *points: _Point) -> None:  # noqa: N802
-        """A quadratic as the same cubic: handles reach two thirds of the way to its control point."""
-        (control_x, control_y), end = points
-        handles = [
-            (x + 2 / 3 * (control_x - x), y + 2 / 3 * (control_y - y)) for x, y in (self.subpaths[-1][-1][-1], end)
-        ]
-        self.subpaths[-1].append((*handles, end))
-
-    def closePath(self) -> None:  # noqa: N802
-        """The parser draws the closing side itself."""
-
-    def endPath(self) -> None:  # noqa: N802
-        """Nothing is left to draw."""
-
-
-def path_points(d: str, scale: float = 1.0) -> list[Floats]:
-    """Path data as polylines, one a subpath; data that stops being readable is drawn up to there (SVG 2, 9.5.4)."""
-    pen = _Polylines()
-    with contextlib.suppress(ValueError, IndexError, OverflowError, ZeroDivisionError, TypeError):
-        parse_path(d, pen)
-    most = steps_each(sum(len(pieces) for pieces in pen.subpaths))
-    result = [_polyline(pieces, scale, most) for pieces in pen.subpaths if len(pieces) > 1]
-    return [points for points in result if np.isfinite(points).all()]
-
-
-def _polyline(pieces: list[_Piece], scale: float, most: int) -> Floats:
-    """The pieces of one subpath as points, curves in at most so many steps each."""
-    if all(len(piece) == 1 for piece in pieces):
-        return np.array([point for (point,) in pieces])
-    if len(pieces) <= _FEW:
-        return few_cubics_points(pieces, scale, most)
-    # A side is the cubic that goes straight, its handles at thirds.
-    cubics = np.array([(before[-1], *(piece if len(piece) == 3 else piece * 3)) for before, piece in pairwise(pieces)])
-    sides = np.array([len(piece) == 1 for piece in pieces[1:]])
-    begin, end = cubics[sides, 0], cubics[sides, 3]
-    with np.errstate(all="ignore"):  # a subpath that leaves what numbers hold is left out as a whole
-        cubics[sides, 1], cubics[sides, 2] = begin + (end - begin) / 3, end - (end - begin) / 3
-        return cubics_points(cubics, scale, most)
-
-
-def _text_box(element: etree._Element, context: _Context) -> Patch:
+def _text_box(element: etree._Element, own: dict[str, str], context: _Context) -> _Shape:
     """About where a text lies: its font is the machine's, so its letters cannot be measured here."""
-    size = length(own_style(element).get("font-size") or context.style["font-size"], FONT_SIZE, FONT_SIZE)
-    x, y = _at(element, context, ("x", "y"))
+    size = length(context.style["font-size"], FONT_SIZE, FONT_SIZE)
+    x, y = _at(own, context, ("x", "y"))
     width = max(len("".join(element.itertext()).strip()), 1) * size * _LETTER
     left = x - {"middle": width / 2, "end": width}.get(context.style["text-anchor"], 0.0)
     return _box(left, y - 0.9 * size, width, 1.15 * size, context)
