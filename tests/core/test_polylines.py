@@ -7,7 +7,7 @@ import shapely
 from hypothesis import given
 from shapely.geometry import LineString
 
-from jointed_crane.core.geometry.coverage import filled, windings
+from jointed_crane.core.geometry.coverage import Windows, filled, windings
 from jointed_crane.core.geometry.outlines import area_of, filled_area, outline
 from jointed_crane.core.geometry.patches import Patch
 from jointed_crane.core.geometry.polylines import FLATNESS, Subpaths, polylines
@@ -73,7 +73,9 @@ class CrossingTests(unittest.TestCase):
         """SVG 2, 13.4.2, nonzero: by winding numbers on a grid."""
         random = np.random.default_rng(seed)
         points = random.uniform(4, 196, (int(random.integers(4, 14)), 2))
-        cells = filled(windings(points, np.roll(points, -1, axis=0), (200, 200)), False).sum()
+        grid = Windows(np.array([200]), np.array([200]))
+        winding = windings(points, np.roll(points, -1, axis=0), grid, np.zeros(len(points), dtype=np.intp))
+        cells = filled(winding, is_even_odd=False).sum()
         crowd = [Patch((points,)), *(Patch((np.array([(0, 0), (1, 0), (1, 1.0)]) + k,)) for k in (300, 310, 320) * 3)]
         self.assertAlmostEqual(filled_area([points]).area / cells, 1.0, delta=0.02)
         alone = shapely.unary_union([area_of(patch) for patch in crowd])

@@ -7,7 +7,7 @@ lines on it; both are made coarser until they fit.
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import contourpy
@@ -16,10 +16,12 @@ import numpy.typing as npt
 import shapely
 
 from jointed_crane.core.geometry.coordinates import Bounds, Ring
-from jointed_crane.core.geometry.coverage import filled, windings
-from jointed_crane.core.geometry.patches import MOST_VERTICES, SIMPLIFIED, Patch, Stroke, following, signed_areas
+from jointed_crane.core.geometry.coverage import Places, Windows, filled, windings
+from jointed_crane.core.geometry.patches import MOST_VERTICES, SIMPLIFIED, Patch, Stroke, following
 
 Floats = npt.NDArray[np.float64]
+Clip = tuple[Patch, ...]
+Clips = tuple[Clip, ...]
 
 #: Cells of the longer side of a grid, and the finest cell, px.
 _CELLS = 512
@@ -29,7 +31,9 @@ _MOST_CELLS = 60_000_000
 _MOST_LENGTH = 1_500_000
 #: More patches than this are drawn together.
 _MOST_ALONE = 400
-#: A clip of so many corners and fewer is drawn anew in the window of each patch; masks of others are held, so many.
+#: Cells and things that are drawn at once: more would only take more memory.
+_CELLS_AT_ONCE, _THINGS_AT_ONCE = 2_000_000, 2_000
+#: A clip of so many corners and fewer is drawn anew in the window of each thing; masks of others are held, so many.
 _FEW_CORNERS, _MOST_MASKS = 500, 40
 #: Corners of the discs at round ends and corners.
 _DISC = np.stack([np.cos(np.arange(16) * np.pi / 8), np.sin(np.arange(16) * np.pi / 8)], axis=1)
@@ -40,17 +44,89 @@ _GRAIN = 2.0
 
 
 @dataclass(frozen=True)
-class _Drawn:
-    """A patch as the sides of polygons on the page: starts and ends, arrays of shape (sides, 2), and their box."""
+class _Crowd:
+    """Things that are drawn at once, each the sides of polygons on the page and what clips them.
 
-    patch: Patch
+    Attributes
+    ----------
+    starts, ends : arrays, shape (sides, 2), px
+    counts : sides of each thing, one behind the other
+    clips : what clips each
+    is_even_odd : the fill rule of each
+    """
+
     starts: Floats
     ends: Floats
+    counts: Places
+    clips: Sequence[Clips]
+    is_even_odd: npt.NDArray[np.bool_]
 
     @cached_property
-    def box(self) -> tuple[Floats, Floats]:
-        """Upper left and lower right corner."""
-        return self.starts.min(axis=0), self.starts.max(axis=0)
+    def begins(self) -> Places:
+        """The place of the first side of each."""
+        return np.asarray(np.cumsum(self.counts) - self.counts, dtype=np.intp)
+
+    def only(self, places: Places) -> _Crowd:
+        """The things of these places, in their order; one may come more than once."""
+        counts = self.counts[places]
+        sides = np.arange(int(counts.sum())) + np.repeat(self.begins[places] - (np.cumsum(counts) - counts), counts)
+        clips = [self.clips[place] for place in places.tolist()]
+        return _Crowd(self.starts[sides], self.ends[sides], counts, clips, self.is_even_odd[places])
+
+    @cached_property
+    def boxes(self) -> tuple[Floats, Floats]:
+        """Upper left and lower right corners, shape (things, 2), cut by the boxes of what clips; turned inside out
+        where nothing is left.
+        """
+        low, high = np.full((len(self.counts), 2), np.inf), np.full((len(self.counts), 2), -np.inf)
+        is_there = self.counts > 0
+        if is_there.any():
+            low[is_there] = np.minimum.reduceat(self.starts, self.begins[is_there])
+            high[is_there] = np.maximum.reduceat(self.starts, self.begins[is_there])
+        groups = list({id(group): group for clips in self.clips for group in clips}.values())
+        if groups:
+            lows, highs = _crowd([clip for group in groups for clip in group]).boxes
+            group_of = np.repeat(np.arange(len(groups)), [len(group) for group in groups])
+            group_low, group_high = np.full((len(groups), 2), np.inf), np.full((len(groups), 2), -np.inf)
+            np.minimum.at(group_low, group_of, lows)
+            np.maximum.at(group_high, group_of, highs)
+            place_of = {id(group): place for place, group in enumerate(groups)}
+            clipped = np.repeat(np.arange(len(self.counts)), [len(clips) for clips in self.clips])
+            by = np.array([place_of[id(group)] for clips in self.clips for group in clips])
+            np.maximum.at(low, clipped, group_low[by])
+            np.minimum.at(high, clipped, group_high[by])
+        return low, high
+
+    @cached_property
+    def is_seen(self) -> npt.NDArray[np.bool_]:
+        """Whether anything is left of each."""
+        low, high = self.boxes
+        return np.asarray((high > low).all(axis=1), dtype=np.bool_)
+
+
+@dataclass(frozen=True)
+class _Grid:
+    """The grid that is drawn on: where its upper left corner lies and the size of a cell, px; rows and columns; masks
+    of heavy clips by the group that they are of.
+    """
+
+    corner: Floats
+    cell: float
+    shape: tuple[int, int]
+    masks: dict[int, Floats] = field(default_factory=dict)
+
+    def windows(self, low: Floats, high: Floats) -> tuple[Windows, Places]:
+        """The windows of cells that boxes lie in, and the upper left cell of each, shape (boxes, 2): column, row."""
+        most = np.array(self.shape[::-1])
+        first = np.clip((low - self.corner) / self.cell - 1, 0, most).astype(np.intp)
+        last = np.clip((high - self.corner) / self.cell + 2, 0, most).astype(np.intp)
+        size = np.maximum(last - first, 0)
+        return Windows(size[:, 1], size[:, 0]), first
+
+    def places(self, windows: Windows, first: Places) -> Places:
+        """The cell of the grid that each cell of windows is."""
+        window, row, column = windows.cells
+        return np.asarray((first[window, 1] + row) * self.shape[1] + first[window, 0] + column, dtype=np.intp)
 
 
 def traced(patches: Sequence[Patch]) -> tuple[Bounds, tuple[Ring, ...]] | None:
@@ -58,21 +134,19 @@ def traced(patches: Sequence[Patch]) -> tuple[Bounds, tuple[Ring, ...]] | None:
 
     Bounds are those of the lines themselves, cut by the boxes of what clips them; rings lie within about a cell.
     """
-    drawn = _together(patches) if len(patches) > _MOST_ALONE else []
-    drawn += [result for patch in patches if not (drawn and _is_plain(patch)) and (result := _drawn(patch)) is not None]
-    boxes = [box for result in drawn if (box := _clipped_box(result)) is not None]
-    if not boxes:
+    crowd = _gathered(patches) if len(patches) > _MOST_ALONE else _crowd(patches)
+    lows, highs = (corners[crowd.is_seen] for corners in crowd.boxes)
+    if not len(lows):
         return None
-    low = np.min([low for low, _ in boxes], axis=0)
-    high = np.max([high for _, high in boxes], axis=0)
-    cell = _cell_size(drawn, low, high)
+    low, high = lows.min(axis=0), highs.max(axis=0)
+    cell = max(float((high - low).max()) / _CELLS, _FINEST)
+    # As fine as the drawing wants, as coarse as drawing all of it in bounded time asks.
+    windows = float((highs - lows + cell).prod(axis=1).sum())
+    lengths = float(np.abs(crowd.ends - crowd.starts).sum())
+    cell = max(cell, float(np.sqrt(windows / _MOST_CELLS)), lengths / _MOST_LENGTH)
     shape = (int(np.ceil((high[1] - low[1]) / cell)) + 1, int(np.ceil((high[0] - low[0]) / cell)) + 1)
-    mask = np.zeros(shape)
-    known: dict[int, Floats] = {}
-    for result in _gathered(drawn) if len(drawn) > _MOST_ALONE else drawn:
-        _draw(mask, result, low, cell, known)
     left, top, right, bottom = (float(value) for value in (*low, *high))
-    rings = traced_rings(mask, cell, (left, top))
+    rings = traced_rings(_mask(crowd, _Grid(low, cell, shape)), cell, (left, top))
     return (left, top, right, bottom), rings or (((left, top), (right, top), (right, bottom), (left, bottom)),)
 
 
@@ -125,138 +199,134 @@ def _area(ring: Floats) -> float:
     return float(x[:-1] @ y[1:] - x[1:] @ y[:-1] + x[-1] * y[0] - x[0] * y[-1]) / 2
 
 
-def _drawn(patch: Patch) -> _Drawn | None:
-    if patch.stroke is None:
-        pieces = [points[None] for points in patch.on_page if len(points) > 2]
-    else:
-        linear, shift = patch.matrix[:2, :2], patch.matrix[:2, 2]
-        pieces = [_clockwise(piece @ linear.T + shift) for piece in _stroked(patch.lines, patch.stroke)]
-    if not pieces:
-        return None
-    starts = np.concatenate([piece.reshape(-1, 2) for piece in pieces])
-    ends = np.concatenate([_following(piece).reshape(-1, 2) for piece in pieces])
-    # Each goes round the same way as a whole, so that patches add up and their holes stay holes.
-    is_clockwise = (starts[:, 0] * ends[:, 1] - ends[:, 0] * starts[:, 1]).sum() >= 0
-    return _Drawn(patch, starts, ends) if is_clockwise else _Drawn(patch, ends, starts)
-
-
-def _is_plain(patch: Patch) -> bool:
-    return patch.stroke is None and not patch.clips
-
-
-def _together(patches: Sequence[Patch]) -> list[_Drawn]:
-    """What fills a crowd of shapes that nothing clips, as one patch for each matrix: what `_drawn` and `_gathered`
-    would come to, without a step of Python's own for each of 50,000.
-    """
-    groups: dict[bytes, list[Patch]] = {}
-    for patch in filter(_is_plain, patches):
-        groups.setdefault(patch.matrix.tobytes(), []).append(patch)
-    result = []
-    for group in groups.values():
-        lines = [[points for points in patch.lines if len(points) > 2] for patch in group]
-        pieces = [points for own in lines for points in own]
-        if not pieces:
+def _crowd(patches: Sequence[Patch], things: Sequence[int] | None = None) -> _Crowd:
+    """Patches as they are drawn, each a thing of its own, or part of the thing whose number is told beside it."""
+    numbers = np.arange(len(patches)) if things is None else np.asarray(things, dtype=np.intp)
+    fills = [
+        (points, place)
+        for place, patch in enumerate(patches)
+        if patch.stroke is None
+        for points in patch.lines
+        if len(points) > 2
+    ]
+    starts, ends, owners = [np.zeros((0, 2))], [np.zeros((0, 2))], [np.zeros(0, dtype=np.intp)]
+    if fills:
+        counts = np.array([len(points) for points, _ in fills])
+        owner = np.repeat([place for _, place in fills], counts)
+        corners = _on_page(np.concatenate([points for points, _ in fills]), patches, owner)
+        starts, ends, owners = [corners], [corners[following(counts)]], [owner]
+    for place, patch in enumerate(patches):
+        if patch.stroke is None:
             continue
-        matrix = group[0].matrix
-        starts = np.concatenate(pieces) @ matrix[:2, :2].T + matrix[:2, 2]
-        counts = np.array([len(points) for points in pieces])
-        ends = starts[following(counts)]
-        areas = signed_areas(starts, ends, counts)
-        # Each patch goes round the same way as a whole, as where it is drawn alone.
-        owner = np.repeat(np.arange(len(group)), [len(own) for own in lines])
-        is_turned = np.repeat((np.bincount(owner, areas, len(group)) < 0)[owner], counts)[:, None]
-        result.append(_Drawn(Patch(()), np.where(is_turned, ends, starts), np.where(is_turned, starts, ends)))
+        linear, shift = patch.matrix[:2, :2], patch.matrix[:2, 2]
+        for pieces in _stroked(patch.lines, patch.stroke):
+            polygons = _clockwise(pieces @ linear.T + shift)
+            starts.append(polygons.reshape(-1, 2))
+            ends.append(np.roll(polygons, -1, axis=1).reshape(-1, 2))
+            owners.append(np.full(len(starts[-1]), place))
+    start, end, owner = np.concatenate(starts), np.concatenate(ends), np.concatenate(owners)
+    # Each patch goes round the same way as a whole, so that patches add up and their holes stay holes.
+    areas = np.bincount(owner, start[:, 0] * end[:, 1] - end[:, 0] * start[:, 1], len(patches))
+    is_turned = (areas < 0)[owner][:, None]
+    start, end = np.where(is_turned, end, start), np.where(is_turned, start, end)
+    thing = numbers[owner]
+    order = np.argsort(thing, kind="stable")
+    total = int(numbers.max(initial=-1)) + 1
+    first = [patches[place] for place in np.unique(numbers, return_index=True)[1].tolist()]
+    is_even_odd = np.array([patch.is_even_odd and patch.stroke is None for patch in first], dtype=np.bool_)
+    counts = np.bincount(thing, minlength=total)
+    return _Crowd(start[order], end[order], counts, [patch.clips for patch in first], is_even_odd)
+
+
+def _on_page(corners: Floats, patches: Sequence[Patch], owner: Places) -> Floats:
+    """Corners of patches, shape (corners, 2), where they lie on the page."""
+    known: dict[bytes, int] = {}
+    number = np.array([known.setdefault(patch.matrix.tobytes(), len(known)) for patch in patches])[owner]
+    matrices = np.frombuffer(b"".join(known)).reshape(-1, 3, 3)
+    return np.asarray(
+        np.einsum("cij,cj->ci", matrices[number, :2, :2], corners) + matrices[number, :2, 2], dtype=np.float64
+    )
+
+
+def _gathered(patches: Sequence[Patch]) -> _Crowd:
+    """Patches of a crowd drawn as one where the same clips cut them: each alone would cost more than what it paints."""
+    numbers: dict[tuple[int, ...], int] = {}
+    things = [numbers.setdefault(tuple(map(id, patch.clips)), len(numbers)) for patch in patches]
+    crowd = _crowd(patches, things)
+    return replace(crowd, is_even_odd=np.zeros(len(crowd.counts), dtype=np.bool_))
+
+
+def _mask(crowd: _Crowd, grid: _Grid) -> Floats:
+    """How much of each cell of the grid things paint together, shape (rows, columns)."""
+    result = np.zeros(grid.shape)
+    seen = np.flatnonzero(crowd.is_seen)
+    windows, first = grid.windows(*(corners[seen] for corners in crowd.boxes))
+    run = np.cumsum(np.maximum(windows.sizes, _CELLS_AT_ONCE // _THINGS_AT_ONCE)) // _CELLS_AT_ONCE
+    for number in np.unique(run):
+        part = np.flatnonzero(run == number)
+        own = Windows(windows.rows[part], windows.columns[part])
+        shares = _shares(crowd.only(seen[part]), own, first[part], grid)
+        np.maximum.at(result.reshape(-1), grid.places(own, first[part]), shares)
     return result
 
 
-def _following(corners: Floats) -> Floats:
-    """For each corner of polygons, shape (polygons, corners, ...), the one after it."""
-    return np.concatenate([corners[:, 1:], corners[:, :1]], axis=1)
+def _shares(crowd: _Crowd, windows: Windows, first: Places, grid: _Grid) -> Floats:
+    """How much of each cell of its window each thing paints."""
+    window = np.repeat(np.arange(len(crowd.counts)), crowd.counts)
+    corners = grid.corner + first[window] * grid.cell
+    starts, ends = (crowd.starts - corners) / grid.cell, (crowd.ends - corners) / grid.cell
+    shares = filled(windings(starts, ends, windows, window), np.repeat(crowd.is_even_odd, windows.sizes))
+    light: list[tuple[int, Clip]] = []
+    for place, clips in enumerate(crowd.clips):
+        for group in clips:
+            if sum(len(points) for clip in group for points in clip.lines) <= _FEW_CORNERS:
+                light.append((place, group))
+                continue
+            cells = slice(windows.begins[place], windows.begins[place] + windows.sizes[place])
+            one = Windows(windows.rows[place : place + 1], windows.columns[place : place + 1])
+            shares[cells] *= _heavy(group, grid)[grid.places(one, first[place : place + 1])]
+    if light:
+        shares *= _left_by(light, windows, first, grid)
+    return shares
+
+
+def _left_by(clips: Sequence[tuple[int, Clip]], windows: Windows, first: Places, grid: _Grid) -> Floats:
+    """What clips, each told with the number of the window that it clips, leave of each cell of the windows."""
+    of = np.array([place for place, _ in clips])
+    own = Windows(windows.rows[of], windows.columns[of])
+    left = np.zeros(int(own.sizes.sum()))  # by each clip; where several patches make one, by any of them
+    number = np.repeat(np.arange(len(clips)), [len(group) for _, group in clips])
+    if len(number):
+        each = Windows(own.rows[number], own.columns[number])
+        shares = _shares(_crowd([clip for _, group in clips for clip in group]), each, first[of][number], grid)
+        np.maximum.at(left, _cells_in(each, own.begins[number]), shares)
+    result = np.ones(int(windows.sizes.sum()))
+    np.multiply.at(result, _cells_in(own, windows.begins[of]), left)
+    return result
+
+
+def _cells_in(windows: Windows, begins: Places) -> Places:
+    """For each cell of windows its place where they begin elsewhere."""
+    window, _, _ = windows.cells
+    return np.asarray(np.arange(len(window)) + (begins - windows.begins)[window], dtype=np.intp)
+
+
+def _heavy(group: Clip, grid: _Grid) -> Floats:
+    """What a clip of many corners leaves of each cell of the grid: drawn once for all that it clips, as long as those
+    come one after the other.
+    """
+    if id(group) not in grid.masks:
+        for oldest in list(grid.masks)[: len(grid.masks) + 1 - _MOST_MASKS]:
+            del grid.masks[oldest]
+        grid.masks[id(group)] = _mask(_crowd(group), grid).reshape(-1)
+    return grid.masks[id(group)]
 
 
 def _clockwise(polygons: Floats) -> Floats:
     """Polygons, shape (polygons, corners, 2), all turned the same way round, so that where they overlap they add up."""
     x, y = polygons[..., 0], polygons[..., 1]
-    areas = (x * _following(y) - _following(x) * y).sum(axis=1)
+    areas = (x * np.roll(y, -1, axis=1) - np.roll(x, -1, axis=1) * y).sum(axis=1)
     return np.where((areas >= 0)[:, None, None], polygons, polygons[:, ::-1])
-
-
-def _gathered(drawn: Sequence[_Drawn]) -> list[_Drawn]:
-    """Patches of a crowd drawn as one where the same clips cut them: each alone would cost more than what it paints."""
-    groups: dict[tuple[int, ...], list[_Drawn]] = {}
-    for result in drawn:
-        groups.setdefault(tuple(map(id, result.patch.clips)), []).append(result)
-    return [
-        _Drawn(
-            Patch((), clips=group[0].patch.clips),
-            np.concatenate([result.starts for result in group]),
-            np.concatenate([result.ends for result in group]),
-        )
-        for group in groups.values()
-    ]
-
-
-def _clipped_box(found: _Drawn) -> tuple[Floats, Floats] | None:
-    """The box of a patch, cut by the boxes of what clips it; None where nothing is left."""
-    low, high = found.box
-    for group in found.patch.clips:
-        inside = [box for clip in group if (drawn := _drawn(clip)) and (box := _clipped_box(drawn))]
-        if not inside:
-            return None
-        low = np.maximum(low, np.min([box[0] for box in inside], axis=0))
-        high = np.minimum(high, np.max([box[1] for box in inside], axis=0))
-    return (low, high) if (high > low).all() else None
-
-
-def _cell_size(drawn: Sequence[_Drawn], low: Floats, high: Floats) -> float:
-    """The size of a cell, px: as fine as the drawing wants, as coarse as drawing all of it in bounded time asks."""
-    cell = max(float((high - low).max()) / _CELLS, _FINEST)
-    windows = sum(float(np.prod(result.box[1] - result.box[0] + cell)) for result in drawn)
-    lengths = sum(float(np.abs(result.ends - result.starts).sum()) for result in drawn)
-    return max(cell, float(np.sqrt(windows / _MOST_CELLS)), lengths / _MOST_LENGTH)
-
-
-def _draw(mask: Floats, found: _Drawn, corner: Floats, cell: float, known: dict[int, Floats]) -> None:
-    """Draw one patch onto the mask, in the window of cells that it lies in."""
-    rows, columns = mask.shape
-    first = np.maximum(((found.box[0] - corner) / cell).astype(int) - 1, 0)
-    last = np.minimum(((found.box[1] - corner) / cell).astype(int) + 2, (columns, rows))
-    if (last <= first).any():
-        return
-    window = (slice(first[1], last[1]), slice(first[0], last[0]))
-    here = corner + first * cell
-    shape = (int(last[1] - first[1]), int(last[0] - first[0]))
-    winding = windings((found.starts - here) / cell, (found.ends - here) / cell, shape)
-    share = filled(winding, found.patch.is_even_odd and found.patch.stroke is None)
-    for group in found.patch.clips:
-        if sum(len(points) for clip in group for points in clip.lines) <= _FEW_CORNERS:
-            share = share * _clip_mask(group, shape, here, cell, {})
-        else:
-            share = share * _known_clip_mask(group, mask.shape, corner, cell, known)[window]
-    np.maximum(mask[window], share, out=mask[window])
-
-
-def _clip_mask(
-    group: tuple[Patch, ...], shape: tuple[int, ...], corner: Floats, cell: float, known: dict[int, Floats]
-) -> Floats:
-    """What a clip leaves of the cells from a corner on."""
-    result = np.zeros(shape)
-    for patch in group:
-        drawn = _drawn(patch)
-        if drawn is not None:
-            _draw(result, drawn, corner, cell, known)
-    return result
-
-
-def _known_clip_mask(
-    group: tuple[Patch, ...], shape: tuple[int, ...], corner: Floats, cell: float, known: dict[int, Floats]
-) -> Floats:
-    """The same of the whole grid, drawn once for all that it clips, as long as those come one after the other."""
-    if id(group) not in known:
-        for oldest in list(known)[: len(known) + 1 - _MOST_MASKS]:
-            del known[oldest]
-        known[id(group)] = _clip_mask(group, shape, corner, cell, known)
-    return known[id(group)]
 
 
 def _stroked(lines: Sequence[Floats], stroke: Stroke) -> Iterator[Floats]:
