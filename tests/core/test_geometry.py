@@ -140,7 +140,7 @@ class OutlineTests(unittest.TestCase):
         quarter = np.array([(100, 0), (100, 100 * k), (100 * k, 100), (0, 100)])
         turn = np.array([[0.0, 1.0], [-1.0, 0.0]])
         quarters = [quarter @ np.linalg.matrix_power(turn, n) for n in range(4)]
-        (lines,) = polylines([Subpaths(np.array(quarters), [False] * 4, [4])])
+        (lines,) = polylines([Subpaths(np.array(quarters).ravel().tolist(), [False] * 4, [4])])
         area = filled_area(lines)
         self.assertLess(abs(area.area - np.pi * 100**2) / (np.pi * 100**2), 1e-3)
 

@@ -35,7 +35,7 @@ def random_subpaths(random, scale):
             is_side.append(side)
             at = inner[2]
         courses.append(np.concatenate(course))
-    return Subpaths(np.array(controls), is_side, counts, scale), courses
+    return Subpaths(np.array(controls).ravel().tolist(), is_side, counts, scale), courses
 
 
 class PolylineTests(unittest.TestCase):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import chain, pairwise
 
 import numpy as np
 import numpy.typing as npt
@@ -25,13 +25,13 @@ class Subpaths:
 
     Attributes
     ----------
-    controls : the four control points of each piece, shape (pieces, 4, 2) or the same numbers in a row
+    controls : x and y of the four control points of each piece, in a row
     is_side : for each piece whether it is a side, of which only the ends count
     counts : pieces of each subpath
     scale : how many times as large the shape is drawn
     """
 
-    controls: npt.ArrayLike
+    controls: Sequence[float]
     is_side: Sequence[bool]
     counts: Sequence[int]
     scale: float = 1.0
@@ -60,10 +60,9 @@ def _polylines(shapes: Sequence[Subpaths]) -> Iterator[list[Floats]]:
         yield from ([] for _ in shapes)
         return
     pieces = [len(shape.is_side) for shape in shapes]
-    controls = np.concatenate([np.asarray(shape.controls, dtype=np.float64).ravel() for shape in shapes])
-    controls = controls.reshape(-1, 4, 2)
-    is_side = np.concatenate([np.asarray(shape.is_side, dtype=np.bool_) for shape in shapes])
-    counts = np.concatenate([np.asarray(shape.counts, dtype=np.intp) for shape in shapes])
+    controls = np.array([*chain.from_iterable(shape.controls for shape in shapes)], dtype=np.float64).reshape(-1, 4, 2)
+    is_side = np.array([*chain.from_iterable(shape.is_side for shape in shapes)], dtype=np.bool_)
+    counts = np.array([*chain.from_iterable(shape.counts for shape in shapes)], dtype=np.intp)
     scale = np.repeat([shape.scale for shape in shapes], pieces)
     most = np.repeat([min(max(_MOST_POINTS // max(count, 1), 2), _MOST_STEPS) for count in pieces], pieces)
     # Each subpath also takes the point where it begins, at no step of its first piece.

@@ -6,8 +6,6 @@ import hashlib
 from collections.abc import Mapping
 from dataclasses import replace
 
-import numpy as np
-
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.geometry.outlines import outline
 from jointed_crane.core.geometry.patches import Floats, Patch, Stroke
@@ -83,8 +81,8 @@ def _pair(point: Floats) -> str:
 def _patches(shape: Shape) -> list[Patch]:
     curves = [beziers for contour in contours_of(shape) if len(beziers := sides(contour, is_closed(shape)))]
     counts = [len(beziers) for beziers in curves]
-    controls = np.concatenate([np.zeros((0, 4, 2)), *curves])
-    (lines,) = polylines([Subpaths(controls, [False] * len(controls), counts)])
+    controls = [number for beziers in curves for number in beziers.ravel().tolist()]
+    (lines,) = polylines([Subpaths(controls, [False] * sum(counts), counts)])
     result = []
     if shape.paint.fill:
         result.append(Patch(tuple(lines)))

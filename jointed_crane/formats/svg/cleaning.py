@@ -40,10 +40,14 @@ _MAY_POINT = re.compile(r"[(\\@<]")
 #: What no number is without that is too large to reckon with, or none.
 _MAY_BE_LARGE = re.compile(r"\d{10}|[en]", re.I)
 _BITMAP = re.compile(r"data:image/(png|jpeg|jpg|webp|gif);base64,", re.I)
+#: What no value is without that has to be looked at any closer; most have none of it.
+_NOTABLE = re.compile(r"\d{10}|[(\\@<eEnN]")
 _PLAIN_ID = re.compile(r"[A-Za-z_][\w.-]*", re.ASCII)
 
 #: Attributes whose values have a say in what is kept; a style attribute is read by its declarations.
 _READ = (ATTRIBUTES | STYLE_ONLY | {"href", XLINK_HREF}) - {"style"}
+#: Attributes that stay as they are where nothing in their values is notable.
+_STAYING = ATTRIBUTES - {"style", "id"}
 
 
 class _Cleaner:
@@ -59,13 +63,16 @@ class _Cleaner:
             if element is not root and local_name(element) not in ALLOWED:
                 self._leave_out(element)
         for element in root.iter():
-            self._clean_attributes(element)
-            if local_name(element) not in TEXTUAL:
+            tag = local_name(element)
+            if not _is_plain(element):
+                self._clean_attributes(element)
+            if element.text is not None and tag not in TEXTUAL:
                 element.text = None  # white space and stray words between shapes are never drawn
-            parent = element.getparent()
-            if parent is None or local_name(parent) not in TEXTUAL:
-                element.tail = None
-            if local_name(element) == "a":  # a link leads nowhere from here; what it holds is drawn
+            if element.tail is not None:
+                parent = element.getparent()
+                if parent is None or local_name(parent) not in TEXTUAL:
+                    element.tail = None
+            if tag == "a":  # a link leads nowhere from here; what it holds is drawn
                 element.tag = f"{{{SVG}}}g"
 
     def _leave_out(self, element: etree._Element) -> None:
@@ -76,15 +83,14 @@ class _Cleaner:
 
     def _clean_attributes(self, element: etree._Element) -> None:
         result: dict[str, str] = {}
-        names = list(element.attrib)
-        for name in names:
+        items = element.items()
+        for name, value in items:
             # A layer's name may come from any editor's own `label`; it is read later and never stored.
             key = LABEL if name.endswith("}label") or name == "label" else name
             if key != LABEL and name not in _READ:
                 if name.lower().startswith("on"):
                     self.notes.append("The drawing held an event handler; it was left out.")
-                continue  # its value is not even looked up, which takes as long as the element has attributes
-            value = element.get(name, "")
+                continue
             kept = value if key == LABEL else self._kept(element, name, value)
             if kept is not None:
                 result[key] = kept
@@ -102,9 +108,7 @@ class _Cleaner:
         if name and not _PLAIN_ID.fullmatch(name):
             result.setdefault(LABEL, name)
             result["id"] = self._plain_id(name)
-        if not own and [*result.items()] == element.items():
-            return  # as most are; to write them anew takes as long as to look at them
-        for name in names:
+        for name, _ in items:
             del element.attrib[name]
         for key, value in result.items():
             element.set(key, value)
@@ -194,6 +198,14 @@ class _Cleaner:
 def clean(root: etree._Element, notes: list[str]) -> None:
     """Leave of a drawing only what this app knows to be harmless; `notes` gets a sentence for what a user may miss."""
     _Cleaner(notes).clean(root)
+
+
+def _is_plain(element: etree._Element) -> bool:
+    """Whether nothing an element says could need cleaning, as is so of most."""
+    return all(
+        not _NOTABLE.search(value) if name in _STAYING else name == "id" and _PLAIN_ID.fullmatch(value)
+        for name, value in element.items()
+    )
 
 
 def _words(arguments: list) -> str:

@@ -13,7 +13,7 @@ from PIL import ImageColor
 
 from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.geometry.patches import Patch, following, signed_areas
-from jointed_crane.formats.svg.tags import SVG, local_name
+from jointed_crane.formats.svg.tags import LABEL, SVG, local_name
 
 Floats = npt.NDArray[np.float64]
 _KINDS = {
@@ -62,18 +62,18 @@ _MOST_LETTERS = 40
 
 
 def given_name(element: etree._Element) -> str:
-    """The name somebody gave an element: its label, its title or description, or an id that was not made up; else
-    nothing.
+    """The name somebody gave an element of a cleaned drawing: its label, its title or description, or an id that
+    was not made up; else nothing.
     """
-    for attribute, value in element.attrib.items():
-        if (attribute == "label" or attribute.endswith("}label")) and value.strip():
-            return " ".join(value.split())
+    label = element.get(LABEL)
+    if label and label.strip():
+        return " ".join(label.split())
     for tag in ("title", "desc") if len(element) else ():
         told = element.find(f"{{{SVG}}}{tag}")
         if told is not None and (told.text or "").strip():
             return " ".join(told.text.split())[:_MOST_LETTERS].strip()
-    name = " ".join(element.get("id", "").replace("_", " ").split())
-    return "" if _MADE_UP.fullmatch(element.get("id", "")) else name
+    name = element.get("id", "")
+    return "" if not name or _MADE_UP.fullmatch(name) else " ".join(name.replace("_", " ").split())
 
 
 def layer_name(element: etree._Element, patches: Sequence[Patch], bounds: Bounds, page: tuple[float, float]) -> str:

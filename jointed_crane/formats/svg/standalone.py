@@ -10,7 +10,7 @@ from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.formats.svg.measuring import Page
 from jointed_crane.formats.svg.parsing import references_of
 from jointed_crane.formats.svg.styles import declared, own_style, set_style
-from jointed_crane.formats.svg.tags import SVG, WHOLE_GROUP, local_name
+from jointed_crane.formats.svg.tags import LABEL, SVG, WHOLE_GROUP, local_name
 from jointed_crane.formats.svg.viewports import viewport_of
 
 #: Attributes that make the outermost svg a viewport; the art gets them on its own, the rest goes on a group.
@@ -42,8 +42,8 @@ def standalone(
     if not len(defs):
         view.remove(defs)
     for inner in art.iter():
-        for attribute in [key for key in inner.attrib if key.endswith("}label")]:
-            del inner.attrib[attribute]
+        if inner.get(LABEL) is not None:
+            del inner.attrib[LABEL]
     etree.cleanup_namespaces(art)
     return etree.tostring(art, encoding="utf-8")
 
