@@ -10,7 +10,7 @@ from PIL import Image, ImageOps
 
 from jointed_crane.core.basics.limits import MOST_BITMAP_BYTES, MOST_PIXELS
 from jointed_crane.core.geometry.coordinates import Bounds, Ring
-from jointed_crane.core.geometry.tracing import traced_rings
+from jointed_crane.core.outlines.tracing import traced_rings
 from jointed_crane.formats.artwork import Artwork, ArtworkError, FileRead, Piece, title_of
 
 _FORMATS = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp"}

@@ -11,10 +11,10 @@ from shapely.geometry import Point
 from jointed_crane.core.geometry import fields, trigonometric
 from jointed_crane.core.geometry.decomposition import polar, quaternion, rotation_matrices, rotation_shear_scale
 from jointed_crane.core.geometry.nine_points import at_fraction, fraction_of, nine_points
-from jointed_crane.core.geometry.outlines import filled_area, painted, stroked_area
-from jointed_crane.core.geometry.patches import Stroke
 from jointed_crane.core.geometry.plane import cosine_and_sine
-from jointed_crane.core.geometry.polylines import Subpaths, polylines
+from jointed_crane.core.outlines.outline import filled_area, painted, stroked_area
+from jointed_crane.core.outlines.patches import Stroke
+from jointed_crane.core.outlines.polylines import Subpaths, polylines
 from tests.strategies import examples, seeds
 
 

@@ -19,13 +19,13 @@ from jointed_crane.core.edits.placing.settling import Reset, Settle
 from jointed_crane.core.edits.placing.turning import AddMark, DeleteMark, ScaleAbout, SetMark, TurnAbout
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, pose_at
-from jointed_crane.core.geometry.outlines import filled_area
 from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.hierarchy.dependencies import dependencies_of
 from jointed_crane.core.measures.gaps import gaps
 from jointed_crane.core.measures.round_joints import unlike_round_joint
 from jointed_crane.core.measures.snapping import Snapping, circle_centre, nearest, nearest_on_ring
 from jointed_crane.core.model.scene import Drawing, Part, Scene
+from jointed_crane.core.outlines.outline import filled_area
 from tests.constrained_rigs import constrained, linked
 from tests.strategies import examples, random_scene, seeds
 

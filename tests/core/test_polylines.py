@@ -7,10 +7,10 @@ import shapely
 from hypothesis import given
 from shapely.geometry import LineString
 
-from jointed_crane.core.geometry.coverage import Windows, filled, windings
-from jointed_crane.core.geometry.outlines import area_of, filled_area, outline
-from jointed_crane.core.geometry.patches import Patch
-from jointed_crane.core.geometry.polylines import FLATNESS, Subpaths, polylines
+from jointed_crane.core.outlines.coverage import Windows, filled, windings
+from jointed_crane.core.outlines.outline import area_of, filled_area, outline
+from jointed_crane.core.outlines.patches import Patch
+from jointed_crane.core.outlines.polylines import FLATNESS, Subpaths, polylines
 from tests.strategies import examples, seeds
 
 

@@ -6,10 +6,10 @@ import shapely
 from hypothesis import given
 from shapely.geometry import Polygon
 
-from jointed_crane.core.geometry.coverage import Windows, filled, windings
-from jointed_crane.core.geometry.outlines import area_of, outline
-from jointed_crane.core.geometry.patches import MOST_VERTICES, Patch, Stroke
-from jointed_crane.core.geometry.tracing import traced, traced_rings
+from jointed_crane.core.outlines.coverage import Windows, filled, windings
+from jointed_crane.core.outlines.outline import area_of, outline
+from jointed_crane.core.outlines.patches import MOST_VERTICES, Patch, Stroke
+from jointed_crane.core.outlines.tracing import traced, traced_rings
 from tests.strategies import examples, seeds
 
 
@@ -97,7 +97,7 @@ class TracingTests(unittest.TestCase):
             way = random.choice([-1, 1])
             crowd.append(Patch(tuple(line[::way] for line in lines), matrices[place % 3]))
         together, one_by_one = traced(crowd), None
-        with mock.patch("jointed_crane.core.geometry.tracing._MOST_ALONE", 10_000):
+        with mock.patch("jointed_crane.core.outlines.tracing._MOST_ALONE", 10_000):
             one_by_one = traced(crowd)
         np.testing.assert_allclose(together[0], one_by_one[0], rtol=0, atol=1e-9)
         ours, theirs = (sum(Polygon(ring).area for ring in rings) for _, rings in (together, one_by_one))
@@ -126,7 +126,7 @@ class TracingTests(unittest.TestCase):
             crowd.append(Patch((circle(x, y, 14),), clips=tuple(clips)))
         exact = shapely.unary_union([area_of(patch) for patch in crowd])
         for alone in (10, 400):
-            with mock.patch("jointed_crane.core.geometry.tracing._MOST_ALONE", alone):
+            with mock.patch("jointed_crane.core.outlines.tracing._MOST_ALONE", alone):
                 bounds, rings = traced(crowd)
             self.assertTrue(shapely.box(*bounds).buffer(0.05).covers(exact))
             self.assertLess(even_odd(rings).symmetric_difference(exact).area, 0.06 * exact.area)

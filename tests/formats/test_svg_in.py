@@ -3,7 +3,7 @@ from pathlib import Path
 
 import numpy as np
 
-from jointed_crane.core.geometry.polylines import polylines
+from jointed_crane.core.outlines.polylines import polylines
 from jointed_crane.formats.svg.layers import read_svg
 from jointed_crane.formats.svg.path_data import subpaths_of
 from jointed_crane.formats.svg.viewports import length

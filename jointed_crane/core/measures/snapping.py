@@ -15,9 +15,9 @@ from jointed_crane.core.evaluate.pose_at_frame import pose_at, world_at
 from jointed_crane.core.geometry.circles import circle_through
 from jointed_crane.core.geometry.coordinates import Ring, Vector
 from jointed_crane.core.geometry.nine_points import NAMES, nine_points
-from jointed_crane.core.geometry.outlines import feet_on_sides
 from jointed_crane.core.geometry.projection import carried, in_art, on_stage
 from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.outlines.outline import feet_on_sides
 
 Floats = npt.NDArray[np.float64]
 SnapKind = Literal[

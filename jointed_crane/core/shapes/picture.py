@@ -7,11 +7,11 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.geometry.outlines import outline
-from jointed_crane.core.geometry.patches import Floats, Patch, Stroke
-from jointed_crane.core.geometry.polylines import Subpaths, polylines
 from jointed_crane.core.model.forms import Shape, contours_of, ensure_drawable, is_closed, sides
 from jointed_crane.core.model.scene import Drawing, Part
+from jointed_crane.core.outlines.outline import outline
+from jointed_crane.core.outlines.patches import Floats, Patch, Stroke
+from jointed_crane.core.outlines.polylines import Subpaths, polylines
 from jointed_crane.core.shapes.reshaping import reshaped
 
 #: Room around the picture, px, so that soft edges are not cut.

@@ -12,7 +12,7 @@ from lxml import etree
 from PIL import ImageColor
 
 from jointed_crane.core.geometry.coordinates import Bounds
-from jointed_crane.core.geometry.patches import Patch, following, signed_areas
+from jointed_crane.core.outlines.patches import Patch, following, signed_areas
 from jointed_crane.formats.svg.tags import LABEL, SVG, local_name
 
 Floats = npt.NDArray[np.float64]
@@ -109,7 +109,9 @@ def _colour(patches: Sequence[Patch]) -> str:
     painted = [(patch, rgb) for patch in patches if (rgb := _rgb(patch.paint))]
     if not painted:
         return ""
-    words = _words(np.array([rgb for _, rgb in painted]))
+    distinct = list(dict.fromkeys(rgb for _, rgb in painted))
+    word_of = dict(zip(distinct, _words(distinct), strict=True))
+    words = [word_of[rgb] for _, rgb in painted]
     lines = [(points, place) for place, (patch, _) in enumerate(painted) if not patch.stroke for points in patch.lines]
     covered = np.zeros(len(painted))  # strokes cover little; they count where nothing is filled
     if lines:
@@ -119,7 +121,7 @@ def _colour(patches: Sequence[Patch]) -> str:
         np.add.at(covered, [place for _, place in lines], areas)
         covered *= np.abs(np.linalg.det(np.stack([patch.matrix[:2, :2] for patch, _ in painted])))
     sums = np.bincount(words, covered, len(_NAMES))
-    return _NAMES[max(dict.fromkeys(words.tolist()), key=sums.__getitem__)]
+    return _NAMES[max(dict.fromkeys(words), key=sums.__getitem__)]
 
 
 @lru_cache(maxsize=4096)
@@ -157,13 +159,12 @@ def _oklab(colours: npt.ArrayLike) -> Floats:
 
 _NAMES = list(_WORDS)
 _KNOWN = _oklab([ImageColor.getrgb(one) for kind in _WORDS.values() for one in kind])
-_WORD_OF_KNOWN = np.repeat(np.arange(len(_WORDS)), [len(kind) for kind in _WORDS.values()])
+_WORD_OF_KNOWN = [place for place, kind in enumerate(_WORDS.values()) for _ in kind]
 #: Hue tells more than lightness.
 _WEIGHTS = np.array([1.0, 2.0, 2.0])
 
 
-def _words(colours: npt.NDArray[np.int_]) -> npt.NDArray[np.intp]:
-    """For each of so many colours, shape (n, 3), the place of its word."""
-    distinct, back = np.unique(colours, axis=0, return_inverse=True)
-    away = (_KNOWN - _oklab(distinct)[:, None]) * _WEIGHTS
-    return _WORD_OF_KNOWN[np.argmin((away**2).sum(axis=-1), axis=1)][back.reshape(-1)]
+def _words(colours: Sequence[tuple[int, ...]]) -> list[int]:
+    """For each of so many colours the place of its word."""
+    away = (_KNOWN - _oklab(colours)[:, None]) * _WEIGHTS
+    return [_WORD_OF_KNOWN[nearest] for nearest in np.argmin((away**2).sum(axis=-1), axis=1).tolist()]

@@ -12,8 +12,8 @@ from lxml import etree
 from jointed_crane.core.basics import progress
 from jointed_crane.core.basics.limits import MOST_LAYERS
 from jointed_crane.core.geometry.coordinates import Bounds, Ring
-from jointed_crane.core.geometry.outlines import outline
 from jointed_crane.core.hierarchy.tree import free_name
+from jointed_crane.core.outlines.outline import outline
 from jointed_crane.formats.artwork import AS_LAYERS, WHOLE, Artwork, ArtworkError, FileRead, Piece, Reading, title_of
 from jointed_crane.formats.svg.layer_names import given_name, layer_name
 from jointed_crane.formats.svg.measuring import Page
@@ -61,6 +61,7 @@ def read_svg(data: bytes, name: str, reading: Reading = AS_LAYERS) -> Artwork:
     size = (viewport.width, viewport.height)
     page = Page(root)
     pieces: list[Piece] = []
+    taken: set[str] = set()
     for number, layer in enumerate(layers, start=1):
         if number % 10 == 0:
             progress.tell(number, len(layers), "layers")
@@ -77,7 +78,7 @@ def read_svg(data: bytes, name: str, reading: Reading = AS_LAYERS) -> Artwork:
             continue
         title = title_of(name, "Drawing") if is_one else layer_name(unhidden, patches, measured[0], size)
         result = replace(
-            _piece(layer, unhidden, page, root, measured, free_name(title, (made.name for made in pieces))),
+            _piece(layer, unhidden, page, root, measured, free_name(title, taken)),
             path=layer.path,
             layer=title,
             layer_id="" if is_one else element.get("id", ""),
@@ -87,6 +88,7 @@ def read_svg(data: bytes, name: str, reading: Reading = AS_LAYERS) -> Artwork:
         if cross is not None:
             result = replace(result, cross=reading.crosses[layer.path], cross_point=cross)
         pieces.append(result)
+        taken.add(result.name)
     if not pieces:
         raise ArtworkError(f"{name} paints nothing that could become a part. Nothing was brought in.")
     read = FileRead(name, coming, count, *size)

@@ -12,8 +12,8 @@ import numpy as np
 import numpy.typing as npt
 from lxml import etree
 
-from jointed_crane.core.geometry.patches import LineCap, LineJoin, Patch, Stroke
-from jointed_crane.core.geometry.polylines import Subpaths, polylines
+from jointed_crane.core.outlines.patches import LineCap, LineJoin, Patch, Stroke
+from jointed_crane.core.outlines.polylines import Subpaths, polylines
 from jointed_crane.formats.svg.path_data import subpaths_of
 from jointed_crane.formats.svg.styles import own_style
 from jointed_crane.formats.svg.tags import CONTAINERS, SHAPES, elements_by_id, local_name, reference

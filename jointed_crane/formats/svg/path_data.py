@@ -7,7 +7,7 @@ import contextlib
 from fontTools.pens.basePen import AbstractPen
 from fontTools.svgLib.path.parser import parse_path
 
-from jointed_crane.core.geometry.polylines import Subpaths
+from jointed_crane.core.outlines.polylines import Subpaths
 
 _Point = tuple[float, float]
 

@@ -11,9 +11,9 @@ from lxml import etree
 from jointed_crane.core.basics import progress
 from jointed_crane.core.basics.limits import MOST_LAYERS
 from jointed_crane.core.geometry.nine_points import box_to_box
-from jointed_crane.core.geometry.outlines import outline
 from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.model.scene import Drawing
+from jointed_crane.core.outlines.outline import outline
 from jointed_crane.formats.artwork import ArtworkError
 from jointed_crane.formats.svg.layer_names import layer_name
 from jointed_crane.formats.svg.measuring import Page

@@ -19,11 +19,11 @@ from jointed_crane.core.evaluate.pose_at_frame import world_at
 from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.geometry.decomposition import angle_about_z, quaternion, rotation_matrices
 from jointed_crane.core.geometry.nine_points import at_fraction
-from jointed_crane.core.geometry.outlines import feet_on_sides
 from jointed_crane.core.geometry.projection import seen_linear_of
 from jointed_crane.core.measures.snapping import NO_SNAPPING, Snap, Snapping, nearest
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.editing import have_same_times, weighted_sum
+from jointed_crane.core.outlines.outline import feet_on_sides
 
 
 @dataclass(frozen=True)

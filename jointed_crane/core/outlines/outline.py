@@ -15,8 +15,8 @@ from shapely.geometry import LineString, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from jointed_crane.core.geometry.coordinates import Bounds, Ring
-from jointed_crane.core.geometry.patches import MOST_VERTICES, SIMPLIFIED, Floats, Patch, Stroke
-from jointed_crane.core.geometry.tracing import traced
+from jointed_crane.core.outlines.patches import MOST_VERTICES, SIMPLIFIED, Floats, Patch, Stroke
+from jointed_crane.core.outlines.tracing import traced
 
 #: Patches of which fewer are measured one by one.
 _FEW = 8

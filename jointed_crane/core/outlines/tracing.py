@@ -16,8 +16,8 @@ import numpy.typing as npt
 import shapely
 
 from jointed_crane.core.geometry.coordinates import Bounds, Ring
-from jointed_crane.core.geometry.coverage import Places, Windows, filled, windings
-from jointed_crane.core.geometry.patches import MOST_VERTICES, SIMPLIFIED, Patch, Stroke, following
+from jointed_crane.core.outlines.coverage import Places, Windows, filled, windings
+from jointed_crane.core.outlines.patches import MOST_VERTICES, SIMPLIFIED, Patch, Stroke, following
 
 Floats = npt.NDArray[np.float64]
 Clip = tuple[Patch, ...]
