@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bench.commands import commands, fusing_over_reading, ordinary_import, twenty_files_over_one
+from bench.drawings import large_art
 from bench.evaluation import (
     constrained_over_plain,
     edit_growth,
@@ -53,6 +54,8 @@ def main() -> None:
     )
     for name, edit in DRAGS.items():
         print(f"preview round trip, {name}: {_said(round_trips(edit))}, aim p95 below 16 ms")
+    said = ", ".join(f"{kind} {took:.2f}" for kind, took in large_art().items())
+    print(f"reading large art, in units of about a second: {said} (aim at most 5)")
     print(f"import of an ordinary drawing: {ordinary_import():.2f} s")
     print(f"import of twenty files at once: {twenty_files_over_one():.1f} times one file")
     print(f"fusing 56 parts: {fusing_over_reading():.2f} times reading the 28 of an ordinary drawing")
