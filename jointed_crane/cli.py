@@ -21,7 +21,7 @@ if TYPE_CHECKING:  # what a command uses it imports itself, so that help and sho
     from jointed_crane.store.assets import AssetStore
     from jointed_crane.store.cards import Card
     from jointed_crane.store.library import Library
-    from jointed_crane.store.scenes import Kept
+    from jointed_crane.store.scenes import Entry
 
 _data = click.option(
     "--data",
@@ -107,7 +107,7 @@ def _library(data: str | None) -> Library:
     return Library(data_folder(data))
 
 
-def _found(name: str, data: str | None) -> tuple[Kept, AssetStore]:
+def _entry(name: str, data: str | None) -> tuple[Entry, AssetStore]:
     """The newest scene of this name, and the art of its library."""
     from jointed_crane.store.assets import AssetStore
     from jointed_crane.store.cards import cards
@@ -240,16 +240,16 @@ def bring_in(files: tuple[Path, ...], name: str, coming: Coming | None, data: st
     library = _library(data)
     card = library.shelf.find(name)
     if card is None:
-        kept = library.new_from(artwork, name)
-        count = len(kept.scene.parts)
+        entry = library.new_from(artwork, name)
+        count = len(entry.scene.parts)
     else:
         known = library.scenes.load(card.id)
         change, ids = library.bring_in(card.id, known.version, artwork, choices)
-        kept = library.scenes.commit(change)
+        entry = library.scenes.commit(change)
         count = len(ids)
     for note in artwork.notes:
         click.echo(note, err=True)
-    click.echo(f"Brought {counted(count, 'part')} into {kept.scene.name}.")
+    click.echo(f"Brought {counted(count, 'part')} into {entry.scene.name}.")
 
 
 @main.command(short_help="Bring followed points in, each a helper with keys.")
@@ -270,12 +270,12 @@ def track(files: tuple[Path, ...], name: str, data: str | None) -> None:
     from jointed_crane.work.workers import Workers
 
     library = _library(data)
-    kept = library.scenes.load(_card(library.shelf.cards(), name).id)
+    entry = library.scenes.load(_card(library.shelf.cards(), name).id)
     foreign = [ForeignFile(_bytes(file), file.name) for file in files]
     workers = Workers("fork")
     result = [workers.do(READING, jobs.track, file) for file in foreign]
     edits = [BringTrack(new_id(), one.name, one.points) for one in result]
-    library.scenes.keep(kept.scene.id, kept.version, edits)
+    library.scenes.keep(entry.scene.id, entry.version, edits)
     click.echo(f"Brought {counted(len(edits), 'track')} into {name}.")
 
 
@@ -292,17 +292,17 @@ def _bytes(file: Path) -> bytes:
         raise RuleError(f"{file} cannot be read ({error.strerror}). Nothing was brought in.") from None
 
 
-def _svg(kept: Kept, assets: AssetStore) -> tuple[bytes, list[str]]:
+def _svg(entry: Entry, assets: AssetStore) -> tuple[bytes, list[str]]:
     from jointed_crane.formats.svg_out import carrying
     from jointed_crane.formats.svg_out.animated import animated_svg
 
-    return animated_svg(kept.scene, assets.get), carrying.notes(kept.scene)
+    return animated_svg(entry.scene, assets.get), carrying.notes(entry.scene)
 
 
-def _zip(kept: Kept, assets: AssetStore) -> tuple[bytes, list[str]]:
+def _zip(entry: Entry, assets: AssetStore) -> tuple[bytes, list[str]]:
     from jointed_crane.formats.bundle import bundle_bytes
 
-    return bundle_bytes(kept.scene, assets.get), []
+    return bundle_bytes(entry.scene, assets.get), []
 
 
 _WRITERS = {"svg": _svg, "zip": _zip}
@@ -315,7 +315,7 @@ _WRITERS = {"svg": _svg, "zip": _zip}
 @_data
 def send(name: str, form: str, target: Path, data: str | None) -> None:
     """Send a scene out: one animated SVG that plays in any browser, or a zip of JSON and art that opens again."""
-    written, notes = _WRITERS[form](*_found(name, data))
+    written, notes = _WRITERS[form](*_entry(name, data))
     _put(target, written)
     for note in notes:
         click.echo(note, err=True)
@@ -369,7 +369,7 @@ def pose(name: str, frames: str, data: str | None) -> None:
         raise RuleError(f"{frames!r} is not a list of frames; write them like 0,12,24.") from None
     if not all(abs(frame) < 1e7 for frame in wanted):
         raise RuleError("A frame is a number between -10 million and 10 million. Nothing was asked; give another.")
-    scene = _found(name, data)[0].scene
+    scene = _entry(name, data)[0].scene
     result = evaluate(scene, wanted)
     parts = [
         {

@@ -19,7 +19,7 @@ from jointed_crane.formats.comparing import LayerChange, compared
 from jointed_crane.store.art_at_hand import Art, ArtAtHand
 from jointed_crane.store.assets import AssetStore
 from jointed_crane.store.database import opened
-from jointed_crane.store.scenes import Changed, Kept, SceneStore
+from jointed_crane.store.scenes import Changed, Entry, SceneStore
 from jointed_crane.store.settings import Settings
 from jointed_crane.store.shelf import Shelf
 
@@ -75,16 +75,16 @@ class Library:
         art = [(piece.media_type, piece.data) for piece in artwork.pieces]
         return self.scenes.changed(scene_id, version, edits, f"Bring in {artwork.file} again", art), changes
 
-    def new_from(self, artwork: Artwork, name: str) -> Kept:
+    def new_from(self, artwork: Artwork, name: str) -> Entry:
         """A new scene with a part for each piece, there whole or not at all."""
         return self.put_new(scene_of(artwork, name), "Bring in", artwork)
 
-    def put_new(self, scene: Scene, act: str, artwork: Artwork) -> Kept:
+    def put_new(self, scene: Scene, act: str, artwork: Artwork) -> Entry:
         """Put a scene made from artwork on the shelf under a free name, with the art that it shows."""
         name = free_name(scene.name, (card.name for card in self.shelf.cards()))
         return self.shelf.create(replace(scene, name=name), act, _shown(artwork, scene.parts))
 
-    def open_bundle(self, bundle: Bundle) -> Kept:
+    def open_bundle(self, bundle: Bundle) -> Entry:
         """Put a scene from a zip on the shelf, as a scene of its own under its own name."""
         return self.shelf.create(replace(bundle.scene, id=new_id()), "Open", bundle.art.values())
 

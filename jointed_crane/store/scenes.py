@@ -80,7 +80,7 @@ class StaleVersion(RuleError):
 
 
 @dataclass(frozen=True)
-class Kept:
+class Entry:
     """A scene as it is stored: its version, and what undo and redo would do next."""
 
     scene: Scene
@@ -102,7 +102,7 @@ class Changed:
     remarks : what its edits say of themselves once they are done
     """
 
-    known: Kept
+    known: Entry
     change: SceneChange
     before_rows: list[RowChange]
     after_rows: list[RowChange]
@@ -129,10 +129,10 @@ class SceneStore:
     def __init__(self, engine: Engine, assets: AssetStore) -> None:
         self._engine = engine
         self._assets = assets
-        self._held: OrderedDict[str, Kept] = OrderedDict()
+        self._held: OrderedDict[str, Entry] = OrderedDict()
         self._lock = threading.RLock()
 
-    def load(self, scene_id: str) -> Kept:
+    def load(self, scene_id: str) -> Entry:
         """The newest state of a scene. One query where it is held in memory, eight otherwise, none a part."""
         held = self._held.get(scene_id)
         if held is not None and held.version == self._version(scene_id):
@@ -147,7 +147,7 @@ class SceneStore:
         edits: Iterable[Edit],
         label: str | None = None,
         art: Iterable[Art] = (),
-    ) -> Kept:
+    ) -> Entry:
         """Apply edits and store what changed with one journal row, and art that came along, in one transaction.
 
         Raises StaleVersion where the scene has moved on, RuleError where the rules refuse. Edits that change
@@ -155,13 +155,13 @@ class SceneStore:
         """
         return self.commit(self.changed(scene_id, version, edits, label, art))
 
-    def commit(self, change: Changed) -> Kept:
+    def commit(self, change: Changed) -> Entry:
         """Store what was computed. Raises StaleVersion where the scene has moved on meanwhile."""
         if not change.after_rows:
             return change.known
         with writing(self._engine).begin() as connection:
-            kept = self.write(connection, change)
-        return self._hold(kept)
+            entry = self.write(connection, change)
+        return self._hold(entry)
 
     def changed(
         self,
@@ -203,15 +203,15 @@ class SceneStore:
         """What doing the edit again that was taken back last would write. RuleError where there is none."""
         return self._stepped(scene_id, version, back=False)
 
-    def undo(self, scene_id: str, version: int) -> Kept:
+    def undo(self, scene_id: str, version: int) -> Entry:
         """Take the last edit back. RuleError where there is none."""
         return self.commit(self.undone(scene_id, version))
 
-    def redo(self, scene_id: str, version: int) -> Kept:
+    def redo(self, scene_id: str, version: int) -> Entry:
         """Do the edit again that was taken back last. RuleError where there is none."""
         return self.commit(self.redone(scene_id, version))
 
-    def write(self, connection: Connection, change: Changed) -> Kept:
+    def write(self, connection: Connection, change: Changed) -> Entry:
         """Write a change in a transaction under way. Raises StaleVersion where the scene has moved on meanwhile."""
         scene_id = change.known.scene.id
         result = self._standing(connection, scene_id)
@@ -230,15 +230,15 @@ class SceneStore:
             put_made_art(connection, change.change)
         self._write(connection, scene_id, change.after_rows, result.version + 1, at)
         labels = (change.label, None) if change.at is None else self._labels(connection, scene_id, at)
-        return Kept(change.after, result.version + 1, *labels)
+        return Entry(change.after, result.version + 1, *labels)
 
-    def create(self, scene: Scene, art: Iterable[Art] = ()) -> Kept:
+    def create(self, scene: Scene, art: Iterable[Art] = ()) -> Entry:
         """Store a new scene, and art that comes along, whole or not at all."""
         ensure_sound(scene)
         with writing(self._engine).begin() as connection:
             return self.write_new(connection, scene, art)
 
-    def write_new(self, connection: Connection, scene: Scene, art: Iterable[Art] = ()) -> Kept:
+    def write_new(self, connection: Connection, scene: Scene, art: Iterable[Art] = ()) -> Entry:
         """Write a new, sound scene in a transaction under way."""
         rows = scene_rows(scene)
         connection.execute(
@@ -249,7 +249,7 @@ class SceneStore:
         put_art(connection, [*art, *self._assets.held_for(SceneChange(None, scene))])
         put_made_art(connection, SceneChange(None, scene))
         self._put(connection, scene.id, list(rows.items()))
-        return Kept(scene, 1, None, None)
+        return Entry(scene, 1, None, None)
 
     def forget(self, scene_id: str) -> None:
         """Drop a scene from memory; the database still has it."""
@@ -258,13 +258,13 @@ class SceneStore:
 
     # Reading
 
-    def _load(self, connection: Connection, scene_id: str) -> Kept:
+    def _load(self, connection: Connection, scene_id: str) -> Entry:
         result = self._standing(connection, scene_id)
         held = self._held.get(scene_id)
         if held is not None and held.version == result.version:
             return held
         scene = scene_from_rows(scene_id, self._rows(connection, scene_id))
-        return self._hold(Kept(scene, result.version, *self._labels(connection, scene_id, result.journal_at)))
+        return self._hold(Entry(scene, result.version, *self._labels(connection, scene_id, result.journal_at)))
 
     def _version(self, scene_id: str) -> int | None:
         """The version of a scene on the shelf, asked of the driver itself: each preview of a drag asks for it first."""
@@ -300,13 +300,13 @@ class SceneStore:
         result = {number: label for number, label in connection.execute(query)}
         return result.get(at), result.get(at + 1)
 
-    def _hold(self, kept: Kept) -> Kept:
+    def _hold(self, entry: Entry) -> Entry:
         with self._lock:
-            self._held[kept.scene.id] = kept
-            self._held.move_to_end(kept.scene.id)
+            self._held[entry.scene.id] = entry
+            self._held.move_to_end(entry.scene.id)
             while len(self._held) > _HELD:
                 self._held.popitem(last=False)
-        return kept
+        return entry
 
     # Writing
 

@@ -17,7 +17,7 @@ from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.store.art_at_hand import Art
 from jointed_crane.store.cards import Card, cards
 from jointed_crane.store.database import writing
-from jointed_crane.store.scenes import Kept, SceneMissing, SceneStore, copy_of
+from jointed_crane.store.scenes import Entry, SceneMissing, SceneStore, copy_of
 from jointed_crane.store.tables import SCENES, SHELF
 
 
@@ -36,21 +36,21 @@ class Shelf:
         """The newest scene of this name."""
         return next((card for card in self.cards() if card.name == name), None)
 
-    def create(self, scene: Scene, act: str = "New scene", art: Iterable[Art] = ()) -> Kept:
+    def create(self, scene: Scene, act: str = "New scene", art: Iterable[Art] = ()) -> Entry:
         """Put a new scene on the shelf with the art that comes along, whole or not at all; undo takes it off again."""
         ensure_sound(scene)
         with writing(self._engine).begin() as connection:
-            kept = self._scenes.write_new(connection, scene, art)
+            entry = self._scenes.write_new(connection, scene, art)
             self._note(connection, scene.id, f"{act} {scene.name}", {"deleted": True}, {"deleted": False})
-        return kept
+        return entry
 
-    def duplicate(self, scene_id: str) -> Kept:
+    def duplicate(self, scene_id: str) -> Entry:
         """A copy with everything in it under a free name, and a journal of its own."""
         scene = self._scenes.load(scene_id).scene
         name = free_name(f"{scene.name} copy", (card.name for card in self.cards()))
         return self.create(copy_of(scene, uuid.uuid4().hex, name), "Duplicate")
 
-    def rename(self, scene_id: str, name: str) -> Kept:
+    def rename(self, scene_id: str, name: str) -> Entry:
         """Give a scene another name; it is an edit of the scene too."""
         known = self._scenes.load(scene_id)
         change = self._scenes.changed(scene_id, known.version, [RenameScene(name)])
@@ -58,9 +58,9 @@ class Shelf:
             return known
         before, after = {"name": known.scene.name}, {"name": change.after.name}
         with writing(self._engine).begin() as connection:
-            kept = self._scenes.write(connection, change)
+            entry = self._scenes.write(connection, change)
             self._note(connection, scene_id, f"Rename {known.scene.name}", before, after)
-        return kept
+        return entry
 
     def delete(self, scene_id: str) -> str:
         """Take a scene off the shelf; undo puts it back whole. Returns its name."""

@@ -41,19 +41,19 @@ def thumbnail(scene_id: str, version: int) -> Response:
 
     The address names the version, so that it can be cached for good; another version is shown the way to its own.
     """
-    kept = library().scenes.load(scene_id)
-    if kept.version != version:
-        moved = redirect(url_for("art.thumbnail", scene_id=scene_id, version=kept.version))
+    entry = library().scenes.load(scene_id)
+    if entry.version != version:
+        moved = redirect(url_for("art.thumbnail", scene_id=scene_id, version=entry.version))
         moved.headers["Cache-Control"] = "no-store"
         return cast(Response, moved)
-    return _picture("image/svg+xml", still_svg(kept.scene, library().assets.get, 0.0))
+    return _picture("image/svg+xml", still_svg(entry.scene, library().assets.get, 0.0))
 
 
 @pages.get("/scenes/<scene_id>/poses/<pose_id>.svg")
 @inert
 def kept_pose(scene_id: str, pose_id: str) -> Response:
     """A kept pose; whoever shows it adds the version to the address, so that it is asked for again when art changes."""
-    kept = library().scenes.load(scene_id)
-    answer = _picture("image/svg+xml", pose_svg(kept.scene, pose_of(kept.scene, pose_id), library().assets.get))
+    entry = library().scenes.load(scene_id)
+    answer = _picture("image/svg+xml", pose_svg(entry.scene, pose_of(entry.scene, pose_id), library().assets.get))
     answer.headers["Cache-Control"] = "private, max-age=600"
     return answer

@@ -15,7 +15,7 @@ from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.shapes.picture import path_data
 from jointed_crane.formats.document import adapter, part_document_beside
-from jointed_crane.store.scenes import Kept
+from jointed_crane.store.scenes import Entry
 
 
 def pose_document(pose: Pose, frame: float | None) -> dict[str, Any]:
@@ -115,6 +115,6 @@ def change_document(change: SceneChange, is_preview: bool = False) -> dict[str, 
     return document
 
 
-def history_document(kept: Kept) -> dict[str, Any]:
+def history_document(entry: Entry) -> dict[str, Any]:
     """The version, and what undo and redo would do."""
-    return {"version": kept.version, "undo": kept.undo_label, "redo": kept.redo_label}
+    return {"version": entry.version, "undo": entry.undo_label, "redo": entry.redo_label}

@@ -28,7 +28,7 @@ from jointed_crane.web.api.answer_models import (
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import BringInForm, LayersForm, NoForm, UpdateForm
 from jointed_crane.web.api.reading import foreign, read, read_together, request_files
-from jointed_crane.web.api.scenes import kept_answer
+from jointed_crane.web.api.scenes import answer_of_edits
 from jointed_crane.web.library import library
 
 api = Blueprint("artwork", __name__, url_prefix="/api")
@@ -72,7 +72,7 @@ def bring_in(scene_id: str, form: BringInForm) -> dict[str, Any]:
     """
     artwork = _read(form.choices)
     change, ids = library().bring_in(scene_id, form.version, artwork, form.choices)
-    return {**kept_answer(change, form.frame), "added": ids, "notes": list(artwork.notes)}
+    return {**answer_of_edits(change, form.frame), "added": ids, "notes": list(artwork.notes)}
 
 
 @api.post("/drawings")
@@ -128,4 +128,4 @@ def update(scene_id: str, form: UpdateForm) -> dict[str, Any]:
     states = [layer.state for layer in changes]
     changed, new = counted(states.count("changed"), "changed layer"), counted(states.count("new"), "new part")
     words = f"{changed} and {new} came in; the rig is as it was."
-    return {**kept_answer(change, form.frame), "words": words}
+    return {**answer_of_edits(change, form.frame), "words": words}

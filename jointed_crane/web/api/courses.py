@@ -43,20 +43,20 @@ def curves_document(scene: Scene, wanted: Iterable[tuple[str, str]]) -> list[dic
 @contract(query=CurvesQuery, gives=CurvesAnswer)
 def curves(scene_id: str, query: CurvesQuery) -> dict[str, Any]:
     """Cubics, course and speed of channels, each given as [part, channel]; speeds are in units a second."""
-    kept = library().scenes.load(scene_id)
-    return {"version": kept.version, "curves": curves_document(kept.scene, query.channels)}
+    entry = library().scenes.load(scene_id)
+    return {"version": entry.version, "curves": curves_document(entry.scene, query.channels)}
 
 
 @api.get("/scenes/<scene_id>/arcs")
 @contract(query=ArcsQuery, gives=ArcsAnswer)
 def arcs(scene_id: str, query: ArcsQuery) -> dict[str, Any]:
     """Where the pivots of parts are on the stage, px, at each frame ?from= to ?to= (both included)."""
-    kept = library().scenes.load(scene_id)
-    frames = _frames(kept.scene, query.first, query.last, len(query.parts))
-    known = [part_id for part_id in query.parts if part_id in kept.scene.index]
-    pose = evaluate(narrowed(kept.scene, known), frames)
+    entry = library().scenes.load(scene_id)
+    frames = _frames(entry.scene, query.first, query.last, len(query.parts))
+    known = [part_id for part_id in query.parts if part_id in entry.scene.index]
+    pose = evaluate(narrowed(entry.scene, known), frames)
     places = {part_id: pose.pivot[pose.index[part_id], :, :2].tolist() for part_id in known}
-    return {"version": kept.version, "first": query.first, "arcs": places}
+    return {"version": entry.version, "first": query.first, "arcs": places}
 
 
 @api.get("/scenes/<scene_id>/drift")
@@ -66,16 +66,16 @@ def drift(scene_id: str, query: DriftQuery) -> dict[str, Any]:
     by more than ?limit=. Without a point it is the foothold that holds, which should stand on its ground. Where the
     part stands off its level, from which frame on and how high, px, below it less than 0.
     """
-    kept = library().scenes.load(scene_id)
-    part = kept.scene.part(query.part)
-    frames = _frames(kept.scene, query.first, query.last, 1)
-    stands = standing(kept.scene, part.id, frames)
+    entry = library().scenes.load(scene_id)
+    part = entry.scene.part(query.part)
+    frames = _frames(entry.scene, query.first, query.last, 1)
+    stands = standing(entry.scene, part.id, frames)
     if query.x is None or query.y is None:
         path, speeds = [], stands.slips
     else:
-        course = course_of(kept.scene, part.id, (query.x, query.y), frames)
+        course = course_of(entry.scene, part.id, (query.x, query.y), frames)
         path, speeds = course.path.tolist(), course.speeds
-    answer = {"version": kept.version, "first": query.first, "path": path, "speeds": speeds.tolist()}
+    answer = {"version": entry.version, "first": query.first, "path": path, "speeds": speeds.tolist()}
     off = stands.off_level()
     if off is not None:
         answer["off"] = {"frame": off[0], "height": off[1]}
@@ -86,8 +86,8 @@ def drift(scene_id: str, query: DriftQuery) -> dict[str, Any]:
 @contract(query=NoQuery, gives=SeamAnswer)
 def seam(scene_id: str, query: NoQuery) -> dict[str, Any]:
     """How far each part jumps from the last frame to the first: its pivot in px, its turn in degrees; widest first."""
-    kept = library().scenes.load(scene_id)
-    return {"version": kept.version, "seams": [asdict(result) for result in seams(kept.scene)]}
+    entry = library().scenes.load(scene_id)
+    return {"version": entry.version, "seams": [asdict(result) for result in seams(entry.scene)]}
 
 
 def _frames(scene: Scene, first: int, last: int | None, parts: int) -> np.ndarray:

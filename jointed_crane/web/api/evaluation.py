@@ -37,8 +37,8 @@ STRETCH = 250
 @contract(query=FrameQuery, gives=PoseAnswer)
 def pose(scene_id: str, query: FrameQuery) -> dict[str, Any]:
     """The pose at ?frame=, or at rest without one."""
-    kept = library().scenes.load(scene_id)
-    return {"version": kept.version, "pose": pose_document(pose_at(kept.scene, query.frame), query.frame)}
+    entry = library().scenes.load(scene_id)
+    return {"version": entry.version, "pose": pose_document(pose_at(entry.scene, query.frame), query.frame)}
 
 
 @api.post("/scenes/<scene_id>/preview")
@@ -46,28 +46,28 @@ def pose(scene_id: str, query: FrameQuery) -> dict[str, Any]:
 def preview(scene_id: str, body: PreviewedEdits) -> dict[str, Any]:
     """What edits would change, kept nowhere: the parts that move, and the name of the place a point snaps to."""
     frame = body.frame
-    kept = library().scenes.load(scene_id)
-    if body.version != kept.version:
-        raise StaleVersion(kept.version)
+    entry = library().scenes.load(scene_id)
+    if body.version != entry.version:
+        raise StaleVersion(entry.version)
     edits = edits_of(body)
-    before = pose_at(kept.scene, frame)
-    numbers = None if body.curves else numbers_of(kept.scene, edits, frame)
-    pose = None if numbers is None else pose_with(kept.scene, frame, numbers.values)
+    before = pose_at(entry.scene, frame)
+    numbers = None if body.curves else numbers_of(entry.scene, edits, frame)
+    pose = None if numbers is None else pose_with(entry.scene, frame, numbers.values)
     if numbers is not None and pose is not None:
         moved = placed_document(before, pose, frame)
         moved["motion"] = {} if frame is None else numbers.values
-        changed = put_documents(kept.scene, numbers)
-        return {"version": kept.version, "changed": changed, "removed": [], "pose": moved, "snap": None}
-    result = changed_by(kept.scene, edits)
+        changed = put_documents(entry.scene, numbers)
+        return {"version": entry.version, "changed": changed, "removed": [], "pose": moved, "snap": None}
+    result = changed_by(entry.scene, edits)
     after = result.after
-    snaps = [edit.snap(kept.scene) for edit in edits]
+    snaps = [edit.snap(entry.scene) for edit in edits]
     change = change_document(result, is_preview=True)
     moved = moved_document(before, moved_pose(result, frame), frame)
     if "order" in change:
         moved["painting"] = pose_at(after, frame).painting()
     snap = next((snap.name for snap in snaps if snap), None)
     curves = {"curves": curves_document(after, body.curves)} if body.curves else {}
-    return {"version": kept.version, **change, "pose": moved, "snap": snap, **curves}
+    return {"version": entry.version, **change, "pose": moved, "snap": snap, **curves}
 
 
 @api.get("/scenes/<scene_id>/motion/shapes")
@@ -76,16 +76,16 @@ def motion_shapes(scene_id: str, query: MotionQuery) -> dict[str, Any]:
     """The shapes that move over frames ?from= to ?to= (both included), each as a page draws it; null where a part shows
     none of its own.
     """
-    kept = library().scenes.load(scene_id)
-    first, last = query.first, kept.scene.length - 1 if query.last is None else query.last
+    entry = library().scenes.load(scene_id)
+    first, last = query.first, entry.scene.length - 1 if query.last is None else query.last
     if not 0 <= last - first < MOST_SHAPED_FRAMES:
         raise RuleError(f"Shapes are sent for 1 to {MOST_SHAPED_FRAMES} frames at once. Nothing was changed.")
-    shaped = [part.id for part in kept.scene.parts if shape_channels(part)]
-    result = evaluate(narrowed(kept.scene, shaped), np.arange(first, last + 1, dtype=float)).shapes()
+    shaped = [part.id for part in entry.scene.parts if shape_channels(part)]
+    result = evaluate(narrowed(entry.scene, shaped), np.arange(first, last + 1, dtype=float)).shapes()
     shapes = {
         part_id: [None if shape is None else shape_words(shape) for shape in over] for part_id, over in result.items()
     }
-    return {"version": kept.version, "shapes": shapes}
+    return {"version": entry.version, "shapes": shapes}
 
 
 @api.get("/scenes/<scene_id>/motion")
@@ -97,9 +97,9 @@ def motion(scene_id: str, query: MotionQuery) -> Response:
     then float32 [parts][frames][columns]. The columns are named in the head: a b c d e f (planar matrix), opacity,
     drawing, shown, order. Parts come in painting order of the scene.
     """
-    kept = library().scenes.load(scene_id)
-    first, last = query.first, kept.scene.length - 1 if query.last is None else query.last
-    parts, frames = len(kept.scene.parts), last - first + 1
+    entry = library().scenes.load(scene_id)
+    first, last = query.first, entry.scene.length - 1 if query.last is None else query.last
+    parts, frames = len(entry.scene.parts), last - first + 1
     most = max(MOST_MOTION_NUMBERS // (len(COLUMNS) * max(parts, 1)), 1)
     if not 1 <= frames <= most:
         raise RuleError(f"Motion of this scene is sent for 1 to {most} frames at once. Nothing was changed.")
@@ -107,15 +107,15 @@ def motion(scene_id: str, query: MotionQuery) -> Response:
     # A stretch at a time, so that the doubles of evaluation never lie in memory for all frames.
     for begin in range(0, frames, STRETCH):
         end = min(begin + STRETCH, frames)
-        result = evaluate(kept.scene, np.arange(first + begin, first + end, dtype=float))
+        result = evaluate(entry.scene, np.arange(first + begin, first + end, dtype=float))
         block[:, begin:end, :6] = planar(result.world)
         for column, values in enumerate((result.opacity, result.drawing, result.shown, result.order), start=6):
             block[:, begin:end, column] = values
     answer = Response(_motion_head(parts, frames) + block.tobytes(), content_type="application/octet-stream")
-    answer.headers["X-Scene-Version"] = str(kept.version)
+    answer.headers["X-Scene-Version"] = str(entry.version)
     answer.headers["Cache-Control"] = "private, no-cache"
     # Another library may hold a scene of this id and version, and be served from this address.
-    answer.set_etag(f"{current_app.config['LIBRARY_MARK']}-{scene_id}-{kept.version}-{first}-{last}")
+    answer.set_etag(f"{current_app.config['LIBRARY_MARK']}-{scene_id}-{entry.version}-{first}-{last}")
     return cast(Response, answer.make_conditional(request))
 
 

@@ -16,7 +16,7 @@ from jointed_crane.web.api.answer_models import ChangeAnswer
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import FuseParts, SplitPart
 from jointed_crane.web.api.reading import read
-from jointed_crane.web.api.scenes import kept_answer
+from jointed_crane.web.api.scenes import answer_of_edits
 from jointed_crane.web.library import library
 
 api = Blueprint("fusing", __name__, url_prefix="/api")
@@ -34,7 +34,7 @@ def fuse(scene_id: str, body: FuseParts) -> dict[str, Any]:
     drawing = drawing_of(piece, artwork, new_id()).with_zero_moved((-left, -top))
     edit = Fuse(tuple(body.parts), drawing, body.frame)
     art = [(piece.media_type, piece.data)]
-    return kept_answer(library().scenes.changed(scene_id, body.version, [edit], art=art), body.frame)
+    return answer_of_edits(library().scenes.changed(scene_id, body.version, [edit], art=art), body.frame)
 
 
 @api.post("/scenes/<scene_id>/split")
@@ -51,4 +51,4 @@ def split(scene_id: str, body: SplitPart) -> dict[str, Any]:
         raise one_piece(part)
     edit = Split(part.id, tuple(cut.drawing for cut in cuts), id_prefix, body.frame)
     art = [(media_type, cut.data) for cut in cuts]
-    return kept_answer(library().scenes.changed(scene_id, body.version, [edit], art=art), body.frame)
+    return answer_of_edits(library().scenes.changed(scene_id, body.version, [edit], art=art), body.frame)

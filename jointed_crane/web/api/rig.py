@@ -28,28 +28,28 @@ api = Blueprint("rig", __name__, url_prefix="/api")
 @contract(query=FrameQuery, gives=Gaps)
 def joint_gaps(scene_id: str, query: FrameQuery) -> dict[str, Any]:
     """How far each child's pivot lies from its eyelet, px on the stage, widest first; at ?frame= or at rest."""
-    kept = library().scenes.load(scene_id)
-    result = gaps(kept.scene, query.frame)
-    return {"version": kept.version, "gaps": [asdict(gap) for gap in result]}
+    entry = library().scenes.load(scene_id)
+    result = gaps(entry.scene, query.frame)
+    return {"version": entry.version, "gaps": [asdict(gap) for gap in result]}
 
 
 @api.get("/scenes/<scene_id>/joints/<part_id>")
 @contract(query=NoQuery, gives=JointAnswer)
 def joint(scene_id: str, part_id: str, query: NoQuery) -> dict[str, Any]:
     """The round ends of a part's joint, px at rest, and where the part lies at the ends of its turning range."""
-    kept = library().scenes.load(scene_id)
-    part = kept.scene.part(part_id)
-    result = round_joint(kept.scene, part)
+    entry = library().scenes.load(scene_id)
+    part = entry.scene.part(part_id)
+    result = round_joint(entry.scene, part)
     if result is None:
-        return {"version": kept.version, "joint": None}
-    ends = [{"turn": turn, "matrix": planar(world).tolist()} for turn, world in at_range_ends(kept.scene, part)]
-    parent = planar(world_at(kept.scene, part.parent, None)).tolist()
+        return {"version": entry.version, "joint": None}
+    ends = [{"turn": turn, "matrix": planar(world).tolist()} for turn, world in at_range_ends(entry.scene, part)]
+    parent = planar(world_at(entry.scene, part.parent, None)).tolist()
     return {
-        "version": kept.version,
+        "version": entry.version,
         "joint": {
             **asdict(result),
             "difference": result.difference,
-            "is_patched": is_patched(kept.scene, part, 0.97 * result.round_radius),
+            "is_patched": is_patched(entry.scene, part, 0.97 * result.round_radius),
             "ends": ends,
             "parent_matrix": parent,
         },
@@ -60,12 +60,12 @@ def joint(scene_id: str, part_id: str, query: NoQuery) -> dict[str, Any]:
 @contract(query=NoQuery, gives=Findings)
 def check(scene_id: str, query: NoQuery) -> dict[str, Any]:
     """What the checks find, each with the edits that mend it where that is safe."""
-    kept = library().scenes.load(scene_id)
+    entry = library().scenes.load(scene_id)
     result = [
         {**asdict(finding), "mend": [edit_document(edit) for edit in finding.mend]}
-        for finding in findings(kept.scene, font_ids())
+        for finding in findings(entry.scene, font_ids())
     ]
-    return {"version": kept.version, "findings": result}
+    return {"version": entry.version, "findings": result}
 
 
 def font_ids() -> frozenset[str]:

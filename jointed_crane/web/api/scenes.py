@@ -33,7 +33,7 @@ def edits_of(body: Edits) -> list[Edit]:
     return outlined([edit_from(edit) for edit in body.edits])
 
 
-def kept_answer(change: Changed, frame: float | None) -> dict[str, Any]:
+def answer_of_edits(change: Changed, frame: float | None) -> dict[str, Any]:
     """Keep a change; what a page needs after it: what differs, the whole pose, and the new version.
 
     The answer is computed before anything is kept: where that fails, nothing was changed.
@@ -49,9 +49,9 @@ def kept_answer(change: Changed, frame: float | None) -> dict[str, Any]:
 @contract(query=FrameQuery, gives=SceneAnswer)
 def one(scene_id: str, query: FrameQuery) -> dict[str, Any]:
     """The scene as JSON with its version, and its pose at ?frame= (or at rest)."""
-    kept = library().scenes.load(scene_id)
-    pose = pose_document(pose_at(kept.scene, query.frame), query.frame)
-    return {**history_document(kept), "scene": scene_document(kept.scene), "pose": pose}
+    entry = library().scenes.load(scene_id)
+    pose = pose_document(pose_at(entry.scene, query.frame), query.frame)
+    return {**history_document(entry), "scene": scene_document(entry.scene), "pose": pose}
 
 
 @api.post("/scenes/<scene_id>/edits")
@@ -59,21 +59,21 @@ def one(scene_id: str, query: FrameQuery) -> dict[str, Any]:
 def keep(scene_id: str, body: Edits) -> dict[str, Any]:
     """Keep edits made against a version; one request is one row of undo."""
     change = library().scenes.changed(scene_id, body.version, edits_of(body), keeps_before=body.keeps_before)
-    return kept_answer(change, body.frame)
+    return answer_of_edits(change, body.frame)
 
 
 @api.post("/scenes/<scene_id>/undo")
 @contract(body=Step, gives=ChangeAnswer)
 def undo(scene_id: str, body: Step) -> dict[str, Any]:
     """Take the last edit back."""
-    return kept_answer(library().scenes.undone(scene_id, body.version), body.frame)
+    return answer_of_edits(library().scenes.undone(scene_id, body.version), body.frame)
 
 
 @api.post("/scenes/<scene_id>/redo")
 @contract(body=Step, gives=ChangeAnswer)
 def redo(scene_id: str, body: Step) -> dict[str, Any]:
     """Do the edit again that was taken back last."""
-    return kept_answer(library().scenes.redone(scene_id, body.version), body.frame)
+    return answer_of_edits(library().scenes.redone(scene_id, body.version), body.frame)
 
 
 @api.post("/scenes")
@@ -83,8 +83,8 @@ def create(body: NewScene) -> dict[str, Any]:
     scene = Scene(
         new_id(), body.name.strip(), body.width, body.height, body.ground.lower(), fps=body.fps, length=body.length
     )
-    kept = library().shelf.create(scene)
-    return {"id": kept.scene.id, **history_document(kept)}
+    entry = library().shelf.create(scene)
+    return {"id": entry.scene.id, **history_document(entry)}
 
 
 @api.post("/open")
@@ -94,11 +94,11 @@ def open_files(form: NoForm) -> dict[str, Any]:
     files = [foreign(file) for file in request_files()]
     bundle = read(jobs.bundle, files[0]) if len(files) == 1 and is_zip(files[0]) else None
     if bundle is not None:
-        kept = library().open_bundle(bundle)
-        return {"id": kept.scene.id, **history_document(kept), "notes": []}
+        entry = library().open_bundle(bundle)
+        return {"id": entry.scene.id, **history_document(entry), "notes": []}
     artwork = read_together(files, Choices())
-    kept = library().new_from(artwork, title_of(files[0].name, "Scene")[:100])
-    return {"id": kept.scene.id, **history_document(kept), "notes": list(artwork.notes)}
+    entry = library().new_from(artwork, title_of(files[0].name, "Scene")[:100])
+    return {"id": entry.scene.id, **history_document(entry), "notes": list(artwork.notes)}
 
 
 @api.post("/examples")
@@ -115,16 +115,16 @@ def add_examples(body: Nothing) -> dict[str, Any]:
 @contract(body=Nothing, gives=Made, status=201)
 def duplicate(scene_id: str, body: Nothing) -> dict[str, Any]:
     """Copy a scene with everything in it."""
-    kept = library().shelf.duplicate(scene_id)
-    return {"id": kept.scene.id, **history_document(kept)}
+    entry = library().shelf.duplicate(scene_id)
+    return {"id": entry.scene.id, **history_document(entry)}
 
 
 @api.post("/scenes/<scene_id>/rename")
 @contract(body=Rename, gives=Made)
 def rename(scene_id: str, body: Rename) -> dict[str, Any]:
     """Give a scene another name."""
-    kept = library().shelf.rename(scene_id, body.name)
-    return {"id": kept.scene.id, **history_document(kept)}
+    entry = library().shelf.rename(scene_id, body.name)
+    return {"id": entry.scene.id, **history_document(entry)}
 
 
 @api.post("/scenes/<scene_id>/delete")

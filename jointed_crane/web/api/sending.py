@@ -27,8 +27,8 @@ api = Blueprint("sending", __name__, url_prefix="/api")
 @contract(query=NoQuery, gives=Notes)
 def notes(scene_id: str, query: NoQuery) -> dict[str, list[str]]:
     """What an animated SVG of the scene cannot carry as it is."""
-    kept = library().scenes.load(scene_id)
-    return {"notes": carrying.notes(kept.scene)}
+    entry = library().scenes.load(scene_id)
+    return {"notes": carrying.notes(entry.scene)}
 
 
 @api.get("/scenes/<scene_id>/send/svg")
@@ -36,10 +36,10 @@ def notes(scene_id: str, query: NoQuery) -> dict[str, list[str]]:
 @contract(query=SpanQuery, gives="image/svg+xml")
 def send_svg(scene_id: str, query: SpanQuery) -> Response:
     """One self-contained animated SVG, of all frames or of a span of them."""
-    kept = library().scenes.load(scene_id)
-    last = kept.scene.length - 1 if query.last is None else query.last
-    spans = {(marker.frame, marker.until): f"{kept.scene.name} {marker.name}" for marker in kept.scene.markers}
-    name = spans.get((float(query.first), float(last)), kept.scene.name)
+    entry = library().scenes.load(scene_id)
+    last = entry.scene.length - 1 if query.last is None else query.last
+    spans = {(marker.frame, marker.until): f"{entry.scene.name} {marker.name}" for marker in entry.scene.markers}
+    name = spans.get((float(query.first), float(last)), entry.scene.name)
     return _made(scene_id, jobs.svg, query.first, last, media_type="image/svg+xml", name=f"{name}.svg")
 
 
@@ -48,8 +48,8 @@ def send_svg(scene_id: str, query: SpanQuery) -> Response:
 @contract(query=NoQuery, gives="application/zip")
 def send_zip(scene_id: str, query: NoQuery) -> Response:
     """The scene as a zip of JSON and art."""
-    kept = library().scenes.load(scene_id)
-    return _made(scene_id, jobs.bundle, media_type="application/zip", name=f"{kept.scene.name}.zip")
+    entry = library().scenes.load(scene_id)
+    return _made(scene_id, jobs.bundle, media_type="application/zip", name=f"{entry.scene.name}.zip")
 
 
 def _made(scene_id: str, job: Callable[..., None], *args: int, media_type: str, name: str) -> Response:

@@ -45,10 +45,10 @@ pages = Blueprint(
 @pages.get("/scenes/<scene_id>")
 def show(scene_id: str) -> str:
     """The bench for one scene."""
-    kept = library().scenes.load(scene_id)
+    entry = library().scenes.load(scene_id)
     return render_template(
         "bench/bench.html",
-        scene=kept.scene,
+        scene=entry.scene,
         known={
             "channels": {name: asdict(kind) for family in FAMILIES.values() for name, kind in family.kinds.items()},
             "numbers": {name: asdict(kind) for name, kind in NUMBER_KINDS.items()},

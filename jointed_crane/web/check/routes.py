@@ -18,18 +18,18 @@ pages = Blueprint(
 @pages.get("/scenes/<scene_id>/check")
 def show(scene_id: str) -> str:
     """Every finding with its part and its number, what mends it, and what is silenced."""
-    kept = library().scenes.load(scene_id)
+    entry = library().scenes.load(scene_id)
     result = [
-        (finding, kept.scene.part(finding.part), [edit_document(edit) for edit in finding.mend])
-        for finding in findings(kept.scene, font_ids())
+        (finding, entry.scene.part(finding.part), [edit_document(edit) for edit in finding.mend])
+        for finding in findings(entry.scene, font_ids())
     ]
     groups = [(check.NAME, [row for row in result if row[0].check == check.NAME]) for check in CHECKS]
-    silenced = [(part, name) for part in kept.scene.parts for name in part.silenced]
+    silenced = [(part, name) for part in entry.scene.parts for name in part.silenced]
     return render_template(
         "check/check.html",
-        scene=kept.scene,
-        version=kept.version,
-        undo_label=kept.undo_label,
+        scene=entry.scene,
+        version=entry.version,
+        undo_label=entry.undo_label,
         count=len(result),
         groups=[(name, rows) for name, rows in groups if rows],
         passed=[name for name, rows in groups if not rows],

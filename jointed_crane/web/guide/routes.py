@@ -48,8 +48,8 @@ def try_it(slug: str, body: Nothing) -> dict[str, Any]:
     """Put the scene on the shelf that a page of the guide begins with."""
     lesson = _lesson(slug)
     scene, artwork = begun(lesson.start, lesson.title)
-    kept = library().put_new(scene, "Make", artwork)
-    return {"id": kept.scene.id, **history_document(kept), "notes": []}
+    entry = library().put_new(scene, "Make", artwork)
+    return {"id": entry.scene.id, **history_document(entry), "notes": []}
 
 
 def _lesson(slug: str) -> Lesson:

@@ -146,7 +146,7 @@ def _uneven_bones(first: Floats, above: Floats, second: Floats, towards: Floats,
     """By the bend that is found."""
     way = _way(first, above, second, bends)
     wanted = dot(towards, towards)
-    return way.turns(_found(way.terms, wanted), _pointing(first, above, second, towards, wanted))
+    return way.turns(_bend_for(way.terms, wanted), _pointing(first, above, second, towards, wanted))
 
 
 def _pointing(first: Floats, above: Floats, second: Floats, towards: Floats, wanted: Floats) -> Floats:
@@ -209,7 +209,7 @@ def _farthest(first: Floats, x: Floats, y: Floats) -> Floats:
     return np.where(length_of(pulled) == 0, axis, pulled)
 
 
-def _found(terms: Floats, wanted: Floats) -> Floats:
+def _bend_for(terms: Floats, wanted: Floats) -> Floats:
     """The bend, radians, at which the end is as far as wanted, squared, below the farthest bend if it can be; else the
     farthest or nearest there is.
     """
