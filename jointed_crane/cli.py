@@ -10,13 +10,14 @@ import signal
 import sys
 import threading
 from collections.abc import Callable, Sequence
-from functools import partial
+from functools import cached_property, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import click
 
 if TYPE_CHECKING:  # what a command uses it imports itself, so that help and short commands need not wait for it
+    from jointed_crane.core.model.scene import Scene
     from jointed_crane.formats.artwork import Coming
     from jointed_crane.store.assets import AssetStore
     from jointed_crane.store.cards import Card
@@ -292,34 +293,72 @@ def _bytes(file: Path) -> bytes:
         raise RuleError(f"{file} cannot be read ({error.strerror}). Nothing was brought in.") from None
 
 
-def _svg(entry: Entry, assets: AssetStore) -> tuple[bytes, list[str]]:
-    from jointed_crane.formats.svg_out import carrying
-    from jointed_crane.formats.svg_out.animated import animated_svg
+class _Sending(click.Command):
+    """A command whose options are those of the ways out, looked up when somebody asks for them."""
 
-    return animated_svg(entry.scene, assets.get), carrying.notes(entry.scene)
+    def get_params(self, ctx: click.Context) -> list[click.Parameter]:
+        """The command's own options, then those of all ways, then help."""
+        *own, told = super().get_params(ctx)
+        return [*own, *self._of_ways, told]
+
+    @cached_property
+    def _of_ways(self) -> list[click.Parameter]:
+        from jointed_crane.sending.ways import WAYS
+
+        words = "; ".join(f"{way.name}: {way.words}, {way.use}" for way in WAYS.values())
+        result: list[click.Parameter] = [
+            click.Option(["--as", "form"], type=click.Choice(list(WAYS)), required=True, help=f"{words}.")
+        ]
+        models = [way.choices.model_json_schema(by_alias=False).get("properties", {}) for way in WAYS.values()]
+        for name, field in {name: field for model in models for name, field in model.items()}.items():
+            ways = ", ".join(way.name for way in WAYS.values() if name in way.choices.model_fields)
+            kind = _kind_of(field)
+            words = f"{field.get('description', name).capitalize()} ({ways})."
+            flags = {"is_flag": True} if kind is bool else {}
+            result.append(click.Option([f"--{name.replace('_', '-')}", name], type=kind, help=words, **flags))
+        return result
 
 
-def _zip(entry: Entry, assets: AssetStore) -> tuple[bytes, list[str]]:
-    from jointed_crane.formats.bundle import bundle_bytes
+def _kind_of(field: dict[str, Any]) -> Any:
+    """What a field of a model's JSON schema is typed as: one of a few words, a number, or words."""
+    if "enum" in field:
+        return click.Choice(field["enum"])
+    kinds = {"boolean": bool, "integer": int, "number": float, "string": str}
+    said = [field.get("type"), *(one.get("type") for one in field.get("anyOf", ()))]
+    return next(kind for word, kind in kinds.items() if word in said)
 
-    return bundle_bytes(entry.scene, assets.get), []
 
-
-_WRITERS = {"svg": _svg, "zip": _zip}
-
-
-@main.command(short_help="Send a scene out, as an SVG that plays or a zip.")
+@main.command(cls=_Sending, short_help="Send a scene out, as an SVG that plays, a picture or a zip.")
 @click.argument("name")
-@click.option("--as", "form", type=click.Choice(sorted(_WRITERS)), required=True, help="svg plays; zip opens again.")
 @click.option("--to", "target", type=click.Path(path_type=Path, dir_okay=False), required=True, metavar="FILE")
+@click.option("--span", metavar="NAME", help="A span of the scene by its name, instead of first and last.")
 @_data
-def send(name: str, form: str, target: Path, data: str | None) -> None:
-    """Send a scene out: one animated SVG that plays in any browser, or a zip of JSON and art that opens again."""
-    written, notes = _WRITERS[form](*_entry(name, data))
+def send(name: str, form: str, target: Path, span: str | None, data: str | None, **given: Any) -> None:
+    """Send a scene out as a file: the whole of it, a span, or one frame."""
+    from jointed_crane.sending.ways import WAYS
+
+    entry, assets = _entry(name, data)
+    way = WAYS[form]
+    said = {key: value for key, value in given.items() if value is not None and value is not False}
+    choices = way.chosen({**_frames_of(entry.scene, span), **said})
+    written = way.write(entry.scene, assets.get, choices)
     _put(target, written)
-    for note in notes:
+    for note in way.notes(entry.scene):
         click.echo(note, err=True)
     click.echo(f"Sent {name} to {target} ({len(written) / 1000:.0f} kB).")
+
+
+def _frames_of(scene: Scene, span: str | None) -> dict[str, int]:
+    from jointed_crane.core.basics.errors import RuleError
+
+    if span is None:
+        return {}
+    known = [marker for marker in scene.markers if marker.until is not None]
+    found = next((marker for marker in known if marker.name == span), None)
+    if found is None or found.until is None:
+        names = ", ".join(marker.name for marker in known) or "none yet"
+        raise RuleError(f"{scene.name} has no span called {span!r}; its spans are: {names}. Nothing was sent.")
+    return {"first": round(found.frame), "last": round(found.until)}
 
 
 def _put(target: Path, data: bytes) -> None:

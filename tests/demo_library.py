@@ -9,6 +9,8 @@ from functools import cache
 from pathlib import Path
 
 from demo.build import build_demo
+from jointed_crane.core.model.scene import Scene
+from jointed_crane.formats.svg_out.inlining import ArtSource
 from jointed_crane.store.database import FILE_NAME
 from jointed_crane.store.library import Library
 from jointed_crane.web import JOBS
@@ -46,3 +48,10 @@ def _copied(known: tempfile.TemporaryDirectory, folder: Path) -> None:
     source, target = Path(known.name) / FILE_NAME, folder / FILE_NAME
     with closing(sqlite3.connect(source)) as built, closing(sqlite3.connect(target)) as copy:
         built.backup(copy)
+
+
+@cache
+def demo_scenes() -> list[tuple[Scene, ArtSource]]:
+    """The demo scenes, and where their art is."""
+    library = Library(Path(_built().name))
+    return [(library.scenes.load(card.id).scene, library.assets.get) for card in library.shelf.cards()]

@@ -12,9 +12,11 @@ from pathlib import Path
 
 import numpy as np
 from click.testing import CliRunner
+from PIL import Image
 
 from jointed_crane.cli import main
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.sending.ways import WAYS
 from jointed_crane.store.database import FILE_NAME
 from jointed_crane.store.library import Library
 
@@ -73,12 +75,31 @@ class CommandLineTests(unittest.TestCase):
         np.testing.assert_allclose(pose.pivot[-1, 0, :2], (2, 1.5), rtol=0, atol=1e-9)
         self.run_command("track", self.folder / "hand.csv", "--into", "Nobody", status=1)
 
-    def test_send_svg_and_zip(self):
+    def test_send_every_way(self):
         self.run_command("import", ART / "heron.svg", "--into", "Heron")
-        for form, start in (("svg", b"<?xml"), ("zip", b"PK")):
+        starts = {"svg": b"<?xml", "zip": b"PK", "png": b"PK", "still": b"\x89PNG", "apng": b"\x89PNG"}
+        starts |= {"gif": b"GIF89a", "webp": b"RIFF"}
+        for form, start in {name: starts[name] for name in WAYS}.items():
             target = self.folder / f"heron.{form}"
-            self.run_command("send", "Heron", "--as", form, "--to", target)
+            span = ["--last", 2] if "last" in WAYS[form].choices.model_fields else []
+            self.run_command("send", "Heron", "--as", form, "--to", target, *span)
             self.assertTrue(target.read_bytes().startswith(start))
+        scene = Library(self.data).scenes.load(Library(self.data).shelf.find("Heron").id).scene
+        target = self.folder / "half.png"
+        self.run_command("send", "Heron", "--as", "still", "--to", target, "--scale", "0.5", "--see-through")
+        with Image.open(target) as picture:
+            self.assertEqual(picture.size, (round(scene.width / 2), round(scene.height / 2)))
+            self.assertEqual(picture.mode, "RGBA")
+        for words, sentence in (
+            (("svg", "--scale", "2"), "Scale cannot be chosen for svg; first, last can."),
+            (("zip", "--first", "2"), "First cannot be chosen for zip; nothing can."),
+            (("still", "--scale", "0"), "scale cannot be taken"),
+            (("still", "--scale", "60"), "is too large"),
+            (("svg", "--span", "Walk"), "has no span called 'Walk'"),
+        ):
+            refused = self.run_command("send", "Heron", "--to", self.folder / "no", "--as", *words, status=1)
+            self.assertIn(sentence, refused.stderr)
+            self.assertFalse((self.folder / "no").exists())
         self.run_command("send", "Heron", "--as", "svg", "--to", self.folder / "no" / "such" / "folder.svg", status=1)
         result = self.run_command("send", "Crane", "--as", "svg", "--to", self.folder / "x.svg", status=1)
         self.assertEqual(result.stderr, "There is no scene called 'Crane'. The scenes are: Heron.\n")

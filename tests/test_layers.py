@@ -12,10 +12,11 @@ MAY_IMPORT = {
     "formats": {"core"},
     "work": {"core", "formats"},
     "reading": {"core", "formats", "work"},
+    "render": {"core", "formats"},
     "store": {"core", "formats"},
-    "sending": {"core", "formats", "store", "work"},
-    "web": {"core", "formats", "work", "reading", "store", "sending"},
-    "cli": {"core", "formats", "work", "reading", "store", "web"},
+    "sending": {"core", "formats", "render", "store", "work"},
+    "web": {"core", "formats", "work", "reading", "render", "store", "sending"},
+    "cli": {"core", "formats", "work", "reading", "sending", "store", "web"},
 }
 CORE_MAY_USE = {"numpy", "scipy", "shapely", "contourpy"}
 #: The rooms of the core from the ground up, and the families of edits: each may import those that stand before it.

@@ -16,15 +16,20 @@ def excerpt(scene: Scene, first: int, last: int) -> Scene:
     Keys, footholds and sways all come earlier by `first`; those before it stay, on frames below 0, since what follows
     hangs on them. RuleError where the scene has no such frames.
     """
+    ensure_within(scene, first, last)
+    if (first, last) == (0, scene.length - 1):
+        return scene
+    parts = tuple(_earlier(part, first) for part in scene.parts)
+    return replace(scene, length=last - first + 1, parts=parts, markers=())
+
+
+def ensure_within(scene: Scene, first: int, last: int) -> None:
+    """RuleError where the scene has no such frames."""
     if not 0 <= first <= last < scene.length:
         raise RuleError(
             f"The scene runs from frame 0 to {scene.length - 1}; frames {first} to {last} are not in it. "
             "Nothing was sent."
         )
-    if (first, last) == (0, scene.length - 1):
-        return scene
-    parts = tuple(_earlier(part, first) for part in scene.parts)
-    return replace(scene, length=last - first + 1, parts=parts, markers=())
 
 
 def _earlier(part: Part, by: int) -> Part:

@@ -1,18 +1,16 @@
-"""What workers do for whoever sends a scene: each function writes one file."""
+"""What workers do for whoever sends a scene: one file of one way out."""
 
 from __future__ import annotations
 
 import errno
 import sqlite3  # noqa: F401 - loaded where workers come from, so that none of them has to
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.model.scene import Scene
-from jointed_crane.formats.bundle import bundle_bytes
-from jointed_crane.formats.excerpt import excerpt
-from jointed_crane.formats.svg_out.animated import animated_svg
-from jointed_crane.formats.svg_out.inlining import ArtSource
+from jointed_crane.formats import bundle, excerpt  # noqa: F401 - so are these, which the writers load when they are asked
+from jointed_crane.formats.svg_out import animated  # noqa: F401
+from jointed_crane.render import png  # noqa: F401
+from jointed_crane.sending.ways import WAYS, WayChoices
 from jointed_crane.store.assets import AssetStore
 from jointed_crane.store.database import opened_at
 from jointed_crane.store.scenes import SceneStore
@@ -27,27 +25,20 @@ class Order:
     scene : the scene's id
     library : the address of the database that has it and its art
     path : the file that it is written into
+    way : the name of the way out
     """
 
     scene: str
     library: str
     path: str
+    way: str
 
 
-def svg(order: Order, first: int, last: int) -> None:
-    """One animated SVG of the frames from `first` to `last`."""
-    _write(order, lambda scene, art: animated_svg(excerpt(scene, first, last), art))
-
-
-def bundle(order: Order) -> None:
-    """A zip of the scene and its art."""
-    _write(order, bundle_bytes)
-
-
-def _write(order: Order, made: Callable[[Scene, ArtSource], bytes]) -> None:
+def sent(order: Order, choices: WayChoices) -> None:
+    """Write the file that is ordered, as it is chosen."""
     engine = opened_at(order.library)
     assets = AssetStore(engine)
-    data = made(SceneStore(engine, assets).load(order.scene).scene, assets.get)
+    data = WAYS[order.way].write(SceneStore(engine, assets).load(order.scene).scene, assets.get, choices)
     try:
         with open(order.path, "wb") as file:
             file.write(data)

@@ -48,6 +48,7 @@ from jointed_crane.formats.svg_out import film
 from jointed_crane.formats.svg_out.film import film_of
 from jointed_crane.formats.tracks import read_track
 from jointed_crane.formats.zipped_drawings import drawings_in
+from jointed_crane.render.frames import size_of
 from tests.strategies import STUB_NAME
 from tests.web.test_api import ApiTestCase
 
@@ -230,6 +231,8 @@ EDGES = {
     "MOST_LETTERS": lambda most: parsed_json('"' + "a" * most + '"'),
     "LARGEST_NUMBER": lambda most: parsed_json(repr(float(most))),
     "MOST_WRITTEN": written,
+    "MOST_FILM_PIXELS": lambda most: size_of(Scene("s", "S", 1000.0, 1000.0), 1.0, math.ceil(most / 1_000_000)),
+    "MOST_PIXELS_SENT": lambda most: size_of(Scene("s", "S", 8000.0, float(math.ceil(most / 8000))), 1.0),
 }
 
 #: Told as what they come to for each part, or in frames.

@@ -12,12 +12,13 @@ import numpy as np
 import numpy.typing as npt
 from lxml import etree
 
+from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.outlines.patches import LineCap, LineJoin, Patch, Stroke
 from jointed_crane.core.outlines.polylines import Subpaths, polylines
 from jointed_crane.formats.svg.path_data import subpaths_of
 from jointed_crane.formats.svg.styles import own_style
 from jointed_crane.formats.svg.tags import CONTAINERS, SHAPES, elements_by_id, local_name, reference
-from jointed_crane.formats.svg.viewports import FONT_SIZE, NUMBER, length, transform_of, viewport_of
+from jointed_crane.formats.svg.viewports import FONT_SIZE, NUMBER, length, transform_of, used_viewport, viewport_of
 
 Floats = npt.NDArray[np.float64]
 
@@ -105,6 +106,18 @@ class Page:
                     return []
                 context = inner
         return _patches(_walk(layer, context))
+
+    def box(self, element: etree._Element) -> Bounds | None:
+        """The box of the insides of all that is in an element, in its own user space: what objectBoundingBox units are
+        of (SVG 2, 8.10). None where nothing is in it.
+        """
+        back = np.asarray(np.linalg.pinv(transform_of(element)), dtype=np.float64)
+        shapes = _walk(element, replace(self._context, matrix=back, style=dict(_INITIAL), as_clip=True))
+        lines = [points for patch in _patches(shapes) for points in patch.on_page]
+        if not lines:
+            return None
+        (left, top), (right, bottom) = ([*map(float, end(np.concatenate(lines), axis=0))] for end in (np.min, np.max))
+        return (left, top, right, bottom)
 
 
 def _walk(element: etree._Element, outer: _Context) -> Iterator[_Shape]:
@@ -196,13 +209,7 @@ def _used(element: etree._Element, own: dict[str, str], context: _Context) -> It
     if local_name(target) not in ("symbol", "svg"):
         yield from _walk(target, placed)
         return
-    viewport = viewport_of(target, context.size)
-    width, height = context.size  # the use's own size wins over the target's
-    viewport = replace(
-        viewport,
-        width=length(element.get("width"), width, viewport.width),
-        height=length(element.get("height"), height, viewport.height),
-    )
+    viewport = used_viewport(target, element, context.size)
     inner, targets = placed.inside(target)
     if targets.get("display") != "none":
         yield from _nested_viewport(target, targets, inner, viewport)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -90,6 +90,13 @@ def viewport_of(element: etree._Element, outer: tuple[float, float] | None = Non
         elif given == [False, True]:
             size[0] = size[1] * box[2] / box[3]
     return Viewport(max(size[0], 0.0), max(size[1], 0.0), box, element.get("preserveAspectRatio", "xMidYMid"))
+
+
+def used_viewport(target: etree._Element, use: etree._Element, outer: tuple[float, float]) -> Viewport:
+    """The viewport that a `use` makes of a symbol or an svg: its own size wins over the target's (SVG 2, 5.6)."""
+    viewport = viewport_of(target, outer)
+    width = length(use.get("width"), outer[0], viewport.width)
+    return replace(viewport, width=width, height=length(use.get("height"), outer[1], viewport.height))
 
 
 def _view_box(text: str | None) -> tuple[float, float, float, float] | None:

@@ -42,10 +42,11 @@ def add_art(holder: etree._Element, drawing: Drawing, prefix: str, art: ArtSourc
             image.set(name, number(value))
         image.set("href", f"data:{media_type};base64,{base64.b64encode(data).decode()}")
         return
-    root = _harmless(data)
-    stretch = _stretch(root, drawing)
-    if stretch:
-        holder = etree.SubElement(holder, f"{{{SVG}}}g", transform=stretch)
+    root = harmless(data)
+    a, c, e, b, d, f = stretch(root, drawing)
+    if (a, b, c, d, e, f) != (1, 0, 0, 1, 0, 0):
+        transform = f"matrix({' '.join(map(number, (a, b, c, d, e, f)))})"
+        holder = etree.SubElement(holder, f"{{{SVG}}}g", transform=transform)
     for child in root:
         copy = deepcopy(child)
         _prefix_ids(copy, prefix)
@@ -53,23 +54,24 @@ def add_art(holder: etree._Element, drawing: Drawing, prefix: str, art: ArtSourc
 
 
 @lru_cache(maxsize=256)
-def _harmless(data: bytes) -> etree._Element:
+def harmless(data: bytes) -> etree._Element:
     """Stored art as a tree; cleaned again, since a library may hold art that an older version let in."""
     return read_tree(data, "Stored art")[0]
 
 
-def _stretch(root: etree._Element, drawing: Drawing) -> str:
-    """The transform that lays the stored picture into the drawing's box, where it does not lie there by itself."""
+def stretch(root: etree._Element, drawing: Drawing) -> tuple[float, float, float, float, float, float]:
+    """The upper two rows of the matrix that lays the stored picture into the drawing's box; that of nothing where it
+    lies there by itself.
+    """
     viewport = viewport_of(root)
     left, top, width, height = viewport.view_box or (0.0, 0.0, viewport.width, viewport.height)
     if not width or not height:
-        return ""
+        return (1.0, 0.0, 0.0, 0.0, 1.0, 0.0)
     box_left, box_top, right, bottom = drawing.box
     kx, ky = (right - box_left) / width, (bottom - box_top) / height
     if max(abs(kx - 1), abs(ky - 1), abs(box_left - left), abs(box_top - top)) < 1e-3:
-        return ""
-    shift = (box_left - left * kx, box_top - top * ky)
-    return f"matrix({' '.join(map(number, (kx, 0, 0, ky, *shift)))})"
+        return (1.0, 0.0, 0.0, 0.0, 1.0, 0.0)
+    return (kx, 0.0, box_left - left * kx, 0.0, ky, box_top - top * ky)
 
 
 def _prefix_ids(tree: etree._Element, prefix: str) -> None:

@@ -18,7 +18,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.formats.strict_json import ensure_words, parsed_json
 
 View = TypeVar("View", bound=Callable[..., Any])
-Model = TypeVar("Model", bound="Strict")
+Model = TypeVar("Model", bound=BaseModel)
 
 
 class Strict(BaseModel):
@@ -34,18 +34,18 @@ class Contract:
     `form` fields come beside files. `gives` is a model, or the media type of what is not JSON.
     """
 
-    body: type[Strict] | None = None
-    query: type[Strict] | None = None
-    form: type[Strict] | None = None
+    body: type[BaseModel] | None = None
+    query: type[BaseModel] | None = None
+    form: type[BaseModel] | None = None
     has_files: bool = False
     gives: type[BaseModel] | str | None = None
     status: int = 200
 
 
 def contract(
-    body: type[Strict] | None = None,
-    query: type[Strict] | None = None,
-    form: type[Strict] | None = None,
+    body: type[BaseModel] | None = None,
+    query: type[BaseModel] | None = None,
+    form: type[BaseModel] | None = None,
     has_files: bool = False,
     gives: type[BaseModel] | str | None = None,
     status: int = 200,

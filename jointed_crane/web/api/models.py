@@ -44,10 +44,6 @@ class MotionQuery(Strict):
     last: Annotated[int | None, Field(alias="to", gt=-LARGEST, lt=LARGEST)] = None
 
 
-class SpanQuery(MotionQuery):
-    """The frames that are sent, both included; without them the whole scene."""
-
-
 class CurvesQuery(Strict):
     """Channels whose curves are asked for, each as [part, channel]."""
 

@@ -15,6 +15,7 @@ from jointed_crane.core.measures.snapping import GRID, SnapKind
 from jointed_crane.core.model.channels import FAMILIES, NODE_SIDES, NUMBER_KINDS, channel_kind
 from jointed_crane.core.model.scene import Tag
 from jointed_crane.core.shapes.reshaping import FORM_NUMBERS
+from jointed_crane.sending.ways import WAYS
 from jointed_crane.web.api.keys import changed_keys
 from jointed_crane.web.library import library
 from jointed_crane.web.static_files import room_address
@@ -49,6 +50,7 @@ def show(scene_id: str) -> str:
     return render_template(
         "bench/bench.html",
         scene=entry.scene,
+        ways=WAYS.values(),
         known={
             "channels": {name: asdict(kind) for family in FAMILIES.values() for name, kind in family.kinds.items()},
             "numbers": {name: asdict(kind) for name, kind in NUMBER_KINDS.items()},

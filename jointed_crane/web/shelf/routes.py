@@ -6,6 +6,7 @@ from datetime import UTC, datetime
 
 from flask import Blueprint, render_template
 
+from jointed_crane.sending.ways import WAYS
 from jointed_crane.web.library import examples, library
 from jointed_crane.web.static_files import room_address
 
@@ -23,6 +24,7 @@ def show() -> str:
         cards=shelf.cards(),
         undo_label=shelf.undo_label(),
         redo_label=shelf.redo_label(),
+        ways=WAYS.values(),
         has_examples=examples() is not None,
     )
 

@@ -109,7 +109,8 @@ Alpine.data("head", () => ({
     const { form } = event.currentTarget.dataset;
     this.isSending = false;
     await bench.work;
-    const sent = saying(() => sendOut(`${bench.path}/send/${form}`, "Sending the scene out"));
+    const query = form === "still" ? `?frame=${bench.at ?? "rest"}` : "";
+    const sent = saying(() => sendOut(`${bench.path}/send/${form}${query}`, "Sending the scene out"));
     if (form !== "svg") return sent;
     const answer = await saying(() => get(`${bench.path}/notes`));
     if (answer?.notes.length) notice(answer.notes.join(" "));

@@ -80,7 +80,8 @@ const scenes = {
     const card = this.chosen();
     if (card && (await saying(() => post(`/api/scenes/${card.dataset.id}/delete`)))) fresh();
   },
-  send(form) {
+  send(event) {
+    const { form } = event.currentTarget.dataset;
     const card = this.chosen();
     this.menuFor = null;
     if (card) saying(() => sendOut(`/api/scenes/${card.dataset.id}/send/${form}`, "Sending the scene out"));

@@ -1,0 +1,136 @@
+"""Any frame of a scene as a picture, whole or between, alone or one after the other."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+
+import numpy as np
+import numpy.typing as npt
+import skia
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import MOST_FILM_PIXELS, MOST_PIXELS_SENT
+from jointed_crane.core.evaluate import Pose, evaluate
+from jointed_crane.core.evaluate.pose_at_frame import pose_at
+from jointed_crane.core.evaluate.stretches import in_stretches
+from jointed_crane.core.geometry.projection import planar
+from jointed_crane.core.model.forms import Shape
+from jointed_crane.core.model.scene import NO_GROUND, Scene
+from jointed_crane.formats.svg_out.inlining import ArtSource
+from jointed_crane.render.art_pictures import ArtPictures
+from jointed_crane.render.colours import colour_of
+from jointed_crane.render.paths import path_of_shape
+
+Pixels = npt.NDArray[np.uint8]
+#: Room round art for soft edges, px of the art.
+_SPARE = 2.0
+
+
+def frame(
+    scene: Scene, number: float | None, art: ArtSource, size: tuple[int, int] | None = None, see_through: bool = False
+) -> Pixels:
+    """The scene at a frame, or at rest where its number is None, as the animated SVG shows it.
+
+    Returns
+    -------
+    pixels : array, shape (height, width, 4): red, green, blue and alpha, 8 bits, premultiplied, sRGB
+    """
+    renderer = Renderer(scene, art, size, see_through)
+    return next(renderer.of_pose(pose_at(scene, number)))
+
+
+def size_of(scene: Scene, scale: float, count: int = 1) -> tuple[int, int]:
+    """Width and height of a scene's frames at so many times its stage's size, px. RuleError where one of them would be
+    too large, or so many too much.
+    """
+    width, height = max(round(scene.width * scale), 1), max(round(scene.height * scale), 1)
+    if width * height > MOST_PIXELS_SENT:
+        raise RuleError(
+            f"A picture of {width} x {height} px is too large; {MOST_PIXELS_SENT // 10**6} million pixels is the most. "
+            "Nothing was sent; choose a smaller scale."
+        )
+    if width * height * count > MOST_FILM_PIXELS:
+        raise RuleError(
+            f"{count} pictures of {width} x {height} px are too many; {MOST_FILM_PIXELS // (width * height)} can be "
+            "sent at once. Nothing was sent; choose a span or a smaller scale."
+        )
+    return width, height
+
+
+class Renderer:
+    """Draws frames of one scene; what it has read of the art stays read.
+
+    `size` is width and height, px, those of the stage unless told; `see_through` leaves the ground out.
+    """
+
+    def __init__(
+        self, scene: Scene, art: ArtSource, size: tuple[int, int] | None = None, see_through: bool = False
+    ) -> None:
+        self._scene = scene
+        self._pictures = ArtPictures(art)
+        self.size = size or (round(scene.width), round(scene.height))
+        self._ground = None if see_through or scene.ground == NO_GROUND else colour_of(scene.ground)
+
+    def frames(self, numbers: Sequence[float]) -> Iterator[Pixels]:
+        """Frame after frame; one is made when it is asked for."""
+        for stretch in in_stretches(np.asarray(numbers, dtype=np.float64), len(self._scene.parts)):
+            yield from self.of_pose(evaluate(self._scene, stretch))
+
+    def of_pose(self, pose: Pose) -> Iterator[Pixels]:
+        """The frames of a pose one after the other, each as `frame` gives it."""
+        shapes = pose.shapes()
+        for column in range(len(pose.frames)):
+            yield self._pixels(pose, column, {part_id: its[column] for part_id, its in shapes.items()})
+
+    def _pixels(self, pose: Pose, column: int, shapes: Mapping[str, Shape | None]) -> Pixels:
+        width, height = self.size
+        srgb = skia.ColorSpace.MakeSRGB()
+        # Half floats: with 8 bits each layer rounds what is under it, and what is laid over a ground later differs.
+        surface = skia.Surface(
+            skia.ImageInfo.Make(width, height, skia.kRGBA_F16_ColorType, skia.kPremul_AlphaType, srgb)
+        )
+        with surface as canvas:
+            if self._ground is not None:
+                canvas.clear(self._ground)
+            canvas.scale(width / self._scene.width, height / self._scene.height)
+            self._draw(canvas, pose, column, shapes)
+        result: Pixels = np.empty((height, width, 4), dtype=np.uint8)
+        info = skia.ImageInfo.Make(width, height, skia.kRGBA_8888_ColorType, skia.kPremul_AlphaType, srgb)
+        surface.readPixels(info, result, width * 4, 0, 0)
+        return result
+
+    def _draw(self, canvas: skia.Canvas, pose: Pose, column: int, shapes: Mapping[str, Shape | None]) -> None:
+        for part_id in pose.painting(column):
+            row, part = pose.index[part_id], self._scene.part(part_id)
+            drawing, opacity = int(pose.drawing[row, column]), float(pose.opacity[row, column])
+            if drawing < 0 or not part.is_sent or not pose.shown[row, column] or opacity <= 0:
+                continue
+            art = part.drawings[drawing]
+            a, b, c, d, e, f = planar(pose.world[row, column]).tolist()
+            count = canvas.save()
+            canvas.concat(skia.Matrix.MakeAll(a, c, e, b, d, f, 0, 0, 1))
+            if opacity < 1:
+                left, top, right, bottom = art.box
+                x, y = art.registration
+                box = skia.Rect.MakeLTRB(left - x, top - y, right - x, bottom - y)
+                canvas.saveLayer(box.makeOutset(_SPARE, _SPARE), skia.Paint(Alphaf=opacity))
+            shape = shapes.get(part_id)
+            if shape is None:
+                self._pictures.draw(canvas, art)
+            else:
+                canvas.translate(-art.registration[0], -art.registration[1])
+                _draw_shape(canvas, shape)
+            canvas.restoreToCount(count)
+
+
+def _draw_shape(canvas: skia.Canvas, shape: Shape) -> None:
+    """A shape of the app's own as it is at a frame."""
+    path, paint = path_of_shape(shape), shape.paint
+    if paint.fill:
+        canvas.drawPath(path, skia.Paint(AntiAlias=True, Color=colour_of(paint.fill)))
+    if paint.stroke and paint.width > 0:
+        stroke = skia.Paint(AntiAlias=True, Color=colour_of(paint.stroke), Style=skia.Paint.kStroke_Style)
+        stroke.setStrokeWidth(paint.width)
+        stroke.setStrokeCap(skia.Paint.kRound_Cap)
+        stroke.setStrokeJoin(skia.Paint.kRound_Join)
+        canvas.drawPath(path, stroke)

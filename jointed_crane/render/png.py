@@ -1,0 +1,93 @@
+"""Frames as PNG files: single ones, numbered ones in a zip, and an animated one (PNG 3, W3C 2025)."""
+
+from __future__ import annotations
+
+import io
+import struct
+import zipfile
+import zlib
+from collections.abc import Iterable, Iterator
+from fractions import Fraction
+
+import numpy as np
+import skia
+
+from jointed_crane.render.frames import Pixels
+
+_SIGNATURE = b"\x89PNG\r\n\x1a\n"
+#: Chunks that hold the picture, and that belong before it and are alike in all frames.
+_PICTURE, _HEADS = b"IDAT", (b"IHDR", b"sRGB", b"gAMA", b"cHRM", b"iCCP")
+
+
+def straight(pixels: Pixels) -> Pixels:
+    """A frame with its colours no longer multiplied by alpha, as files hold them."""
+    height, width, _ = pixels.shape
+    result: Pixels = np.empty_like(pixels)
+    _image(pixels).readPixels(_info(width, height, skia.kUnpremul_AlphaType), result, width * 4, 0, 0)
+    return result
+
+
+def png(pixels: Pixels) -> bytes:
+    """A frame as a PNG: straight alpha, 8 bits, marked sRGB (section 11.3.2.5)."""
+    return bytes(_image(pixels).encodeToData(skia.EncodedImageFormat.kPNG, 100))
+
+
+def numbered(frames: Iterable[Pixels], pattern: str, begin: int) -> bytes:
+    """Frames as a zip of pictures; the signs # of the pattern are their numbers, with zeros before them."""
+    digits = pattern.count("#")
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w", zipfile.ZIP_STORED) as archive:  # pictures are as small as they can be already
+        for number, pixels in enumerate(frames, start=begin):
+            name = pattern.replace("#" * digits, f"{number:0{digits}d}")
+            archive.writestr(zipfile.ZipInfo(f"{name}.png"), png(pixels))
+    return stream.getvalue()
+
+
+def animated(frames: Iterable[Pixels], count: int, rate: Fraction, loops: int) -> bytes:
+    """Frames as one animated PNG (section 4.9), each shown for exactly one frame of the rate; 0 loops never end."""
+    result = io.BytesIO()
+    sequence = 0
+    for place, pixels in enumerate(frames):
+        height, width, _ = pixels.shape
+        chunks = list(_chunks(png(pixels)))
+        if not place:
+            result.write(_SIGNATURE)
+            for kind, data in chunks:
+                if kind in _HEADS:
+                    result.write(_chunk(kind, data))
+                if kind == b"IHDR":
+                    result.write(_chunk(b"acTL", struct.pack(">II", count, loops)))
+        delay = (rate.denominator, rate.numerator)
+        result.write(_chunk(b"fcTL", struct.pack(">IIIIIHHBB", sequence, width, height, 0, 0, *delay, 0, 0)))
+        sequence += 1
+        for kind, data in chunks:
+            if kind != _PICTURE:
+                continue
+            if not place:
+                result.write(_chunk(kind, data))
+            else:
+                result.write(_chunk(b"fdAT", struct.pack(">I", sequence) + data))
+                sequence += 1
+    result.write(_chunk(b"IEND", b""))
+    return result.getvalue()
+
+
+def _info(width: int, height: int, alpha: skia.AlphaType) -> skia.ImageInfo:
+    return skia.ImageInfo.Make(width, height, skia.kRGBA_8888_ColorType, alpha, skia.ColorSpace.MakeSRGB())
+
+
+def _image(pixels: Pixels) -> skia.Image:
+    height, width, _ = pixels.shape
+    return skia.Image.MakeRasterCopy(skia.Pixmap(_info(width, height, skia.kPremul_AlphaType), pixels, width * 4))
+
+
+def _chunks(data: bytes) -> Iterator[tuple[bytes, bytes]]:
+    place = len(_SIGNATURE)
+    while place < len(data):
+        (length,) = struct.unpack_from(">I", data, place)
+        yield data[place + 4 : place + 8], data[place + 8 : place + 8 + length]
+        place += length + 12
+
+
+def _chunk(kind: bytes, data: bytes) -> bytes:
+    return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))

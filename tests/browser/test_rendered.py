@@ -1,0 +1,125 @@
+import random
+import unittest
+from dataclasses import replace
+
+import numpy as np
+import skia
+from scipy import ndimage
+
+from jointed_crane.core.model.scene import NO_GROUND
+from jointed_crane.formats.svg_out.animated import animated_svg
+from jointed_crane.formats.svg_out.still import still_svg
+from jointed_crane.render.frames import Renderer, frame
+from tests.browser.chromium import browser, shot
+from tests.browser.test_looks_the_same import AWKWARD, brought_in, some
+from tests.browser.test_sent_svg import ART, moving_everything
+from tests.demo_library import demo_scenes
+from tests.strategies import SEED, TIMES
+
+#: A group at less than half opacity over half of a small page: both round its colours, one up and one down.
+HALF_A_LEVEL_MORE = {"whole-drawing-fades"}
+#: What plays stands still as if it were drawn so: Chromium lays what moves over the page as pictures, a little blurred.
+STILL = """
+time => {
+  const playing = document.getAnimations();
+  for (const animation of playing) { animation.pause(); animation.currentTime = time; }
+  for (const animation of playing) animation.commitStyles();
+  for (const animation of playing) animation.cancel();
+}
+"""
+OTHER = ART.replace(b"#12706f", b"#d2512f")
+
+
+def everything_art(name):
+    return "image/svg+xml", OTHER if name == "other" else ART
+
+
+class RenderedTests(unittest.TestCase):
+    """Frames drawn in Python beside what Chromium shows of the sent drawing."""
+
+    @classmethod
+    def setUpClass(cls):
+        cls.page = browser().new_page(viewport={"width": 1280, "height": 720})
+        cls.addClassCleanup(cls.page.close)
+        cls.page.route("**/drawing.svg", cls.answer)
+
+    @classmethod
+    def answer(cls, route):
+        route.fulfill(body=cls.data, content_type="image/svg+xml")
+
+    def shown(self, data, scene, at=0.0):
+        type(self).data = data
+        self.page.goto("http://drawing.invalid/drawing.svg")
+        self.page.evaluate(STILL, (at + 1e-6) / float(scene.rate) * 1000)
+        return shot(self.page, round(scene.width), round(scene.height))
+
+    def assert_alike(self, ours, theirs, mean=0.6):
+        """Within 0.6 of 255 on average; one pixel in a hundred off by more than 24, and that at an edge only."""
+        away = np.abs(ours[..., :3].astype(int) - theirs)
+        self.assertLess(away.mean(), mean)
+        is_off = away.max(axis=-1) > 24
+        self.assertLess(is_off.mean(), 0.01)
+        spread = [end(theirs, size=(3, 3, 1)) for end in (ndimage.maximum_filter, ndimage.minimum_filter)]
+        is_edge = ndimage.binary_dilation((spread[0] - spread[1]).max(axis=-1) > 12, np.ones((3, 3)))
+        self.assertEqual((is_off & ~is_edge).sum(), 0)
+
+    def test_art_of_other_hands(self):
+        for path in some(AWKWARD):
+            scene, art = brought_in(path)
+            with self.subTest(path.stem):
+                mean = 1.0 if path.stem in HALF_A_LEVEL_MORE else 0.6
+                self.assert_alike(frame(scene, None, art), self.shown(still_svg(scene, art), scene), mean)
+
+    def test_the_demo_scenes_as_they_play(self):
+        chance = random.Random(SEED)
+        for scene, art in demo_scenes():
+            data, renderer = animated_svg(scene, art), Renderer(scene, art)
+            # Between whole frames what the sent drawing holds frame by frame goes straight.
+            numbers = [chance.randrange(scene.length) for _ in range(5 if TIMES > 1 else 2)]
+            for number, ours in zip(numbers, renderer.frames(numbers), strict=True):
+                with self.subTest(scene=scene.name, frame=number):
+                    self.assert_alike(ours, self.shown(data, scene, number))
+
+    def test_the_comparison_itself_sees_a_part_moved_by_two_pixels(self):
+        path = next(path for path in AWKWARD if path.stem == "nested-transforms")
+        scene, art = brought_in(path)
+        part = scene.parts[0]
+        moved = scene.with_parts([replace(part, rest={**part.rest, "move.x": part.rest["move.x"] + 2})])
+        with self.assertRaises(AssertionError):
+            self.assert_alike(frame(moved, None, art), self.shown(still_svg(scene, art), scene))
+
+
+class FrameTests(unittest.TestCase):
+    def test_a_see_through_frame_laid_over_a_ground_is_the_frame_drawn_there(self):
+        for path in some(AWKWARD):
+            scene, art = brought_in(path)
+            clear = frame(replace(scene, ground=NO_GROUND), None, art).astype(float)
+            for ground, level in (("#000000", 0), ("#ffffff", 255)):
+                with self.subTest(path.stem, ground=ground):
+                    laid = clear[..., :3] + level * (1 - clear[..., 3:] / 255)
+                    direct = frame(replace(scene, ground=ground), None, art)[..., :3]
+                    self.assertLessEqual(np.abs(laid - direct).max(), 1.0 + 1e-9)
+
+    def test_a_frame_alone_is_the_frame_of_the_film_with_everything_in_use(self):
+        for seed in random.Random(SEED).sample(range(10_000), 3 * TIMES):
+            scene = moving_everything(seed)
+            numbers = [0.0, 7.5, 12.0, 29.0]
+            with np.errstate(all="raise"):
+                film = list(Renderer(scene, everything_art).frames(numbers))
+            for number, ours in zip(numbers, film, strict=True):
+                with self.subTest(seed=seed, frame=number):
+                    alone = frame(scene, number, everything_art)
+                    self.assertLessEqual(np.abs(ours.astype(int) - alone).max(), 1)
+                    self.assertTrue((ours[..., :3] <= ours[..., 3:]).all(), "premultiplied")
+
+    def test_a_frame_is_drawn_at_any_size(self):
+        scene, art = brought_in(next(path for path in AWKWARD if path.stem == "filters"))
+        large = frame(scene, None, art, (3 * round(scene.width), 3 * round(scene.height)))
+        small = np.asarray(
+            skia.Image.fromarray(large, skia.kRGBA_8888_ColorType).resize(round(scene.width), round(scene.height))
+        )
+        self.assertLess(np.abs(small[..., :3].astype(int) - frame(scene, None, art)[..., :3]).mean(), 1.5)
+
+
+if __name__ == "__main__":
+    unittest.main()
