@@ -181,7 +181,7 @@ WAYS: Mapping[str, WayOut] = {
         WayOut(
             "svg", "Animated SVG", "plays in any browser", "image/svg+xml", "svg", SentSpan, _svg, writers.svg_notes
         ),
-        WayOut("still", "Picture of this frame", "PNG", "image/png", "png", Still, _still),
+        WayOut("still", "Still picture", "PNG of the frame shown", "image/png", "png", Still, _still),
         WayOut("png", "Numbered pictures", "PNG, in a zip", "application/zip", "zip", Pictures, _pictures),
         WayOut("webp", "Animated WebP", "all colours, small", "image/webp", "webp", Webp, _webp),
         WayOut(
