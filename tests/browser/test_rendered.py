@@ -1,16 +1,20 @@
+import base64
+import io
 import random
 import unittest
 from dataclasses import replace
 
 import numpy as np
 import skia
+from PIL import Image, ImageSequence
 from scipy import ndimage
 
 from jointed_crane.core.model.scene import NO_GROUND
 from jointed_crane.formats.svg_out.animated import animated_svg
 from jointed_crane.formats.svg_out.still import still_svg
 from jointed_crane.render.frames import Renderer, frame
-from tests.browser.chromium import browser, shot
+from jointed_crane.sending.ways import WAYS
+from tests.browser.chromium import ServedLibrary, browser, shot
 from tests.browser.test_looks_the_same import AWKWARD, brought_in, some
 from tests.browser.test_sent_svg import ART, moving_everything
 from tests.demo_library import demo_scenes
@@ -87,6 +91,58 @@ class RenderedTests(unittest.TestCase):
         moved = scene.with_parts([replace(part, rest={**part.rest, "move.x": part.rest["move.x"] + 2})])
         with self.assertRaises(AssertionError):
             self.assert_alike(frame(moved, None, art), self.shown(still_svg(scene, art), scene))
+
+
+#: How often what moves is repeated, and how long each of its frames is shown, microseconds, with its size.
+READ = """
+async ([kind, data]) => {
+  const bytes = Uint8Array.from(atob(data), (letter) => letter.charCodeAt(0));
+  const decoder = new ImageDecoder({ data: bytes, type: kind, preferAnimation: true });
+  await decoder.tracks.ready;
+  await decoder.completed;
+  const { frameCount, repetitionCount } = decoder.tracks.selectedTrack;
+  const frames = [];
+  for (let frameIndex = 0; frameIndex < frameCount; frameIndex += 1) {
+    const { image } = await decoder.decode({ frameIndex });
+    frames.push([image.timestamp, image.duration, image.displayWidth, image.displayHeight]);
+  }
+  return [repetitionCount === Infinity ? "for ever" : repetitionCount, frames];
+}
+"""
+
+
+class LoopTests(unittest.TestCase):
+    """What moves by itself as others read it: the browser's decoders, and Pillow where those round to milliseconds."""
+
+    def read(self, page, name, data):
+        """How often it plays, 0 for ever, and how long each frame is shown, s, with its size."""
+        if name == "apng":
+            with Image.open(io.BytesIO(data)) as picture:
+                shown = [(frame.info["duration"] / 1000, *frame.size) for frame in ImageSequence.Iterator(picture)]
+                return picture.info["loop"], shown
+        repeated, frames = page.evaluate(READ, [WAYS[name].media_type, base64.b64encode(data).decode()])
+        return 0 if repeated == "for ever" else repeated + 1, [(time / 1e6, *size) for _, time, *size in frames]
+
+    def test_each_frame_is_shown_for_its_time_and_all_play_as_often_as_is_said(self):
+        served = ServedLibrary()
+        self.addCleanup(served.close)
+        page = browser().new_page()
+        self.addCleanup(page.close)
+        page.goto(served.address)
+        scene, art = demo_scenes()[0]
+        for fps in ((24, 1), (30_000, 1001), (60, 1)):
+            moved = replace(scene, fps=fps)
+            for name, tick in (("apng", 1e9), ("webp", 1e3), ("gif", 1e2)):
+                for loops in (0, 1, 3):
+                    way = WAYS[name]
+                    data = way.write(moved, art, way.chosen({"last": 8, "scale": 0.1, "loops": loops}))
+                    told, frames = self.read(page, name, data)
+                    with self.subTest(name, fps=fps, loops=loops):
+                        self.assertEqual(told, loops)
+                        self.assertEqual(len(frames), 9)
+                        ends = np.cumsum([time for time, *_ in frames])
+                        self.assertLess(np.abs(ends - np.arange(1, 10) / float(moved.rate)).max(), 0.5001 / tick + 1e-8)
+                        self.assertEqual(frames[0][1:], (128, 72))
 
 
 class FrameTests(unittest.TestCase):

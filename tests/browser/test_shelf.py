@@ -62,7 +62,7 @@ class ShelfTests(BenchTestCase):
         self.acted(lambda: page.click("text=put the demo scenes on the shelf"))
         page.click(f'[aria-label="More for {HERON}"]')
         with page.expect_download() as download:
-            page.click("text=Send out as zip")
+            page.click("text=Send out: Zip of the scene")
         self.assertEqual(download.value.suggested_filename, "heron-on-the-sill.zip")
         page.set_input_files("input[type=file]", download.value.path())
         page.wait_for_selector("[data-ready=true]")

@@ -236,7 +236,7 @@ EDGES = {
 }
 
 #: Told as what they come to for each part, or in frames.
-PER_PART = {"MOST_MOTION_NUMBERS": 10, "MOST_WRITTEN": 41}
+PER_PART = {"MOST_FILM_PIXELS": 1_000_000, "MOST_MOTION_NUMBERS": 10, "MOST_WRITTEN": 41}
 #: What is long in the making is tried at a smaller edge, where it is kept.
 SMALLER = {
     "MOST_KEYS": (whole_scene, 3_000),
