@@ -44,8 +44,8 @@ def fused(scene, picked, art):
     return applied(scene, [Fuse(tuple(picked), drawing)]), lambda name: own.get(name) or art(name)
 
 
-class LooksTheSameTests(unittest.TestCase):
-    """Drawings look the same in Chromium before coming in and after being sent out at frame 0."""
+class DrawingTestCase(unittest.TestCase):
+    """A page of the browser that shows one drawing after the other."""
 
     @classmethod
     def setUpClass(cls):
@@ -57,9 +57,16 @@ class LooksTheSameTests(unittest.TestCase):
     def answer(cls, route):
         route.fulfill(body=cls.data, content_type="image/svg+xml")
 
-    def rendered(self, data: bytes, scene: Scene):
+    def show(self, data):
         type(self).data = data
         self.page.goto("http://drawing.invalid/drawing.svg")
+
+
+class LooksTheSameTests(DrawingTestCase):
+    """Drawings look the same in Chromium before coming in and after being sent out at frame 0."""
+
+    def rendered(self, data: bytes, scene: Scene):
+        self.show(data)
         self.page.evaluate("document.getAnimations().forEach(a => { a.pause(); a.currentTime = 0; })")
         return shot(self.page, int(scene.width), int(scene.height))
 

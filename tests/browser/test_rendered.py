@@ -15,7 +15,7 @@ from jointed_crane.formats.svg_out.still import still_svg
 from jointed_crane.render.frames import Renderer, frame
 from jointed_crane.sending.ways import WAYS
 from tests.browser.chromium import ServedLibrary, browser, shot
-from tests.browser.test_looks_the_same import AWKWARD, brought_in, some
+from tests.browser.test_looks_the_same import AWKWARD, DrawingTestCase, brought_in, some
 from tests.browser.test_sent_svg import ART, moving_everything
 from tests.demo_library import demo_scenes
 from tests.strategies import SEED, TIMES
@@ -38,22 +38,11 @@ def everything_art(name):
     return "image/svg+xml", OTHER if name == "other" else ART
 
 
-class RenderedTests(unittest.TestCase):
+class RenderedTests(DrawingTestCase):
     """Frames drawn in Python beside what Chromium shows of the sent drawing."""
 
-    @classmethod
-    def setUpClass(cls):
-        cls.page = browser().new_page(viewport={"width": 1280, "height": 720})
-        cls.addClassCleanup(cls.page.close)
-        cls.page.route("**/drawing.svg", cls.answer)
-
-    @classmethod
-    def answer(cls, route):
-        route.fulfill(body=cls.data, content_type="image/svg+xml")
-
     def shown(self, data, scene, at=0.0):
-        type(self).data = data
-        self.page.goto("http://drawing.invalid/drawing.svg")
+        self.show(data)
         self.page.evaluate(STILL, (at + 1e-6) / float(scene.rate) * 1000)
         return shot(self.page, round(scene.width), round(scene.height))
 

@@ -6,7 +6,7 @@ lines on it; both are made coarser until they fit.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -17,7 +17,8 @@ import shapely
 
 from jointed_crane.core.geometry.coordinates import Bounds, Ring
 from jointed_crane.core.outlines.coverage import Places, Windows, filled, windings
-from jointed_crane.core.outlines.patches import MOST_VERTICES, SIMPLIFIED, Patch, Stroke, following
+from jointed_crane.core.outlines.patches import MOST_VERTICES, SIMPLIFIED, Patch, following
+from jointed_crane.core.outlines.strokes import clockwise, stroked
 
 Floats = npt.NDArray[np.float64]
 Clip = tuple[Patch, ...]
@@ -35,8 +36,6 @@ _MOST_ALONE = 400
 _CELLS_AT_ONCE, _THINGS_AT_ONCE = 2_000_000, 2_000
 #: A clip of so many corners and fewer is drawn anew in the window of each thing; masks of others are held, so many.
 _FEW_CORNERS, _MOST_MASKS = 500, 40
-#: Corners of the discs at round ends and corners.
-_DISC = np.stack([np.cos(np.arange(16) * np.pi / 8), np.sin(np.arange(16) * np.pi / 8)], axis=1)
 #: More rings than this are speckles, which are traced on a coarser grid.
 _MOST_RINGS = 3000
 #: Rings that enclose less than this share of a cell squared, times the cell, are grain.
@@ -219,8 +218,8 @@ def _crowd(patches: Sequence[Patch], things: Sequence[int] | None = None) -> _Cr
         if patch.stroke is None:
             continue
         linear, shift = patch.matrix[:2, :2], patch.matrix[:2, 2]
-        for pieces in _stroked(patch.lines, patch.stroke):
-            polygons = _clockwise(pieces @ linear.T + shift)
+        for pieces in stroked(patch.lines, patch.stroke):
+            polygons = clockwise(pieces @ linear.T + shift)
             starts.append(polygons.reshape(-1, 2))
             ends.append(np.roll(polygons, -1, axis=1).reshape(-1, 2))
             owners.append(np.full(len(starts[-1]), place))
@@ -320,56 +319,3 @@ def _heavy(group: Clip, grid: _Grid) -> Floats:
             del grid.masks[oldest]
         grid.masks[id(group)] = _mask(_crowd(group), grid).reshape(-1)
     return grid.masks[id(group)]
-
-
-def _clockwise(polygons: Floats) -> Floats:
-    """Polygons, shape (polygons, corners, 2), all turned the same way round, so that where they overlap they add up."""
-    x, y = polygons[..., 0], polygons[..., 1]
-    areas = (x * np.roll(y, -1, axis=1) - np.roll(x, -1, axis=1) * y).sum(axis=1)
-    return np.where((areas >= 0)[:, None, None], polygons, polygons[:, ::-1])
-
-
-def _stroked(lines: Sequence[Floats], stroke: Stroke) -> Iterator[Floats]:
-    """A stroke as convex pieces that overlap, arrays of shape (pieces, corners, 2): a box for each side, and what fills
-    corners and ends.
-    """
-    half = stroke.width / 2
-    for points in lines:
-        keep = np.concatenate([[True], (np.diff(points, axis=0) != 0).any(axis=1)])
-        points = points[keep]
-        if len(points) < 2:
-            continue
-        is_closed = len(points) > 3 and bool(np.allclose(points[0], points[-1]))
-        ways = np.diff(points, axis=0)
-        ways = ways / np.linalg.norm(ways, axis=1, keepdims=True)
-        across = half * np.stack([-ways[:, 1], ways[:, 0]], axis=1)
-        starts, ends = points[:-1].copy(), points[1:].copy()
-        if stroke.cap == "square" and not is_closed:
-            starts[0] -= half * ways[0]
-            ends[-1] += half * ways[-1]
-        yield np.stack([starts + across, ends + across, ends - across, starts - across], axis=1)
-        corners = points[:-1] if is_closed else points[1:-1]
-        before = np.roll(across, 1, axis=0) if is_closed else across[:-1]
-        yield from _corners(corners, before, across if is_closed else across[1:], stroke)
-        if stroke.cap == "round" and not is_closed:
-            yield points[[0, -1], None] + half * _DISC
-
-
-def _corners(points: Floats, before: Floats, after: Floats, stroke: Stroke) -> Iterator[Floats]:
-    """What fills the corners of a stroke: discs, or the triangles of a bevel with the tips of a miter."""
-    if stroke.join == "round":
-        yield points[:, None] + stroke.width / 2 * _DISC
-        return
-    yield np.stack([points, points + before, points + after], axis=1)
-    yield np.stack([points, points - before, points - after], axis=1)
-    if stroke.join == "miter":
-        middle = before + after
-        length = (middle**2).sum(axis=1)
-        # The tip lies along the sum of the normals; its reach over the half width is the miter ratio (SVG 2, 13.5.5).
-        with np.errstate(divide="ignore", invalid="ignore"):
-            tip = middle * (2 * (before**2).sum(axis=1) / length)[:, None]
-            ratio = 2 * np.linalg.norm(before, axis=1) / np.sqrt(length)
-        sharp = ratio <= max(stroke.miter_limit, 1.0)
-        for side in (1.0, -1.0):
-            tips = np.stack([points, points + side * before, points + side * tip, points + side * after], axis=1)
-            yield tips[sharp]
