@@ -295,6 +295,8 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
         np.testing.assert_allclose(moved, (440, 220), atol=1.5)
         self.command("add text")
         art = self.part("Text").drawings[0].art
+        picked = "(field) => field.value.slice(field.selectionStart, field.selectionEnd)"
+        self.assertEqual(self.page.eval_on_selector("[data-text=words]:focus", picked), "Text")
         self.page.fill("[data-text=words]", "Lock\nGate")
         self.page.dispatch_event("[data-text=words]", "change")
         self.settled()

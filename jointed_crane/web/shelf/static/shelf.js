@@ -15,9 +15,11 @@ const menus = {
     this.menuFor = event.target.closest("li.card");
     const place = event.target.closest("button").getBoundingClientRect();
     const menu = this.$refs.menu;
-    menu.style.setProperty("left", `${Math.min(place.left, innerWidth - 230)}px`);
-    menu.style.setProperty("top", `${Math.min(place.bottom + 4, innerHeight - 220)}px`);
-    this.$nextTick(() => menu.querySelector("button").focus());
+    this.$nextTick(() => {
+      menu.style.setProperty("left", `${Math.max(Math.min(place.left, innerWidth - menu.offsetWidth - 8), 0)}px`);
+      menu.style.setProperty("top", `${Math.max(Math.min(place.bottom + 4, innerHeight - menu.offsetHeight - 8), 0)}px`);
+      menu.querySelector("button").focus();
+    });
   },
   closeMenu() {
     this.menuFor?.querySelector("button").focus();

@@ -52,6 +52,8 @@ export function addingActs({ bench, keep, view, root }, acts) {
     editWords() {
       root.querySelector("[data-tab=art]").click();
       const words = root.querySelector("[data-text=words]");
+      // The card leaves a field alone that somebody types in, and may not have been drawn yet.
+      words.value = bench.drawingOf(bench.lead)?.shape?.words ?? words.value;
       words.focus();
       words.select();
     },
