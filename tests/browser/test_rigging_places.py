@@ -293,7 +293,10 @@ class PlaceTests(DemoTestCase, RiggerTestCase):
         self.drag(self.at("[data-path-node=point]"), self.on_screen(440, 220))
         moved = self.part("Path").drawings[0].shape.contours[0][2].point
         np.testing.assert_allclose(moved, (440, 220), atol=1.5)
+        for _ in range(3):  # nothing is picked, so that the card is empty
+            self.page.keyboard.press("Escape")
         self.command("add text")
+        self.page.wait_for_selector("[data-text=words]:focus")
         art = self.part("Text").drawings[0].art
         picked = "(field) => field.value.slice(field.selectionStart, field.selectionEnd)"
         self.assertEqual(self.page.eval_on_selector("[data-text=words]:focus", picked), "Text")

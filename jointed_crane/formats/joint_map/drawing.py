@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from itertools import pairwise
+from math import dist
+
 from lxml import etree
 
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.formats.joint_map.layout import NODE, JointMap, MapLink, MapNode, MapReference
+from jointed_crane.formats.joint_map.layout import NODE, JointMap, MapLink, MapNode, MapReference, Point
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import number
 
-_INK, _PAPER, _LINE, _BRASS, _LAGOON, _CORAL, _GROUND = (
-    "#20303c", "#fffdf8", "#ded5c3", "#b07d2b", "#12706f", "#d2512f", "#f4efe4",
-)  # fmt: skip
+_INK, _PAPER, _LINE, _BRASS, _LAGOON, _GROUND = "#20303c", "#fffdf8", "#ded5c3", "#b07d2b", "#12706f", "#f4efe4"
+#: How round the corners of lines are, px.
+_ROUND = 6.0
 
 
 def map_svg(scene: Scene, picture: JointMap, links_to: str = "") -> etree._Element:
@@ -32,6 +36,8 @@ def map_svg(scene: Scene, picture: JointMap, links_to: str = "") -> etree._Eleme
         if links_to:
             holder = etree.SubElement(root, f"{{{SVG}}}a", href=f"{links_to}#pick={node.part.id}")
         _draw_node(holder, node)
+    for reference in picture.references:
+        _draw_word(root, reference)
     return root
 
 
@@ -59,20 +65,19 @@ def _draw_link(root: etree._Element, link: MapLink) -> None:
 
 
 def _draw_reference(root: etree._Element, reference: MapReference) -> None:
-    """A dashed line that swings out to the right of the nodes, with its word in the middle."""
-    (x, y), (to_x, to_y) = reference.start, reference.end
-    half = NODE[1] / 2
-    out = (max(x, to_x) + NODE[0] / 2 + 34, (y + to_y) / 2)
-    (a, b), (c, d) = _leaving(reference.start, out, half), _leaving(reference.end, out, half)
-    line = etree.SubElement(root, f"{{{SVG}}}path", fill="none", stroke=_CORAL)
-    line.set("d", f"M{number(a)} {number(b)}Q{number(out[0])} {number(out[1])} {number(c)} {number(d)}")
+    """A dashed line with round corners."""
+    line = etree.SubElement(root, f"{{{SVG}}}path", fill="none", stroke=_LAGOON)
+    line.set("d", _rounded(reference.course))
     line.set("stroke-width", "1.4")
     line.set("stroke-dasharray", "7 4")
     line.set("class", "map-rule")
     line.set("data-rule", f"{reference.source} {reference.part}")
-    text = etree.SubElement(
-        root, f"{{{SVG}}}text", x=number((a + 2 * out[0] + c) / 4), y=number((b + 2 * out[1] + d) / 4)
-    )
+
+
+def _draw_word(root: etree._Element, reference: MapReference) -> None:
+    """The word of a line in the middle of its longest side, over all else: there is little room between the nodes."""
+    (x, y), (to_x, to_y) = max(pairwise(reference.course), key=lambda side: dist(*side))
+    text = etree.SubElement(root, f"{{{SVG}}}text", x=number((x + to_x) / 2), y=number((y + to_y) / 2 + 3.5))
     text.set("fill", _INK)
     text.set("font-size", "11")
     text.set("text-anchor", "middle")
@@ -83,9 +88,23 @@ def _draw_reference(root: etree._Element, reference: MapReference) -> None:
     text.text = reference.word
 
 
-def _leaving(middle: tuple[float, float], towards: tuple[float, float], half: float) -> tuple[float, float]:
-    """Where a line leaves the right edge of a node."""
-    return middle[0] + NODE[0] / 2, middle[1] + max(min((towards[1] - middle[1]) / 4, half - 3), 3 - half)
+def _rounded(course: Sequence[Point]) -> str:
+    """Path data along corners, each taken in a curve."""
+    pieces = [f"M{_pair(course[0])}"]
+    for before, corner, after in zip(course, course[1:], course[2:], strict=False):
+        pieces.append(f"L{_pair(_towards(corner, before))}Q{_pair(corner)} {_pair(_towards(corner, after))}")
+    return "".join([*pieces, f"L{_pair(course[-1])}"])
+
+
+def _towards(corner: Point, other: Point) -> Point:
+    """A little way from a corner to the next, half of it at most."""
+    length = dist(corner, other)
+    share = min(_ROUND, length / 2) / length if length else 0.0
+    return (corner[0] + share * (other[0] - corner[0]), corner[1] + share * (other[1] - corner[1]))
+
+
+def _pair(point: Point) -> str:
+    return f"{number(point[0])} {number(point[1])}"
 
 
 def _draw_node(holder: etree._Element, node: MapNode) -> None:

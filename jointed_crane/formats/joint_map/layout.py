@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
@@ -11,6 +12,10 @@ from jointed_crane.core.model.scene import Part, Scene
 COLUMN, ROW = 210.0, 38.0
 NODE = (168.0, 28.0)
 _MARGIN = 24.0
+#: How far behind a column lines of constraints run, one after the other, and how clear of the nodes, px.
+_LANES, _CLEAR = (10.0, 15.0, 20.0, 25.0), 4.0
+
+Point = tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -34,12 +39,14 @@ class MapLink:
 
 @dataclass(frozen=True)
 class MapReference:
-    """A line from what places or drives a part otherwise to that part, with the kind of that in a word."""
+    """A line from what places or drives a part otherwise to that part, with the kind of that in a word.
+
+    `course` has its corners, px on the map: it keeps to the lanes between the columns and crosses none of the nodes.
+    """
 
     source: str
     part: str
-    start: tuple[float, float]
-    end: tuple[float, float]
+    course: tuple[Point, ...]
     word: str
 
 
@@ -80,12 +87,13 @@ def joint_map(scene: Scene) -> JointMap:
         places[part.id] = (_MARGIN + COLUMN * level, y)
     nodes = tuple(MapNode(part, places[part.id]) for part in scene.parts)
     links = tuple(_link(scene, part, places) for part in scene.parts if part.parent is not None)
-    width = 2 * _MARGIN + COLUMN * depth + NODE[0]
+    width = 2 * _MARGIN + COLUMN * (depth + 1)
     return JointMap(nodes, links, tuple(_references(scene, places)), width, 2 * _MARGIN + ROW * max(rows, 1))
 
 
 def _references(scene: Scene, places: Mapping[str, tuple[float, float]]) -> Iterator[MapReference]:
     """Constraints and links, each pair of parts once a kind."""
+    number = 0
     for part in scene.parts:
         pairs: list[tuple[str | None, str]] = [
             (goal.part, one.kind) for one in part.constraints for goal in one.every_goal()
@@ -93,9 +101,39 @@ def _references(scene: Scene, places: Mapping[str, tuple[float, float]]) -> Iter
         pairs += [(link.source, "link") for link in part.links]
         for source, word in dict.fromkeys(pairs):
             if source is not None and source != part.id:
-                (x, y), (to_x, to_y) = places[source], places[part.id]
-                middle = NODE[0] / 2
-                yield MapReference(source, part.id, (x + middle, y), (to_x + middle, to_y), word)
+                lane = _LANES[number % len(_LANES)]
+                number += 1
+                yield MapReference(source, part.id, _course(places, source, part.id, lane), word)
+
+
+def _course(places: Mapping[str, Point], source: str, target: str, lane: float) -> tuple[Point, ...]:
+    """From the right edge of a node to that of another: along the lane behind its column, across at a height where no
+    node stands in between, and along the lane behind the other's.
+    """
+    (x, y), (to_x, to_y) = places[source], places[target]
+    # Beside the middle, from which the lines to children leave, and a little apart from each other.
+    aside = 4.0 + lane / 6
+    y, to_y = y + (aside if to_y >= y else -aside), to_y + (aside if to_y < y else -aside)
+    begin, end = x + NODE[0], to_x + NODE[0]
+    if x == to_x:
+        return ((begin, y), (begin + lane, y), (end + lane, to_y), (end, to_y))
+    across = _free_height(places, min(x, to_x) + COLUMN, max(x, to_x), (y, to_y))
+    out, back = begin + lane, end + lane
+    return ((begin, y), (out, y), (out, across), (back, across), (back, to_y), (end, to_y))
+
+
+def _free_height(places: Mapping[str, Point], first: float, last: float, ends: tuple[float, float]) -> float:
+    """The height nearest to both ends at which no node stands in the columns from the first to the last."""
+    room = NODE[1] / 2 + _CLEAR
+    taken = sorted(y for x, y in places.values() if first <= x <= last)
+    heights = {end for end in ends} | {y + side for y in taken for side in (-room, room)}
+
+    def is_free(height: float) -> bool:
+        place = bisect_left(taken, height)
+        return all(abs(taken[near] - height) >= room - 1e-9 for near in (place - 1, place) if 0 <= near < len(taken))
+
+    free = [height for height in heights if is_free(height)]
+    return min(free, key=lambda height: (abs(height - ends[0]) + abs(height - ends[1]), height))
 
 
 def _link(scene: Scene, part: Part, places: dict[str, tuple[float, float]]) -> MapLink:

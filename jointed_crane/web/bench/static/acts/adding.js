@@ -52,10 +52,15 @@ export function addingActs({ bench, keep, view, root }, acts) {
     editWords() {
       root.querySelector("[data-tab=art]").click();
       const words = root.querySelector("[data-text=words]");
-      // The card leaves a field alone that somebody types in, and may not have been drawn yet.
-      words.value = bench.drawingOf(bench.lead)?.shape?.words ?? words.value;
-      words.focus();
-      words.select();
+      const type = (looks) => {
+        // The card is drawn with the pictures to come; until then the field is hidden, or another text's.
+        if (!words.checkVisibility() && looks) return requestAnimationFrame(() => type(looks - 1));
+        const shape = bench.drawingOf(bench.lead)?.shape;
+        if (shape?.form === "text") words.value = shape.words;
+        words.focus();
+        words.select();
+      };
+      type(30);
     },
     chequer: () => bench.setChequered(!bench.isChequered),
     fit: () => view.fit(bench.stage),
