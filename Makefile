@@ -18,7 +18,11 @@ SEED ?= $(or $(JOINTED_CRANE_SEED),1)
 help:  ## say what there is
 	@grep -hE "^[a-z]+:.*## " $(MAKEFILE_LIST) | sed -E "s/^([a-z]+):.*## (.*)/  make \1\t\2/" | expand -t 20
 
+# What frames are drawn with asks for these two of the system, which one without a desktop may lack.
+GRAPHICS := ldconfig -p | grep -q libEGL.so.1 && ldconfig -p | grep -q libGL.so.1
+
 $(VENV)/ready: requirements.txt pyproject.toml
+	@PATH="$$PATH:/sbin:/usr/sbin"; { $(GRAPHICS); } || { $(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq libegl1 libgl1; }
 	@$(PYTHON) -c "import ensurepip" 2>/dev/null || { $(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq python3-venv; }
 	$(PYTHON) -m venv $(VENV)
 	$(BIN)/python -m pip install $(PINNED) $(PIP)

@@ -9,6 +9,7 @@ import time
 import unittest
 from contextlib import closing
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 from click.testing import CliRunner
@@ -103,6 +104,15 @@ class CommandLineTests(unittest.TestCase):
         self.run_command("send", "Heron", "--as", "svg", "--to", self.folder / "no" / "such" / "folder.svg", status=1)
         result = self.run_command("send", "Crane", "--as", "svg", "--to", self.folder / "x.svg", status=1)
         self.assertEqual(result.stderr, "There is no scene called 'Crane'. The scenes are: Heron.\n")
+
+    def test_where_frames_cannot_be_drawn_that_is_said_and_all_else_works(self):
+        self.run_command("import", ART / "heron.svg", "--into", "Heron")
+        target = self.folder / "sent"
+        with mock.patch.dict(sys.modules, {"skia": None}):
+            refused = self.run_command("send", "Heron", "--as", "still", "--to", target, status=1)
+            self.assertRegex(refused.stderr, r"Pictures cannot be drawn here: .* install libgl1 and libegl1")
+            self.assertFalse(target.exists())
+            self.run_command("send", "Heron", "--as", "svg", "--to", target)
 
     def test_pose_prints_what_evaluate_computes(self):
         self.run_command("import", ART / "heron.svg", "--into", "Heron")

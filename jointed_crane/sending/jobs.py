@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import contextlib
 import errno
+import importlib
 import sqlite3  # noqa: F401 - loaded where workers come from, so that none of them has to
 from dataclasses import dataclass
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.formats import bundle, excerpt  # noqa: F401 - so are these, which the writers load when they are asked
 from jointed_crane.formats.svg_out import animated  # noqa: F401
-from jointed_crane.render import png  # noqa: F401
 from jointed_crane.sending.ways import WAYS, WayChoices
 from jointed_crane.store.assets import AssetStore
 from jointed_crane.store.database import opened_at
 from jointed_crane.store.scenes import SceneStore
+
+with contextlib.suppress(ImportError):  # where the rasteriser does not run here, who asks for pictures is told
+    importlib.import_module("jointed_crane.render.png")
 
 
 @dataclass(frozen=True)

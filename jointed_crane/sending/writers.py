@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import importlib
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from jointed_crane.core.basics import progress
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.excerpt import ensure_within
 from jointed_crane.formats.svg_out.inlining import ArtSource
@@ -30,8 +32,20 @@ def svg_notes(scene: Scene) -> list[str]:
     return notes(scene)
 
 
+def ensure_pictures() -> None:
+    """RuleError where frames cannot be drawn on this machine, for want of a library of the system."""
+    try:
+        importlib.import_module("skia")
+    except ImportError as error:
+        raise RuleError(
+            f"Pictures cannot be drawn here: {error}. Nothing was sent; install libgl1 and libegl1, as Debian calls "
+            "them, or send an SVG."
+        ) from None
+
+
 def still(scene: Scene, art: ArtSource, frame: float | None, scale: float, see_through: bool) -> bytes:
     """One frame as a PNG of straight alpha, marked sRGB. RuleError where it would be too large."""
+    ensure_pictures()
     from jointed_crane.render.frames import frame as drawn
     from jointed_crane.render.frames import size_of
     from jointed_crane.render.png import png
@@ -51,24 +65,28 @@ class Film:
 
     def pictures(self, pattern: str, begin: int) -> bytes:
         """A zip of numbered PNGs."""
+        ensure_pictures()
         from jointed_crane.render.png import numbered
 
         return numbered(self._frames(), pattern, begin)
 
     def apng(self, loops: int) -> bytes:
         """An animated PNG."""
+        ensure_pictures()
         from jointed_crane.render.png import animated
 
         return animated(self._frames(), self._count, self.scene.rate, loops)
 
     def webp(self, loops: int, quality: int | None) -> bytes:
         """An animated WebP, lossless without a quality."""
+        ensure_pictures()
         from jointed_crane.render.loops import webp
 
         return webp(self._frames(), self._count, self.scene.rate, loops, quality)
 
     def gif(self, loops: int, one_palette: bool, dither: bool, matte: str) -> bytes:
         """A GIF."""
+        ensure_pictures()
         from jointed_crane.render.loops import gif
 
         return gif(self._frames(), self._count, self.scene.rate, loops, one_palette, dither, matte)
