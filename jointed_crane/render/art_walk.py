@@ -42,7 +42,7 @@ class ArtWalk:
     def __init__(self, root: etree._Element) -> None:
         self._root = root
         self._by_id = elements_by_id(root)
-        self._paints = Paints(root, self._children)
+        self._paints = Paints(self._by_id, self._children)
 
     def draw(self, canvas: skia.Canvas) -> None:
         """Draw all of it, in the px of its outermost user space."""

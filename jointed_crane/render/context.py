@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-import numpy as np
 from lxml import etree
 
 from jointed_crane.formats.svg.styles import own_style
-from jointed_crane.formats.svg.viewports import length
+from jointed_crane.formats.svg.viewports import diagonal, geometry, length
 
 #: An element's own declarations, attributes and style.
 Own = Mapping[str, str]
@@ -19,6 +18,7 @@ _INHERITED = {
     "stroke-dasharray", "stroke-dashoffset", "stroke-linecap", "stroke-linejoin", "stroke-miterlimit",
     "stroke-opacity", "stroke-width", "visibility", "marker-start", "marker-mid", "marker-end",
 }  # fmt: skip
+_PLACES = ("x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "x1", "y1", "x2", "y2")
 #: What is inherited at the root, where it matters.
 INITIAL = {"fill": "black", "stroke": "none", "color": "black"}
 
@@ -46,18 +46,14 @@ class Context:
 
     def px(self, text: str | None, default: float = 0.0) -> float:
         """A length of a stroke in px; percentages are of the viewport's diagonal (SVG 2, 8.9)."""
-        return length(text, float(np.hypot(*self.size) / np.sqrt(2)), default, self._font_size)
+        return length(text, diagonal(self.size), default, self._font_size)
 
     def places(self, own: Own) -> dict[str, float]:
-        """Geometry properties in user px; percentages are of the viewport's width, height or diagonal."""
-        width, height = self.size
-        wholes = dict.fromkeys(("x", "cx", "width", "rx", "x1", "x2"), width)
-        wholes |= dict.fromkeys(("y", "cy", "height", "ry", "y1", "y2"), height)
+        """All geometry properties in user px; radii that are not said are below nothing."""
         unsaid = {"rx": -1.0, "ry": -1.0}
-        places = {
-            name: length(own.get(name), whole, unsaid.get(name, 0.0), self._font_size) for name, whole in wholes.items()
+        return {
+            name: geometry(name, own.get(name), self.size, unsaid.get(name, 0.0), self._font_size) for name in _PLACES
         }
-        return places | {"r": self.px(own.get("r"))}
 
     @property
     def _font_size(self) -> float:

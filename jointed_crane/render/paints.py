@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 
 import skia
 from lxml import etree
 
 from jointed_crane.formats.svg.styles import own_style
-from jointed_crane.formats.svg.tags import elements_by_id, local_name, reference
+from jointed_crane.formats.svg.tags import local_name, reference
 from jointed_crane.formats.svg.transforms import matrix_of
 from jointed_crane.formats.svg.viewports import NUMBER, Viewport, length
 from jointed_crane.render.colours import colour_of
@@ -28,8 +28,12 @@ _DEEPEST = 20
 class Paints:
     """The paint of one drawing's shapes; `contents` draws what is in an element, as patterns need."""
 
-    def __init__(self, root: etree._Element, contents: Callable[[skia.Canvas, etree._Element, Context], None]) -> None:
-        self._by_id = elements_by_id(root)
+    def __init__(
+        self,
+        by_id: Mapping[str, etree._Element],
+        contents: Callable[[skia.Canvas, etree._Element, Context], None],
+    ) -> None:
+        self._by_id = by_id
         self._contents = contents
 
     def shape(self, canvas: skia.Canvas, path: skia.Path, context: Context, opacity: float = 1.0) -> None:

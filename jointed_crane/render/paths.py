@@ -2,24 +2,22 @@
 
 from __future__ import annotations
 
-import contextlib
 from collections.abc import Mapping
 
 import skia
 from fontTools.pens.basePen import AbstractPen
-from fontTools.svgLib.path.parser import parse_path
 
 from jointed_crane.core.model.forms import Shape, contours_of, is_closed, sides
+from jointed_crane.formats.svg.path_data import follow
 from jointed_crane.formats.svg.viewports import NUMBER
 
 _Point = tuple[float, float]
 
 
 def path_of_data(d: str) -> skia.Path:
-    """Path data (SVG 2, 9.3); what stops being readable is drawn up to there."""
+    """Path data (SVG 2, 9.3)."""
     pen = _Pen()
-    with contextlib.suppress(ValueError, IndexError, OverflowError, ZeroDivisionError, TypeError):
-        parse_path(d, pen)
+    follow(d, pen)
     return pen.builder.detach()
 
 

@@ -138,27 +138,28 @@ class WayOut:
         return f"{name}.{self.ending}"
 
 
+def _film(scene: Scene, art: ArtSource, choices: Pictures | Loop) -> writers.Film:
+    return writers.Film(scene, art, choices.of(scene), choices.scale, choices.see_through)
+
+
 def _pictures(scene: Scene, art: ArtSource, choices: WayChoices) -> bytes:
     assert isinstance(choices, Pictures)
-    film = writers.Film(scene, art, choices.of(scene), choices.scale, choices.see_through)
-    return film.pictures(choices.pattern, choices.begin)
+    return _film(scene, art, choices).pictures(choices.pattern, choices.begin)
 
 
 def _apng(scene: Scene, art: ArtSource, choices: WayChoices) -> bytes:
     assert isinstance(choices, Loop)
-    return writers.Film(scene, art, choices.of(scene), choices.scale, choices.see_through).apng(choices.loops)
+    return _film(scene, art, choices).apng(choices.loops)
 
 
 def _webp(scene: Scene, art: ArtSource, choices: WayChoices) -> bytes:
     assert isinstance(choices, Webp)
-    film = writers.Film(scene, art, choices.of(scene), choices.scale, choices.see_through)
-    return film.webp(choices.loops, None if choices.lossless else choices.quality)
+    return _film(scene, art, choices).webp(choices.loops, None if choices.lossless else choices.quality)
 
 
 def _gif(scene: Scene, art: ArtSource, choices: WayChoices) -> bytes:
     assert isinstance(choices, Gif)
-    film = writers.Film(scene, art, choices.of(scene), choices.scale, choices.see_through)
-    return film.gif(choices.loops, choices.palette == "one", choices.dither, choices.matte)
+    return _film(scene, art, choices).gif(choices.loops, choices.palette == "one", choices.dither, choices.matte)
 
 
 def _svg(scene: Scene, art: ArtSource, choices: WayChoices) -> bytes:

@@ -63,30 +63,29 @@ class Film:
     scale: float
     see_through: bool
 
+    def __post_init__(self) -> None:
+        ensure_pictures()
+
     def pictures(self, pattern: str, begin: int) -> bytes:
         """A zip of numbered PNGs."""
-        ensure_pictures()
         from jointed_crane.render.png import numbered
 
         return numbered(self._frames(), pattern, begin)
 
     def apng(self, loops: int) -> bytes:
         """An animated PNG."""
-        ensure_pictures()
         from jointed_crane.render.png import animated
 
         return animated(self._frames(), self._count, self.scene.rate, loops)
 
     def webp(self, loops: int, quality: int | None) -> bytes:
         """An animated WebP, lossless without a quality."""
-        ensure_pictures()
         from jointed_crane.render.loops import webp
 
         return webp(self._frames(), self._count, self.scene.rate, loops, quality)
 
     def gif(self, loops: int, one_palette: bool, dither: bool, matte: str) -> bytes:
         """A GIF."""
-        ensure_pictures()
         from jointed_crane.render.loops import gif
 
         return gif(self._frames(), self._count, self.scene.rate, loops, one_palette, dither, matte)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
@@ -61,13 +62,12 @@ def following(counts: npt.NDArray[np.intp]) -> npt.NDArray[np.intp]:
     return after
 
 
-def signed_areas(starts: Floats, ends: Floats, counts: npt.NDArray[np.intp]) -> Floats:
-    """The area inside each of many closed lines (the shoelace formula), px squared; positive clockwise on the screen.
-
-    Parameters
-    ----------
-    starts, ends : arrays, shape (sides, 2), the sides of one line behind those of another
-    counts : sides of each line, one at least
-    """
+def areas_inside(lines: Sequence[Floats]) -> Floats:
+    """The area inside each of closed lines (the shoelace formula), in the unit of their corners, squared."""
+    if not lines:
+        return np.zeros(0)
+    counts = np.array([len(points) for points in lines])
+    starts = np.concatenate(lines)
+    ends = starts[following(counts)]
     twice = starts[:, 0] * ends[:, 1] - ends[:, 0] * starts[:, 1]
-    return np.asarray(np.add.reduceat(twice, np.cumsum(counts) - counts) / 2, dtype=np.float64)
+    return np.asarray(np.abs(np.add.reduceat(twice, np.cumsum(counts) - counts)) / 2, dtype=np.float64)

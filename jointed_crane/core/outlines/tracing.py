@@ -17,7 +17,7 @@ import shapely
 
 from jointed_crane.core.geometry.coordinates import Bounds, Ring
 from jointed_crane.core.outlines.coverage import Places, Windows, filled, windings
-from jointed_crane.core.outlines.patches import MOST_VERTICES, SIMPLIFIED, Patch, following
+from jointed_crane.core.outlines.patches import MOST_VERTICES, SIMPLIFIED, Patch, areas_inside, following
 from jointed_crane.core.outlines.strokes import clockwise, stroked
 
 Floats = npt.NDArray[np.float64]
@@ -163,7 +163,7 @@ def traced_rings(mask: Floats, cell: float, corner: tuple[float, float]) -> tupl
         mask, cell = _coarser(mask), 2 * cell
         lines = contourpy.contour_generator(z=np.pad(mask, 1)).lines(0.5)
     rings = [(np.asarray(line)[:-1] - 0.5) * cell + corner for line in lines if len(line) > 3]
-    areas = [abs(_area(ring)) for ring in rings]
+    areas = areas_inside(rings)
     order = [place for place in np.argsort(areas)[::-1] if areas[place] > _GRAIN * cell * cell]
     return simplified([rings[place] for place in order], max(SIMPLIFIED, 0.6 * cell))
 
@@ -191,11 +191,6 @@ def simplified(rings: Sequence[Floats], tolerance: float) -> tuple[Ring, ...]:
     counts = np.cumsum([len(points) for points in result])
     kept = result[: max(int(np.searchsorted(counts, MOST_VERTICES, side="right")), 1)]
     return tuple(tuple((round(float(x), 3), round(float(y), 3)) for x, y in points) for points in kept)
-
-
-def _area(ring: Floats) -> float:
-    x, y = ring.T
-    return float(x[:-1] @ y[1:] - x[1:] @ y[:-1] + x[-1] * y[0] - x[0] * y[-1]) / 2
 
 
 def _crowd(patches: Sequence[Patch], things: Sequence[int] | None = None) -> _Crowd:

@@ -12,7 +12,7 @@ from lxml import etree
 from PIL import ImageColor
 
 from jointed_crane.core.geometry.coordinates import Bounds
-from jointed_crane.core.outlines.patches import Patch, following, signed_areas
+from jointed_crane.core.outlines.patches import Patch, areas_inside
 from jointed_crane.formats.svg.tags import LABEL, SVG, local_name
 
 Floats = npt.NDArray[np.float64]
@@ -115,10 +115,7 @@ def _colour(patches: Sequence[Patch]) -> str:
     lines = [(points, place) for place, (patch, _) in enumerate(painted) if not patch.stroke for points in patch.lines]
     covered = np.zeros(len(painted))  # strokes cover little; they count where nothing is filled
     if lines:
-        counts = np.array([len(points) for points, _ in lines])
-        corners = np.concatenate([points for points, _ in lines])
-        areas = np.abs(signed_areas(corners, corners[following(counts)], counts))
-        np.add.at(covered, [place for _, place in lines], areas)
+        np.add.at(covered, [place for _, place in lines], areas_inside([points for points, _ in lines]))
         covered *= np.abs(np.linalg.det(np.stack([patch.matrix[:2, :2] for patch, _ in painted])))
     sums = np.bincount(words, covered, len(_NAMES))
     return _NAMES[max(dict.fromkeys(words), key=sums.__getitem__)]

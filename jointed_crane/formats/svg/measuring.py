@@ -18,7 +18,16 @@ from jointed_crane.core.outlines.polylines import Subpaths, polylines
 from jointed_crane.formats.svg.path_data import subpaths_of
 from jointed_crane.formats.svg.styles import own_style
 from jointed_crane.formats.svg.tags import CONTAINERS, SHAPES, elements_by_id, local_name, reference
-from jointed_crane.formats.svg.viewports import FONT_SIZE, NUMBER, length, transform_of, used_viewport, viewport_of
+from jointed_crane.formats.svg.viewports import (
+    FONT_SIZE,
+    NUMBER,
+    diagonal,
+    geometry,
+    length,
+    transform_of,
+    used_viewport,
+    viewport_of,
+)
 
 Floats = npt.NDArray[np.float64]
 
@@ -35,9 +44,6 @@ _INITIAL = {
 _BOX = _INITIAL | {"fill": ""}
 _CAPS: dict[str, LineCap] = {"round": "round", "square": "square"}
 _JOINS: dict[str, LineJoin] = {"round": "round", "bevel": "bevel"}
-#: What percentages of a property are of, if not the viewport's diagonal.
-_WHOLES = dict.fromkeys(("x", "cx", "width", "rx", "x1", "x2"), "x")
-_WHOLES |= dict.fromkeys(("y", "cy", "height", "ry", "y1", "y2"), "y")
 _PLAIN = re.compile(r"-?\d+(?:\.\d+)?")
 #: Elements of a drawing from which on its curves are measured more coarsely, and how much so at most: half a px.
 _MANY, _COARSEST = 2000, 25.0
@@ -165,17 +171,15 @@ def _shifted(x: float, y: float) -> Floats:
 
 
 def _at(own: dict[str, str], context: _Context, names: tuple[str, ...], default: float = 0.0) -> list[float]:
-    """Geometry properties in user px; percentages are of the viewport's width, height or diagonal (SVG 2, 8.9)."""
-    width, height = context.size
+    """Geometry properties in user px."""
     result = []
     for name in names:
         text = own.get(name)
         if text is None or _PLAIN.fullmatch(text):  # as most are, and drawings have 50,000 of them
             result.append(float(text or default))
             continue
-        whole = {"x": width, "y": height}.get(_WHOLES.get(name, ""), math.hypot(width, height) / math.sqrt(2))
         size = length(context.style["font-size"], FONT_SIZE, FONT_SIZE)
-        result.append(length(text, whole, default, size))
+        result.append(geometry(name, text, context.size, default, size))
     return result
 
 
@@ -259,7 +263,7 @@ def _patches(shapes: Iterable[_Shape]) -> list[Patch]:
 
 def _stroke(context: _Context) -> Stroke:
     style = context.style
-    width = length(style["stroke-width"], math.hypot(*context.size) / math.sqrt(2), 1.0)
+    width = length(style["stroke-width"], diagonal(context.size), 1.0)
     cap, join = _CAPS.get(style["stroke-linecap"], "butt"), _JOINS.get(style["stroke-linejoin"], "miter")
     return Stroke(width, cap, join, length(style["stroke-miterlimit"], 1.0, 4.0))
 

@@ -13,11 +13,16 @@ _Point = tuple[float, float]
 
 
 def subpaths_of(d: str, scale: float = 1.0) -> Subpaths:
-    """The subpaths of path data drawn at a scale; data that stops being readable is drawn up to there (9.5.4)."""
+    """The subpaths of path data drawn at a scale."""
     pen = _Pieces()
+    follow(d, pen)
+    return Subpaths(pen.controls, pen.is_side, [count for count in pen.counts if count], scale)
+
+
+def follow(d: str, pen: AbstractPen) -> None:
+    """Have a pen go along path data; data that stops being readable is drawn up to there (9.5.4)."""
     with contextlib.suppress(ValueError, IndexError, OverflowError, ZeroDivisionError, TypeError):
         parse_path(d, pen)
-    return Subpaths(pen.controls, pen.is_side, [count for count in pen.counts if count], scale)
 
 
 class _Pieces(AbstractPen):

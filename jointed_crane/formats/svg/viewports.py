@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from dataclasses import dataclass, replace
 
@@ -36,6 +37,22 @@ def length(text: str | None, whole: float, default: float = 0.0, font_size: floa
     if unit == "ex":
         return number * font_size / 2
     return number * _UNITS[unit] if unit in _UNITS else default
+
+
+#: What percentages of a property are of, if not the viewport's diagonal.
+_WHOLES = dict.fromkeys(("x", "cx", "width", "rx", "x1", "x2"), "x")
+_WHOLES |= dict.fromkeys(("y", "cy", "height", "ry", "y1", "y2"), "y")
+
+
+def diagonal(size: tuple[float, float]) -> float:
+    """What percentages are of that belong to neither side of a viewport."""
+    return math.hypot(*size) / math.sqrt(2)
+
+
+def geometry(name: str, text: str | None, size: tuple[float, float], default: float, font_size: float) -> float:
+    """A geometry property in user px; percentages are of the viewport's width, height or diagonal (SVG 2, 8.9)."""
+    whole = {"x": size[0], "y": size[1]}.get(_WHOLES.get(name, ""))
+    return length(text, diagonal(size) if whole is None else whole, default, font_size)
 
 
 @dataclass(frozen=True)
