@@ -2,23 +2,28 @@
 
 from __future__ import annotations
 
+import contextlib
 import gc
 import importlib
+import io
 import logging
 import os
 import signal
 import sys
 import threading
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from functools import cached_property, partial
+from operator import methodcaller
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, BinaryIO, cast
 
 import click
 
 if TYPE_CHECKING:  # what a command uses it imports itself, so that help and short commands need not wait for it
     from jointed_crane.core.model.scene import Scene
     from jointed_crane.formats.artwork import Coming
+    from jointed_crane.sending.choices import WayChoices
+    from jointed_crane.sending.film import Sent
     from jointed_crane.store.assets import AssetStore
     from jointed_crane.store.cards import Card
     from jointed_crane.store.library import Library
@@ -258,7 +263,8 @@ def bring_in(files: tuple[Path, ...], name: str, coming: Coming | None, data: st
 @click.option("--into", "name", required=True, metavar="NAME", help="The scene that they come into.")
 @_data
 def track(files: tuple[Path, ...], name: str, data: str | None) -> None:
-    """Bring followed points into a scene, each a helper with keys: CSV tables of frame, x and y in px on the stage.
+    """Bring followed points into a scene, each a helper with keys: CSV tables of frame, x and y in px on the
+    stage, with a column part where a table holds several.
 
     Either all files come in or none does.
     """
@@ -274,7 +280,7 @@ def track(files: tuple[Path, ...], name: str, data: str | None) -> None:
     entry = library.scenes.load(_card(library.shelf.cards(), name).id)
     foreign = [ForeignFile(_bytes(file), file.name) for file in files]
     workers = Workers("fork")
-    result = [workers.do(READING, jobs.track, file) for file in foreign]
+    result = [one for file in foreign for one in workers.do(READING, jobs.tracks, file)]
     edits = [BringTrack(new_id(), one.name, one.points) for one in result]
     library.scenes.keep(entry.scene.id, entry.version, edits)
     click.echo(f"Brought {counted(len(edits), 'track')} into {name}.")
@@ -330,22 +336,65 @@ def _kind_of(field: dict[str, Any]) -> Any:
 
 @main.command(cls=_Sending, short_help="Send a scene out, as an SVG that plays, a picture or a zip.")
 @click.argument("name")
-@click.option("--to", "target", type=click.Path(path_type=Path, dir_okay=False), required=True, metavar="FILE")
+@click.option("--to", "target", type=click.Path(path_type=Path), required=True, metavar="FILE")
 @click.option("--span", metavar="NAME", help="A span of the scene by its name, instead of first and last.")
 @_data
 def send(name: str, form: str, target: Path, span: str | None, data: str | None, **given: Any) -> None:
-    """Send a scene out as a file: the whole of it, a span, or one frame."""
+    """Send a scene out as a file: the whole of it, a span, or one frame.
+
+    Numbered pictures go into a folder, or into a zip where FILE ends in .zip.
+    """
+    from jointed_crane.sending.film import Sent
     from jointed_crane.sending.ways import WAYS
 
     entry, assets = _entry(name, data)
     way = WAYS[form]
     said = {key: value for key, value in given.items() if value is not None and value is not False}
     choices = way.chosen({**_frames_of(entry.scene, span), **said})
-    written = way.write(entry.scene, assets.get, choices)
-    _put(target, written)
-    for note in way.notes(entry.scene):
+    with _shown_progress():
+        size = _sent(Sent(entry.scene, assets.get, io.BytesIO()), choices, target)
+    for note in choices.notes(entry.scene):
         click.echo(note, err=True)
-    click.echo(f"Sent {name} to {target} ({len(written) / 1000:.0f} kB).")
+    click.echo(f"Sent {name} to {target} ({size / 1000:.0f} kB).")
+
+
+def _sent(sent: Sent, choices: WayChoices, target: Path) -> int:
+    """Write what is sent to its target, numbered pictures one by one where that is a folder; how many bytes."""
+    from dataclasses import replace
+
+    from jointed_crane.sending.choices import Pictures
+
+    if not isinstance(choices, Pictures) or target.suffix.lower() == ".zip":
+        return _put(target, lambda file: choices.write(replace(sent, file=file)))
+    try:
+        target.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise _unwritten(target, error) from None
+    size = 0
+    for name, picture in choices.pictures(sent):
+        size += _put(target / name, methodcaller("write", picture))
+    return size
+
+
+@contextlib.contextmanager
+def _shown_progress() -> Iterator[None]:
+    """How far it has come, in one line of a terminal while it goes on."""
+    from jointed_crane.core.basics import progress
+
+    if not sys.stderr.isatty():
+        yield
+        return
+
+    def show(done: int, of: int, what: str) -> None:
+        filled = 30 * done // max(of, 1)
+        click.echo(f"\r{'#' * filled}{'.' * (30 - filled)} {done} of {of} {what}\x1b[K", err=True, nl=False)
+
+    progress.listener = show
+    try:
+        yield
+    finally:
+        progress.listener = None
+        click.echo("\r\x1b[K", err=True, nl=False)
 
 
 def _frames_of(scene: Scene, span: str | None) -> dict[str, int]:
@@ -361,28 +410,38 @@ def _frames_of(scene: Scene, span: str | None) -> dict[str, int]:
     return {"first": round(found.frame), "last": round(found.until)}
 
 
-def _put(target: Path, data: bytes) -> None:
-    """Write a file beside its place and put it there when it is whole, so that what was there stays on any fault."""
+def _put(target: Path, write: Callable[[BinaryIO], object]) -> int:
+    """Write a file beside its place and put it there when it is whole, so that what was there stays on any fault.
+    Returns its size, bytes.
+    """
     import tempfile
-
-    from jointed_crane.core.basics.errors import RuleError
 
     aside = None
     try:
         with tempfile.NamedTemporaryFile("wb", dir=target.parent, prefix=f".{target.name}.", delete=False) as file:
             aside = Path(file.name)
-            file.write(data)
+            write(cast("BinaryIO", file))
             file.flush()
             os.fsync(file.fileno())
         mode = target.stat().st_mode & 0o777 if target.exists() else 0o666 & ~_umask()
         aside.chmod(mode)
+        size = aside.stat().st_size
         os.replace(aside, target)
-    except OSError as error:
+    except BaseException as error:
         if aside is not None:
             aside.unlink(missing_ok=True)
-        raise RuleError(
-            f"{target} cannot be written ({error.strerror}). Nothing was sent; what was there before is there still."
-        ) from None
+        if isinstance(error, OSError):
+            raise _unwritten(target, error) from None
+        raise
+    return size
+
+
+def _unwritten(target: Path, error: OSError) -> Exception:
+    from jointed_crane.core.basics.errors import RuleError
+
+    return RuleError(
+        f"{target} cannot be written ({error.strerror}). Nothing was sent; what was there before is there still."
+    )
 
 
 def _umask() -> int:

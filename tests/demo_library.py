@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import sqlite3
 import tempfile
 from contextlib import closing
@@ -11,6 +12,8 @@ from pathlib import Path
 from demo.build import build_demo
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.svg_out.inlining import ArtSource
+from jointed_crane.sending.film import Sent
+from jointed_crane.sending.ways import WAYS
 from jointed_crane.store.database import FILE_NAME
 from jointed_crane.store.library import Library
 from jointed_crane.web import JOBS
@@ -55,3 +58,10 @@ def demo_scenes() -> list[tuple[Scene, ArtSource]]:
     """The demo scenes, and where their art is."""
     library = Library(Path(_built().name))
     return [(library.scenes.load(card.id).scene, library.assets.get) for card in library.shelf.cards()]
+
+
+def written(scene: Scene, art: ArtSource, way: str, **given: object) -> bytes:
+    """What a way out makes of a scene, as it is chosen."""
+    file = io.BytesIO()
+    WAYS[way].chosen(given).write(Sent(scene, art, file))
+    return file.getvalue()

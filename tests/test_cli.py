@@ -79,9 +79,10 @@ class CommandLineTests(unittest.TestCase):
     def test_send_every_way(self):
         self.run_command("import", ART / "heron.svg", "--into", "Heron")
         starts = {"svg": b"<?xml", "zip": b"PK", "png": b"PK", "still": b"\x89PNG", "apng": b"\x89PNG"}
-        starts |= {"gif": b"GIF89a", "webp": b"RIFF"}
+        starts |= {"gif": b"GIF89a", "webp": b"RIFF", "webm": b"\x1a\x45\xdf\xa3", "mp4": b"\0\0\0", "sheet": b"PK"}
+        starts |= {"motion-json": b"{", "motion-csv": b"frame,time,part"}
         for form, start in {name: starts[name] for name in WAYS}.items():
-            target = self.folder / f"heron.{form}"
+            target = self.folder / f"heron.{form}.{WAYS[form].ending}"
             span = ["--last", 2] if "last" in WAYS[form].choices.model_fields else []
             self.run_command("send", "Heron", "--as", form, "--to", target, *span)
             self.assertTrue(target.read_bytes().startswith(start))
@@ -91,6 +92,9 @@ class CommandLineTests(unittest.TestCase):
         with Image.open(target) as picture:
             self.assertEqual(picture.size, (round(scene.width / 2), round(scene.height / 2)))
             self.assertEqual(picture.mode, "RGBA")
+        self.run_command("send", "Heron", "--as", "png", "--to", self.folder / "in" / "all", "--last", 2, "--begin", 7)
+        names = sorted(picture.name for picture in (self.folder / "in" / "all").iterdir())
+        self.assertEqual(names, ["frame-0007.png", "frame-0008.png", "frame-0009.png"])
         for words, sentence in (
             (("svg", "--scale", "2"), "Scale cannot be chosen for svg; first, last can."),
             (("zip", "--first", "2"), "First cannot be chosen for zip; nothing can."),

@@ -60,13 +60,20 @@ def size_of(scene: Scene, scale: float, count: int = 1) -> tuple[int, int]:
 class Renderer:
     """Draws frames of one scene; what it has read of the art stays read.
 
-    `size` is width and height, px, those of the stage unless told; `see_through` leaves the ground out.
+    `size` is width and height, px, those of the stage unless told; `see_through` leaves the ground out, and `only` are
+    the ids of the parts that are drawn, all unless told.
     """
 
     def __init__(
-        self, scene: Scene, art: ArtSource, size: tuple[int, int] | None = None, see_through: bool = False
+        self,
+        scene: Scene,
+        art: ArtSource,
+        size: tuple[int, int] | None = None,
+        see_through: bool = False,
+        only: frozenset[str] | None = None,
     ) -> None:
         self._scene = scene
+        self._sent = {part.id for part in scene.parts if part.is_sent and (only is None or part.id in only)}
         self._pictures = ArtPictures(art)
         self.size = size or (round(scene.width), round(scene.height))
         self._ground = None if see_through or scene.ground == NO_GROUND else colour_of(scene.ground)
@@ -103,7 +110,7 @@ class Renderer:
         for part_id in pose.painting(column):
             row, part = pose.index[part_id], self._scene.part(part_id)
             drawing, opacity = int(pose.drawing[row, column]), float(pose.opacity[row, column])
-            if drawing < 0 or not part.is_sent or not pose.shown[row, column] or opacity <= 0:
+            if drawing < 0 or part_id not in self._sent or not pose.shown[row, column] or opacity <= 0:
                 continue
             art = part.drawings[drawing]
             a, b, c, d, e, f = planar(pose.world[row, column]).tolist()

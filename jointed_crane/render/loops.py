@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Iterable, Iterator
 from fractions import Fraction
-from typing import Any
+from typing import Any, BinaryIO
 
 import numpy as np
 from PIL import Image
@@ -23,10 +22,11 @@ def durations(count: int, rate: Fraction, ticks: int) -> list[int]:
     return [end - begin for begin, end in zip(ends, ends[1:], strict=False)]
 
 
-def webp(frames: Iterable[Pixels], count: int, rate: Fraction, loops: int, quality: int | None) -> bytes:
-    """An animated WebP; without a quality it is lossless, and 0 loops are without end."""
-    return _saved(
+def webp(frames: Iterable[Pixels], count: int, rate: Fraction, loops: int, quality: int | None, file: BinaryIO) -> None:
+    """Write an animated WebP; without a quality it is lossless, and 0 loops are without end."""
+    _save(
         (Image.fromarray(straight(pixels)) for pixels in frames),
+        file,
         format="WEBP",
         duration=durations(count, rate, 1000),
         loop=loops,
@@ -37,14 +37,22 @@ def webp(frames: Iterable[Pixels], count: int, rate: Fraction, loops: int, quali
 
 
 def gif(
-    frames: Iterable[Pixels], count: int, rate: Fraction, loops: int, one_palette: bool, dither: bool, matte: str
-) -> bytes:
-    """A GIF; what is half clear lies over the matte colour, and what is clearer than half is seen through."""
+    frames: Iterable[Pixels],
+    count: int,
+    rate: Fraction,
+    loops: int,
+    one_palette: bool,
+    dither: bool,
+    matte: str,
+    file: BinaryIO,
+) -> None:
+    """Write a GIF; what is half clear lies over the matte colour, and what is clearer than half is seen through."""
     pictures = _in_colours(frames, one_palette, dither, matte)
     times = [10 * hundredths for hundredths in durations(count, rate, 100)]
     # GIF says how often it is shown again, Pillow how often it is shown.
-    return _saved(
+    _save(
         pictures,
+        file,
         format="GIF",
         duration=times,
         disposal=2,
@@ -77,7 +85,5 @@ def _in_colours(frames: Iterable[Pixels], one_palette: bool, dither: bool, matte
         yield result
 
 
-def _saved(pictures: Iterator[Image.Image], **options: Any) -> bytes:
-    stream = io.BytesIO()
-    next(pictures).save(stream, save_all=True, append_images=pictures, **options)
-    return stream.getvalue()
+def _save(pictures: Iterator[Image.Image], file: BinaryIO, **options: Any) -> None:
+    next(pictures).save(file, save_all=True, append_images=pictures, **options)

@@ -1,13 +1,12 @@
-"""Frames as PNG files: single ones, numbered ones in a zip, and an animated one (PNG 3, W3C 2025)."""
+"""Frames as PNG files: single ones and an animated one (PNG 3, W3C 2025)."""
 
 from __future__ import annotations
 
-import io
 import struct
-import zipfile
 import zlib
 from collections.abc import Iterable, Iterator
 from fractions import Fraction
+from typing import BinaryIO
 
 import numpy as np
 import skia
@@ -32,44 +31,31 @@ def png(pixels: Pixels) -> bytes:
     return bytes(_image(pixels).encodeToData(skia.EncodedImageFormat.kPNG, 100))
 
 
-def numbered(frames: Iterable[Pixels], pattern: str, begin: int) -> bytes:
-    """Frames as a zip of pictures; the signs # of the pattern are their numbers, with zeros before them."""
-    digits = pattern.count("#")
-    stream = io.BytesIO()
-    with zipfile.ZipFile(stream, "w", zipfile.ZIP_STORED) as archive:  # pictures are as small as they can be already
-        for number, pixels in enumerate(frames, start=begin):
-            name = pattern.replace("#" * digits, f"{number:0{digits}d}")
-            archive.writestr(zipfile.ZipInfo(f"{name}.png"), png(pixels))
-    return stream.getvalue()
-
-
-def animated(frames: Iterable[Pixels], count: int, rate: Fraction, loops: int) -> bytes:
-    """Frames as one animated PNG (section 4.9), each shown for exactly one frame of the rate; 0 loops never end."""
-    result = io.BytesIO()
+def animated(frames: Iterable[Pixels], count: int, rate: Fraction, loops: int, file: BinaryIO) -> None:
+    """Write frames as one animated PNG (section 4.9), each shown for one frame of the rate; 0 loops never end."""
     sequence = 0
     for place, pixels in enumerate(frames):
         height, width, _ = pixels.shape
         chunks = list(_chunks(png(pixels)))
         if not place:
-            result.write(_SIGNATURE)
+            file.write(_SIGNATURE)
             for kind, data in chunks:
                 if kind in _HEADS:
-                    result.write(_chunk(kind, data))
+                    file.write(_chunk(kind, data))
                 if kind == b"IHDR":
-                    result.write(_chunk(b"acTL", struct.pack(">II", count, loops)))
+                    file.write(_chunk(b"acTL", struct.pack(">II", count, loops)))
         delay = (rate.denominator, rate.numerator)
-        result.write(_chunk(b"fcTL", struct.pack(">IIIIIHHBB", sequence, width, height, 0, 0, *delay, 0, 0)))
+        file.write(_chunk(b"fcTL", struct.pack(">IIIIIHHBB", sequence, width, height, 0, 0, *delay, 0, 0)))
         sequence += 1
         for kind, data in chunks:
             if kind != _PICTURE:
                 continue
             if not place:
-                result.write(_chunk(kind, data))
+                file.write(_chunk(kind, data))
             else:
-                result.write(_chunk(b"fdAT", struct.pack(">I", sequence) + data))
+                file.write(_chunk(b"fdAT", struct.pack(">I", sequence) + data))
                 sequence += 1
-    result.write(_chunk(b"IEND", b""))
-    return result.getvalue()
+    file.write(_chunk(b"IEND", b""))
 
 
 def _info(width: int, height: int, alpha: skia.AlphaType) -> skia.ImageInfo:

@@ -6,12 +6,15 @@ import contextlib
 import errno
 import importlib
 import sqlite3  # noqa: F401 - loaded where workers come from, so that none of them has to
+from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import BinaryIO
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.formats import bundle, excerpt  # noqa: F401 - so are these, which the writers load when they are asked
 from jointed_crane.formats.svg_out import animated  # noqa: F401
-from jointed_crane.sending.ways import WAYS, WayChoices
+from jointed_crane.sending.choices import WayChoices
+from jointed_crane.sending.film import Sent
 from jointed_crane.store.assets import AssetStore
 from jointed_crane.store.database import opened_at
 from jointed_crane.store.scenes import SceneStore
@@ -29,23 +32,28 @@ class Order:
     scene : the scene's id
     library : the address of the database that has it and its art
     path : the file that it is written into
-    way : the name of the way out
     """
 
     scene: str
     library: str
     path: str
-    way: str
 
 
 def sent(order: Order, choices: WayChoices) -> None:
     """Write the file that is ordered, as it is chosen."""
     engine = opened_at(order.library)
     assets = AssetStore(engine)
-    data = WAYS[order.way].write(SceneStore(engine, assets).load(order.scene).scene, assets.get, choices)
+    scene = SceneStore(engine, assets).load(order.scene).scene
+    with writing_to(order.path) as file:
+        choices.write(Sent(scene, assets.get, file))
+
+
+@contextlib.contextmanager
+def writing_to(path: str) -> Iterator[BinaryIO]:
+    """A file to write into; RuleError where its disk is full."""
     try:
-        with open(order.path, "wb") as file:
-            file.write(data)
+        with open(path, "wb") as file:
+            yield file
     except OSError as error:
         if error.errno not in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG):
             raise

@@ -3,6 +3,7 @@ import io
 import random
 import unittest
 from dataclasses import replace
+from fractions import Fraction
 
 import numpy as np
 import skia
@@ -17,7 +18,7 @@ from jointed_crane.sending.ways import WAYS
 from tests.browser.chromium import ServedLibrary, browser, shot
 from tests.browser.test_looks_the_same import AWKWARD, DrawingTestCase, brought_in, some
 from tests.browser.test_sent_svg import ART, moving_everything
-from tests.demo_library import demo_scenes
+from tests.demo_library import demo_scenes, written
 from tests.strategies import SEED, TIMES
 
 #: A group at less than half opacity over half of a small page: both round its colours, one up and one down.
@@ -123,8 +124,7 @@ class LoopTests(unittest.TestCase):
             moved = replace(scene, fps=fps)
             for name, tick in (("apng", 1e9), ("webp", 1e3), ("gif", 1e2)):
                 for loops in (0, 1, 3):
-                    way = WAYS[name]
-                    data = way.write(moved, art, way.chosen({"last": 8, "scale": 0.1, "loops": loops}))
+                    data = written(moved, art, name, last=8, scale=0.1, loops=loops)
                     told, frames = self.read(page, name, data)
                     with self.subTest(name, fps=fps, loops=loops):
                         self.assertEqual(told, loops)
@@ -132,6 +132,48 @@ class LoopTests(unittest.TestCase):
                         ends = np.cumsum([time for time, *_ in frames])
                         self.assertLess(np.abs(ends - np.arange(1, 10) / float(moved.rate)).max(), 0.5001 / tick + 1e-8)
                         self.assertEqual(frames[0][1:], (128, 72))
+
+
+#: When each frame of a film is shown and how long the film is, s, as the browser plays it.
+PLAYED = """
+async ([kind, data, rate, count]) => {
+  const bytes = Uint8Array.from(atob(data), (letter) => letter.charCodeAt(0));
+  const film = document.createElement("video");
+  document.body.replaceChildren(film);
+  film.src = URL.createObjectURL(new Blob([bytes], { type: kind }));
+  await new Promise((resolve, reject) => {
+    film.onloadeddata = resolve;
+    film.onerror = () => reject(new Error(film.error.message));
+  });
+  const times = [];
+  for (let place = 0; place < count; place += 1) {
+    const shown = new Promise((resolve) => film.requestVideoFrameCallback((_, { mediaTime }) => resolve(mediaTime)));
+    film.currentTime = (place + 0.5) / rate;
+    times.push(await shown);
+  }
+  return [film.duration, film.videoWidth, film.videoHeight, times];
+}
+"""
+
+
+class FilmTests(unittest.TestCase):
+    """Films as the browser's own engine plays them."""
+
+    def test_each_frame_is_shown_for_its_time_the_last_one_too(self):
+        page = browser().new_page()
+        self.addCleanup(page.close)
+        scene, art = demo_scenes()[0]
+        for rate in ("24", "30000/1001", "60"):
+            for name, codec, tick in (("webm", "vp9", 1e3), ("webm", "av1", 1e3), ("mp4", "h264", 1e4)):
+                data = written(scene, art, name, codec=codec, rate=rate, last=8, scale=0.1)
+                exact = Fraction(rate)
+                count = round(9 * exact / scene.rate)
+                asked = [WAYS[name].media_type, base64.b64encode(data).decode(), float(exact), count]
+                seconds, width, height, times = page.evaluate(PLAYED, asked)
+                with self.subTest(name, codec=codec, rate=rate):
+                    np.testing.assert_allclose(times, np.arange(count) / float(exact), atol=0.5001 / tick)
+                    self.assertAlmostEqual(seconds, float(count / exact), delta=1.0001 / tick)
+                    self.assertEqual((width, height), (128, 72))
 
 
 class FrameTests(unittest.TestCase):

@@ -1,6 +1,7 @@
 import io
 import unittest
 import unittest.mock
+from fractions import Fraction
 
 import numpy as np
 from PIL import Image
@@ -8,6 +9,7 @@ from PIL import Image
 from jointed_crane.formats import moving_pictures as moving
 from jointed_crane.formats.artwork import ArtworkError
 from jointed_crane.formats.moving_pictures import read_moving
+from jointed_crane.render.video import video
 
 
 def picture(shade: int, size: tuple[int, int] = (12, 8)) -> Image.Image:
@@ -33,6 +35,26 @@ class MovingTests(unittest.TestCase):
                 self.assertEqual([int(pixels[6, 6, 0]) for pixels in shades], [10, 90, 170])
                 self.assertEqual([int(pixels[1, 1, 3]) for pixels in shades], [0, 0, 0])
                 self.assertEqual([piece.name for piece in found.artwork.pieces], ["hop 1", "hop 2", "hop 3"])
+
+    def test_each_picture_of_a_film_comes_at_its_time(self):
+        for kind, codec, ground in (("webm", "vp9", None), ("webm", "av1", (9, 9, 9)), ("mp4", "h264", (9, 9, 9))):
+            with self.subTest(kind, codec=codec):
+                stream = io.BytesIO()
+                pixels = [np.full((32, 48, 4), (shade, 0, 0, 255), np.uint8) for shade in (10, 90, 170)]
+                for one in pixels:
+                    one[:16, :16] = 0
+                video(pixels, 3, (48, 32), Fraction(25, 2), kind, codec, 100, ground, stream)
+                found = read_moving([(stream.getvalue(), "hop.bin")])
+                np.testing.assert_allclose(found.starts, [0.0, 0.08, 0.16, 0.24], atol=1e-9)
+                shown = [np.asarray(Image.open(io.BytesIO(piece.data))) for piece in found.artwork.pieces]
+                np.testing.assert_allclose([one[24, 40, 0] for one in shown], [10, 90, 170], atol=5)
+                self.assertEqual([one[4, 4, 3] for one in shown], [0 if ground is None else 255] * 3)
+
+    def test_a_film_opens_no_other_file(self):
+        for data in (b"ffconcat version 1.0\nfile /etc/passwd\n", b"#EXTM3U\n#EXTINF:1,\n/etc/passwd\n"):
+            for lead in (b"", b"\x1a\x45\xdf\xa3", b"\0\0\0\x18ftypisom"):
+                with self.assertRaisesRegex(ArtworkError, "Nothing was brought in"):
+                    read_moving([(lead + data, "list.mp4")])
 
     def test_numbered_pictures_come_in_the_order_in_which_people_count(self):
         files = []

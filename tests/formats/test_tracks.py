@@ -8,9 +8,11 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.time.bringing_tracks import BringTrack
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.formats.artwork import ArtworkError
-from jointed_crane.formats.tracks import read_track
+from jointed_crane.formats.motion_tables.tracks import read_tracks
+from tests.demo_library import written
 
 
 class TrackTests(unittest.TestCase):
@@ -23,8 +25,17 @@ class TrackTests(unittest.TestCase):
             "0\t1.5\t2\n1\t-3\t4.25\n",
             "y,error,frame,x\n2,9,0,1.5\n4.25,9,1,-3\n",
         ):
-            self.assertEqual(read_track(text.encode(), "gull.csv").points, wanted)
-        self.assertEqual(read_track(b"0,1,2", "gull.csv").name, "gull")
+            self.assertEqual([one.points for one in read_tracks(text.encode(), "gull.csv")], [wanted])
+        self.assertEqual(read_tracks(b"0,1,2", "gull.csv")[0].name, "gull")
+
+    def test_the_motion_that_is_sent_comes_in_as_a_track_a_part(self):
+        turn = Channel((Key(0.0, 0.0), Key(4.0, 90.0)))
+        arm = Part("a", "Arm", "helper", channels={"move.x": turn})
+        scene = Scene("s", "S", length=5, parts=(arm, Part("h", "Hand", "helper", parent="a", rest={"move.x": 7.5})))
+        tracks = read_tracks(written(scene, None, "motion-csv", what="pivots"), "s.csv")
+        self.assertEqual([track.name for track in tracks], ["Arm", "Hand"])
+        pivots = evaluate(scene, np.arange(5.0)).pivot[..., :2]
+        np.testing.assert_array_equal([[point[1:] for point in track.points] for track in tracks], pivots)
 
     def test_what_is_no_track_is_refused_with_the_line(self):
         for data, words in (
@@ -39,7 +50,7 @@ class TrackTests(unittest.TestCase):
             (b"0,1,2\n" * 100_001, "more than"),
         ):
             with self.assertRaisesRegex(ArtworkError, words):
-                read_track(data, "gull.csv")
+                read_tracks(data, "gull.csv")
 
     def test_a_helper_goes_where_the_track_says(self):
         points = ((4.0, 10.0, 20.0), (2.0, 0.0, 5.0), (4.0, 12.0, 21.0))

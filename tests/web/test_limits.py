@@ -36,19 +36,22 @@ from jointed_crane.core.motion.cycles import corners
 from jointed_crane.core.motion.fitting import ensure_followable
 from jointed_crane.core.soundness import whole_scene
 from jointed_crane.core.soundness.whole_scene import ensure_sound
-from jointed_crane.formats import bundle, moving_pictures, strict_json, tracks
+from jointed_crane.formats import bundle, moving_pictures, strict_json
 from jointed_crane.formats.bitmap import read_bitmap
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import read_bundle
 from jointed_crane.formats.lettering import font_name
+from jointed_crane.formats.motion_tables import tracks
+from jointed_crane.formats.motion_tables.tracks import read_tracks
 from jointed_crane.formats.moving_pictures import read_moving
 from jointed_crane.formats.strict_json import parsed_json
 from jointed_crane.formats.svg import layers, parsing, styles
 from jointed_crane.formats.svg_out import film
 from jointed_crane.formats.svg_out.film import film_of
-from jointed_crane.formats.tracks import read_track
 from jointed_crane.formats.zipped_drawings import drawings_in
 from jointed_crane.render.frames import size_of
+from jointed_crane.sending.film import Sent
+from jointed_crane.sending.ways import WAYS
 from tests.strategies import STUB_NAME
 from tests.web.test_api import ApiTestCase
 
@@ -164,6 +167,11 @@ def copied(count: int) -> object:
     return drawing(f'<defs><g id="a">{"<path/>" * 999}</g><path id="b"/></defs><g>{uses}</g>{PAINTED}')
 
 
+def filmed(length, rate):
+    scene = Scene("s", "S", 9.0, 9.0, length=length)
+    WAYS["webp"].chosen({"rate": str(rate)}).film(Sent(scene, None, io.BytesIO()))
+
+
 #: What is tried with how many there are, by the name of the limit.
 EDGES = {
     "LONGEST_ID": lambda most: sound(Part("i" * most, "P")),
@@ -223,7 +231,7 @@ EDGES = {
     "MOST_PICTURES": lambda most: moving(9, most),
     "MOST_MOVING_PIXELS": lambda most: moving(1000, math.ceil(most / 1_000_000)),
     "MOST_FONT_BYTES": lambda most: font_name(b"\0" * most, "font.ttf"),
-    "MOST_TRACK_BYTES": lambda most: read_track(b"1,2,3\n" + b"\n" * (most - 6), "track.csv"),
+    "MOST_TRACK_BYTES": lambda most: read_tracks(b"1,2,3\n" + b"\n" * (most - 6), "track.csv"),
     "MOST_ZIP_BYTES": lambda most: zipped(art=most),
     "MOST_FILES": lambda most: drawings_in(zip_of(most), "drawings.zip"),
     "MOST_SCENE_BYTES": lambda most: zipped(scene_json=most),
@@ -232,6 +240,8 @@ EDGES = {
     "LARGEST_NUMBER": lambda most: parsed_json(repr(float(most))),
     "MOST_WRITTEN": written,
     "MOST_FILM_PIXELS": lambda most: size_of(Scene("s", "S", 1000.0, 1000.0), 1.0, math.ceil(most / 1_000_000)),
+    "MOST_FRAMES_SENT": lambda most: filmed(most // 2 + most % 2, 48),
+    "MOST_RATE_SENT": lambda most: filmed(1, most),
     "MOST_PIXELS_SENT": lambda most: size_of(Scene("s", "S", 8000.0, float(math.ceil(most / 8000))), 1.0),
 }
 

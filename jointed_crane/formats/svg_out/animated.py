@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, field
 from typing import cast
 
@@ -34,19 +34,21 @@ class _Group:
     animation: str = ""
 
 
-def animated_svg(scene: Scene, art: ArtSource) -> bytes:
-    """The whole scene, looping over its length at its frame rate. Helpers are left out.
+def animated_svg(scene: Scene, art: ArtSource, only: Collection[str] | None = None) -> bytes:
+    """The whole scene, looping over its length at its frame rate. Helpers are left out, and where `only` is given all
+    parts but those.
 
     The hierarchy is kept as nested groups. Where the painting order takes a child away from its parent, the parent's
     groups are opened again, with the same animations; nothing has to be baked for that.
     """
-    return _Writer(links_as_keys(scene), art).written()
+    return _Writer(links_as_keys(scene), art, only).written()
 
 
 @dataclass
 class _Writer:
     scene: Scene
     art: ArtSource
+    only: Collection[str] | None = None
     rules: list[str] = field(default_factory=list)
     #: Animations that are written already, with the opacity they begin at: copies of a group share them.
     fades: dict[str, float] = field(default_factory=dict)
@@ -54,7 +56,7 @@ class _Writer:
 
     def __post_init__(self) -> None:
         self.baked = baked_parts(self.scene)
-        self.film = film_of(self.scene, self.baked)
+        self.film = film_of(self.scene, self.baked, self.only)
         factors = placement_factors(part for part in self.scene.parts if part.id not in self.baked)
         self.groups = {part.id: self._groups(part, factors.get(part.id, [])) for part in self.scene.parts}
         self.fading = self._fading_members()

@@ -4,7 +4,7 @@ one, and what it writes.
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -39,18 +39,21 @@ class SentFilm:
     shaped: dict[str, Part] = field(default_factory=dict)
 
 
-def film_of(scene: Scene, baked: Collection[str]) -> SentFilm:
+def film_of(scene: Scene, baked: Collection[str], only: Collection[str] | None = None) -> SentFilm:
     """Look at all frames of a scene; `baked` are the parts whose places are written frame by frame where they are sent,
-    or something sent hangs on them. RuleError where that is too much to be written.
+    or something sent hangs on them, and `only` the parts that may be sent, all unless told. RuleError where that is too
+    much to be written.
     """
-    written = [part_id for part_id in _carrying(scene, baked) if part_id in baked]
+    pictured = [
+        part for part in scene.parts if part.is_sent and part.drawings and (only is None or part.id in only)
+    ]
+    written = [part_id for part_id in _carrying(scene, pictured, baked) if part_id in baked]
     if len(written) * scene.length > MOST_WRITTEN:
         raise RuleError(
             f"{len(written)} parts would be written on each of {scene.length} frames; {MOST_WRITTEN // len(written)} "
             "frames can be sent at once. Nothing was sent; send a span of frames."
         )
     result = SentFilm(places={part_id: [] for part_id in written})
-    pictured = [part for part in scene.parts if part.is_sent and part.drawings]
     shown: dict[str, list[npt.NDArray[np.int16]]] = {part.id: [] for part in pictured}
     for frames in in_stretches(np.arange(scene.length + 1.0), len(scene.parts)):
         pose = evaluate(scene, frames)
@@ -67,11 +70,11 @@ def film_of(scene: Scene, baked: Collection[str]) -> SentFilm:
     return result
 
 
-def _carrying(scene: Scene, baked: Collection[str]) -> set[str]:
+def _carrying(scene: Scene, sent: Iterable[Part], baked: Collection[str]) -> set[str]:
     """The parts that are sent, and what they hang on up to the first that is written frame by frame."""
     result: set[str] = set()
-    for part in scene.parts:
-        above: Part | None = part if part.is_sent and part.drawings else None
+    for part in sent:
+        above: Part | None = part
         while above is not None and above.id not in result:
             result.add(above.id)
             above = scene.part(above.parent) if above.parent and above.id not in baked else None

@@ -296,6 +296,12 @@ class TrackAnswer(Answer):
     points: list[tuple[float, float, float]]
 
 
+class TracksAnswer(Answer):
+    """The points of a table that were followed."""
+
+    tracks: list[TrackAnswer]
+
+
 class LayerState(Answer):
     """What a changed file would do to one layer."""
 

@@ -22,7 +22,7 @@ from jointed_crane.web.api.answer_models import (
     DrawingAnswer,
     LayersAnswer,
     MovingAnswer,
-    TrackAnswer,
+    TracksAnswer,
     Updated,
 )
 from jointed_crane.web.api.contract import contract
@@ -98,11 +98,11 @@ def moving(form: NoForm) -> dict[str, Any]:
 
 
 @api.post("/tracks")
-@contract(form=NoForm, has_files=True, gives=TrackAnswer)
-def track(form: NoForm) -> dict[str, Any]:
-    """A table of frame, x and y as the edit `bring_track` takes it; nothing is kept."""
-    result = read(jobs.track, foreign(request_files()[0]))
-    return {"name": result.name, "points": result.points}
+@contract(form=NoForm, has_files=True, gives=TracksAnswer)
+def tracks(form: NoForm) -> dict[str, Any]:
+    """A table of frame, x and y, and part where it holds several, as edits `bring_track` take them; nothing is kept."""
+    result = read(jobs.tracks, foreign(request_files()[0]))
+    return {"tracks": [{"name": one.name, "points": one.points} for one in result]}
 
 
 def _again(scene: Scene) -> Artwork:

@@ -11,7 +11,8 @@ from werkzeug.wsgi import wrap_file
 
 from jointed_crane.sending import jobs
 from jointed_crane.sending.bounds import SENDING
-from jointed_crane.sending.ways import WAYS, WayChoices, WayOut
+from jointed_crane.sending.choices import AnimatedSvg, WayChoices
+from jointed_crane.sending.ways import WAYS, WayOut
 from jointed_crane.web.api.answer_models import Notes
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import NoQuery
@@ -27,7 +28,7 @@ api = Blueprint("sending", __name__, url_prefix="/api")
 def notes(scene_id: str, query: NoQuery) -> dict[str, list[str]]:
     """What an animated SVG of the scene cannot carry as it is."""
     entry = library().scenes.load(scene_id)
-    return {"notes": WAYS["svg"].notes(entry.scene)}
+    return {"notes": AnimatedSvg().notes(entry.scene)}
 
 
 def _sends(way: WayOut) -> None:
@@ -52,7 +53,7 @@ def _made(scene_id: str, way: WayOut, choices: WayChoices, name: str) -> Respons
     file = tempfile.TemporaryFile()  # noqa: SIM115 - whoever sends it closes it
     try:
         path = f"/proc/{os.getpid()}/fd/{file.fileno()}"
-        done(SENDING, jobs.sent, jobs.Order(scene_id, library().assets.address, path, way.name), choices)
+        done(SENDING, jobs.sent, jobs.Order(scene_id, library().assets.address, path), choices)
         size = os.fstat(file.fileno()).st_size
     except BaseException:
         file.close()

@@ -62,12 +62,12 @@ export function mountSheets(root, bench, view, acts) {
     openImport: mountImport(dialog("import"), bench, view, acts),
     openUpdate: mountUpdate(dialog("update"), bench),
     ...mountScaling(dialog("scaling"), bench),
-    /** A followed point as a helper with keys. */
+    /** Followed points, each as a helper with keys. */
     async track() {
       const file = await pickFile("track-file");
       const result = file && (await saying(() => postFiles("/api/tracks", [file])));
-      const id = freshId();
-      if (result && (await bench.keep([{ edit: "bring_track", id, ...result }]))) bench.pick([id]);
+      const edits = result?.tracks.map((track) => ({ edit: "bring_track", id: freshId(), ...track }));
+      if (edits && (await bench.keep(edits))) bench.pick(edits.map(({ id }) => id));
     },
     async reference() {
       const files = await pickFiles("reference-files");
