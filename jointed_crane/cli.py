@@ -183,6 +183,7 @@ def _serve(data: str | None, port: int) -> None:
     threading.Thread(target=app.extensions["workers"].warm, daemon=True).start()
     if is_writable(data_folder(data)):
         threading.Thread(target=app.extensions["library"].assets.sweep, daemon=True).start()
+        app.extensions["sender"].wake()
     else:
         click.echo("The data folder is read-only: scenes can be looked at and sent, and nothing is changed.", err=True)
     connections: dict[int, object] = {}
@@ -205,6 +206,7 @@ def _serve(data: str | None, port: int) -> None:
         wasyncore.loop(timeout=30.0, use_poll=True, map=connections, count=1)
     server.task_dispatcher.shutdown()
     server.close()
+    app.extensions["sender"].close()
     app.extensions["workers"].close()
     click.echo("Stopped. Everything is kept.")
 

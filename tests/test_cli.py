@@ -96,7 +96,7 @@ class CommandLineTests(unittest.TestCase):
         names = sorted(picture.name for picture in (self.folder / "in" / "all").iterdir())
         self.assertEqual(names, ["frame-0007.png", "frame-0008.png", "frame-0009.png"])
         for words, sentence in (
-            (("svg", "--scale", "2"), "Scale cannot be chosen for svg; first, last can."),
+            (("svg", "--scale", "2"), "Scale cannot be chosen for svg; part, first, last can."),
             (("zip", "--first", "2"), "First cannot be chosen for zip; nothing can."),
             (("still", "--scale", "0"), "scale cannot be taken"),
             (("still", "--scale", "60"), "is too large"),

@@ -138,7 +138,16 @@ class SentPictures(SentPart):
     """Pictures of any size, over the ground or without it."""
 
     scale: Annotated[float, Field(gt=0, le=64, description="times the size of the stage")] = 1.0
+    height: Annotated[
+        int | None, Field(gt=0, le=32_000, description="how high they are, px, whatever the scale says")
+    ] = None
     see_through: Annotated[bool, Field(alias="see-through", description="without the ground")] = False
+
+    def size_for(self, scene: Scene, count: int = 1) -> tuple[int, int]:
+        """Width and height, px; RuleError where one would be too large, or so many too much."""
+        from jointed_crane.render.sizes import size_of
+
+        return size_of(scene, self.scale if self.height is None else self.height / scene.height, count)
 
 
 class Still(SentPictures):
@@ -150,10 +159,10 @@ class Still(SentPictures):
         """One frame as a PNG of straight alpha, marked sRGB."""
         ensure_pictures()
         from jointed_crane.core.evaluate.pose_at_frame import pose_at
-        from jointed_crane.render.frames import Renderer, size_of
+        from jointed_crane.render.frames import Renderer
         from jointed_crane.render.png import png
 
-        size = size_of(sent.scene, self.scale)
+        size = self.size_for(sent.scene)
         renderer = Renderer(sent.scene, sent.art, size, self.see_through, limb(sent.scene, self.part))
         sent.file.write(png(next(renderer.of_pose(pose_at(sent.scene, self.frame)))))
 
@@ -174,8 +183,6 @@ class SentFrames(SentSpan, SentPictures):
     def film(self, sent: Sent) -> Film:
         """The film of what is sent; RuleError where it has no such frames or parts, or too many for their size."""
         ensure_pictures()
-        from jointed_crane.render.frames import size_of
-
         first, last = self.of(sent.scene)
         rate = self.rate_for(sent.scene)
         step = sent.scene.rate / rate
@@ -185,7 +192,7 @@ class SentFrames(SentSpan, SentPictures):
                 f"{count} frames are too many; {MOST_FRAMES_SENT} can be sent at once. Nothing was sent; choose a span "
                 "or a lower rate."
             )
-        size = size_of(sent.scene, self.scale, count)
+        size = self.size_for(sent.scene, count)
         numbers = tuple(float(first + place * step) for place in range(count))
         return Film(sent, numbers, rate, size, self.see_through, limb(sent.scene, self.part))
 
@@ -318,7 +325,7 @@ class Video(SentFrames):
     def notes(self, scene: Scene) -> list[str]:
         """What is done with odd sizes, and without a ground."""
         result = []
-        width, height = (max(round(side * self.scale), 1) for side in (scene.width, scene.height))
+        width, height = self.size_for(scene)
         if width % 2 or height % 2:
             result.append(
                 f"Films have even sizes: {width} x {height} px becomes {width + width % 2} x {height + height % 2} px, "

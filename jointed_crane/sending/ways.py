@@ -37,6 +37,7 @@ class WayOut:
     words, use : what it is called in menus, and what it is good for
     ending : of its files
     choices : the model of what may be chosen, which writes the file
+    is_quick : whether menus offer it as it is; all are on the page
     """
 
     name: str
@@ -45,6 +46,7 @@ class WayOut:
     media_type: str
     ending: str
     choices: type[WayChoices]
+    is_quick: bool = False
 
     @property
     def has_frames(self) -> bool:
@@ -74,17 +76,17 @@ class WayOut:
 WAYS: Mapping[str, WayOut] = {
     way.name: way
     for way in (
-        WayOut("svg", "Animated SVG", "plays in any browser", "image/svg+xml", "svg", AnimatedSvg),
+        WayOut("svg", "Animated SVG", "plays in any browser", "image/svg+xml", "svg", AnimatedSvg, True),
         WayOut("webm", "WebM film", "for pages, see-through if wished", "video/webm", "webm", WebM),
         WayOut("mp4", "MP4 film", "plays nearly everywhere", "video/mp4", "mp4", Mp4),
         WayOut("webp", "Animated WebP", "all colours, small", "image/webp", "webp", Webp),
         WayOut("gif", "Animated GIF", "plays everywhere, 255 colours", "image/gif", "gif", Gif),
         WayOut("apng", "Animated PNG", "exact, large", "image/apng", "png", Apng),
-        WayOut("still", "Still picture", "PNG of the frame shown", "image/png", "png", Still),
+        WayOut("still", "Still picture", "PNG of the frame shown", "image/png", "png", Still, True),
         WayOut("png", "Numbered pictures", "PNG, in a zip", "application/zip", "zip", Pictures),
         WayOut("sheet", "Sprite sheet", "PNG and JSON with pivots, in a zip", "application/zip", "zip", Sheet),
         WayOut("motion-json", "Motion as JSON", "matrices by frame", "application/json", "json", MotionJson),
         WayOut("motion-csv", "Motion as a table", "CSV by frame and part", "text/csv", "csv", MotionCsv),
-        WayOut("zip", "Zip of the scene", "opens again", "application/zip", "zip", WholeScene),
+        WayOut("zip", "Zip of the scene", "opens again", "application/zip", "zip", WholeScene, True),
     )
 }

@@ -13,7 +13,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.store.art_at_hand import Art, ArtAtHand
 from jointed_crane.store.database import writing
-from jointed_crane.store.tables import ASSETS, DRAWINGS
+from jointed_crane.store.tables import ASSETS, DRAWINGS, SENDINGS
 
 _HASH = re.compile(r"[0-9a-f]{64}")
 
@@ -71,11 +71,15 @@ class AssetStore:
         return list(self._at_hand.of({drawing.art for drawing in change.drawings if drawing.shape is None}).values())
 
     def sweep(self) -> int:
-        """Take art away that no drawing shows and no undo can bring back; fonts stay. Returns how many."""
+        """Take art away that no drawing shows, nor anything that was sent, and no undo can bring back; fonts stay.
+        Returns how many.
+        """
         with writing(self._engine).begin() as connection:
             wanted = set(connection.execute(select(DRAWINGS.c.art)).scalars())
             for before, after in connection.execute(text("SELECT before, after FROM journal")):
                 wanted.update(_HASH.findall(before), _HASH.findall(after))
+            for art in connection.execute(select(SENDINGS.c.art)).scalars():
+                wanted.update(art)
             pictures = select(ASSETS.c.content_hash).where(ASSETS.c.media_type.like("image/%"))
             gone = set(connection.execute(pictures).scalars()) - wanted
             for name in gone:

@@ -20,6 +20,7 @@ from jointed_crane.store.art_at_hand import Art, ArtAtHand
 from jointed_crane.store.assets import AssetStore
 from jointed_crane.store.database import opened
 from jointed_crane.store.scenes import Changed, Entry, SceneStore
+from jointed_crane.store.sendings import Sendings
 from jointed_crane.store.settings import Settings
 from jointed_crane.store.shelf import Shelf
 
@@ -36,6 +37,8 @@ class Library:
         self.scenes = SceneStore(engine, self.assets)
         self.shelf = Shelf(engine, self.scenes)
         self.settings = Settings(engine)
+        self.sendings = Sendings(engine)
+        self.folder = folder
 
     def bring_in(
         self, scene_id: str, version: int, artwork: Artwork, choices: Choices | None = None

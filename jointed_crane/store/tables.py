@@ -177,3 +177,28 @@ ASSETS = Table("assets", METADATA, _key("content_hash"), _held("media_type"), _h
 
 #: What people have set for themselves: the keys of commands.
 SETTINGS = Table("settings", METADATA, _key("name"), _held("value", JSON))
+
+#: What is being sent and what was sent: the scene as it was then, what was chosen, how far it is, and who works on it.
+SENDINGS = Table(
+    "sendings",
+    METADATA,
+    _key("id"),
+    _scene(is_key=False),
+    _held("scene_version", Integer),
+    _held("scene", LargeBinary),
+    _held("art", JSON),
+    _held("way"),
+    _held("choices", JSON),
+    _held("file_name"),
+    _held("state", default="waiting"),
+    _held("done", Integer, default=0),
+    _held("of", Integer, default=0),
+    _held("size", Integer, default=0),
+    _held("took", Double, default=0.0),
+    _held("fault", default=""),
+    _held("owner", default=""),
+    _held("lease", Double, default=0.0),
+    _held("tries", Integer, default=0),
+    _held("is_deleted", Boolean, default=False),
+    _held("made_at", DateTime),
+)

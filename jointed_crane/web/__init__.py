@@ -18,15 +18,17 @@ from pydantic_core import to_json
 
 from jointed_crane.core.basics.limits import MOST_REQUEST_BYTES
 from jointed_crane.reading.read_before import ReadBefore
+from jointed_crane.sending.sender import Sender
 from jointed_crane.store.database import is_writable
 from jointed_crane.store.library import Library
 from jointed_crane.web import art, problems, security
-from jointed_crane.web.api import artwork, courses, evaluation, fusing, keys, rig, scenes, sending, work
+from jointed_crane.web.api import artwork, courses, evaluation, fusing, keys, rig, scenes, sending, sendings, work
 from jointed_crane.web.bench import routes as bench
 from jointed_crane.web.check import routes as check
 from jointed_crane.web.docs import routes as docs
 from jointed_crane.web.guide import routes as guide
 from jointed_crane.web.joint_map import routes as joint_map
+from jointed_crane.web.send_out import routes as send_out
 from jointed_crane.web.shelf import routes as shelf
 from jointed_crane.web.static_files import ADDRESS, send_static_files
 from jointed_crane.work.workers import Workers
@@ -64,13 +66,14 @@ def create_app(
     app.extensions["library"] = Library(folder)
     app.extensions["examples"] = examples
     app.extensions["workers"] = workers or Workers(modules=JOBS)
+    app.extensions["sender"] = Sender(app.extensions["library"], app.extensions["workers"])
     app.extensions["tasks"] = {}
     app.extensions["read_before"] = ReadBefore()
     security.protect(app)
     problems.register(app)
-    for room in (shelf, bench, joint_map, check, docs, guide, art):
+    for room in (shelf, bench, send_out, joint_map, check, docs, guide, art):
         app.register_blueprint(room.pages)
-    for room in (scenes, artwork, fusing, evaluation, courses, keys, rig, sending, work):
+    for room in (scenes, artwork, fusing, evaluation, courses, keys, rig, sending, sendings, work):
         app.register_blueprint(room.api)
     send_static_files(app)
     return app

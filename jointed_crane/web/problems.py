@@ -13,6 +13,7 @@ from werkzeug.exceptions import HTTPException
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.store.faults import FaultKind, fault_of
 from jointed_crane.store.scenes import SceneMissing, StaleVersion
+from jointed_crane.store.sendings import SendingMissing
 from jointed_crane.work.workers import Busy
 
 NO_TOKEN = "This page is not yours to change from here. Nothing was changed; load it anew."
@@ -47,6 +48,8 @@ def _refused(error: RuleError) -> Response | tuple[str, int]:
         return _problem(503, "Busy", str(error))
     if isinstance(error, SceneMissing):
         return _problem(404, "No such scene", str(error))
+    if isinstance(error, SendingMissing):
+        return _problem(404, "Not kept", str(error))
     return _problem(422, "Refused", str(error))
 
 

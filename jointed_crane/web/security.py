@@ -14,6 +14,7 @@ POLICY = {
     "style-src": "'self'",
     "font-src": "'self'",
     "img-src": "'self' blob:",
+    "media-src": "'self'",
     "connect-src": "'self'",
     "form-action": "'self'",
     "frame-ancestors": "'none'",

@@ -19,6 +19,7 @@ from playwright.sync_api import Browser, Error, FloatRect, Page, ViewportSize, s
 from waitress.server import create_server
 
 from demo.build import build_demo
+from jointed_crane.sending.sender import Sender
 from jointed_crane.store.library import Library
 from jointed_crane.web import create_app
 from tests.demo_library import WORKERS, copy_demo, copy_empty
@@ -200,6 +201,7 @@ class ServedLibrary:
         app = _application()[1]
         app.config["DATA_FOLDER"] = self._folder.name
         app.extensions["library"] = self.library
+        self.sender = app.extensions["sender"] = Sender(self.library, WORKERS)
         self._app = app.wsgi_app
         _switchboard().open(self._app)
         self.address = _switchboard().address
@@ -207,6 +209,7 @@ class ServedLibrary:
     def close(self) -> None:
         """Stop serving and remove the folder."""
         _switchboard().close(self._app)
+        self.sender.close()
         self._folder.cleanup()
 
 

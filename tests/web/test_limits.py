@@ -49,7 +49,7 @@ from jointed_crane.formats.svg import layers, parsing, styles
 from jointed_crane.formats.svg_out import film
 from jointed_crane.formats.svg_out.film import film_of
 from jointed_crane.formats.zipped_drawings import drawings_in
-from jointed_crane.render.frames import size_of
+from jointed_crane.render.sizes import size_of
 from jointed_crane.sending.film import Sent
 from jointed_crane.sending.ways import WAYS
 from tests.strategies import STUB_NAME
@@ -341,8 +341,19 @@ class EdgeTests(ApiTestCase):
             "MOST_CURVES": lambda most: self.client.get(f"{path}/curves?channels={counted(most, ['p', 'turn.z'])}"),
             "MOST_ARCS": lambda most: self.client.get(f"{path}/arcs?to=0&parts={counted(most, 'p')}"),
         }
+        def sent(count):
+            sendings = self.library.sendings
+            entry = self.library.scenes.load("one")
+            for number in range(len(sendings.of_scene("one")), count - 1):
+                sendings.add(f"s{number}", entry.scene, entry.version, "zip", {}, "one.zip")
+            try:
+                sendings.add(f"s{count}", entry.scene, entry.version, "zip", {}, "one.zip")
+            except RuleError as error:
+                return str(error)
+            return ""
+
         every = {name: lambda most, ask=ask: said(ask(most)) for name, ask in asked.items()}
-        return every | {"MOST_REQUEST_BYTES": refused_early}
+        return every | {"MOST_REQUEST_BYTES": refused_early, "MOST_SENDINGS": sent}
 
     def test_the_description_and_the_page_name_them_all(self):
         described = self.client.get("/api/openapi.json").get_json()["info"]["description"]

@@ -44,9 +44,7 @@ def film_of(scene: Scene, baked: Collection[str], only: Collection[str] | None =
     or something sent hangs on them, and `only` the parts that may be sent, all unless told. RuleError where that is too
     much to be written.
     """
-    pictured = [
-        part for part in scene.parts if part.is_sent and part.drawings and (only is None or part.id in only)
-    ]
+    pictured = [part for part in scene.parts if part.is_sent and part.drawings and (only is None or part.id in only)]
     written = [part_id for part_id in _carrying(scene, pictured, baked) if part_id in baked]
     if len(written) * scene.length > MOST_WRITTEN:
         raise RuleError(

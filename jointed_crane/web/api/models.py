@@ -169,3 +169,34 @@ class KeysBody(Strict):
 
 class NoForm(Strict):
     """Files alone."""
+
+
+class SendBody(Strict):
+    """A way out by its name, and what is chosen of it by the names of its choices."""
+
+    way: Annotated[str, Field(max_length=40)]
+    choices: Annotated[dict[str, Any], Field(max_length=40)] = {}
+
+
+class PictureQuery(Strict):
+    """How far it had come when its picture was asked for, which tells one picture from the next."""
+
+    done: Annotated[int, Field(ge=0, lt=2**53)] = 0
+
+
+class SendAgain(Strict):
+    """Whether the scene is sent as it is now, or as it was then."""
+
+    from_now: bool = False
+
+
+class PresetBody(SendBody):
+    """A way out and what is chosen of it, under a name."""
+
+    name: Annotated[str, Field(min_length=1, max_length=LONGEST_NAME)]
+
+
+class PresetsBody(Strict):
+    """All choices that are kept under names."""
+
+    presets: Annotated[list[PresetBody], Field(max_length=100)]

@@ -50,7 +50,7 @@ def show(scene_id: str) -> str:
     return render_template(
         "bench/bench.html",
         scene=entry.scene,
-        ways=WAYS.values(),
+        ways=[way for way in WAYS.values() if way.is_quick],
         known={
             "channels": {name: asdict(kind) for family in FAMILIES.values() for name, kind in family.kinds.items()},
             "numbers": {name: asdict(kind) for name, kind in NUMBER_KINDS.items()},

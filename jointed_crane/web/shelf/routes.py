@@ -24,7 +24,7 @@ def show() -> str:
         cards=shelf.cards(),
         undo_label=shelf.undo_label(),
         redo_label=shelf.redo_label(),
-        ways=WAYS.values(),
+        ways=[way for way in WAYS.values() if way.is_quick],
         has_examples=examples() is not None,
     )
 

@@ -4,7 +4,7 @@ import Alpine from "../vendor/alpine-csp.js";
 import { get } from "../api.js";
 import { notice, saying } from "../notices.js";
 import { droppedFiles } from "../reading.js";
-import { sendOut } from "../sending.js";
+import { copyPicture, sendOut } from "../sending.js";
 import { makeActs } from "./acts/acts.js";
 import { mountCard } from "./card/card.js";
 import { makeCommands } from "./commands/commands.js";
@@ -180,6 +180,10 @@ const commands = makeCommands(bench, acts, {
     commands: () => menu.openSheet(),
     help: () => menu.openShortcuts(),
     stage: () => find("stage-button").click(),
+    sendOut: () => {
+      location.href = `${find("send-page").href}#frame=${Math.round(bench.at ?? 0)}`;
+    },
+    copyStill: () => saying(() => copyPicture(`${bench.path}/send/still?frame=${bench.at ?? "rest"}`)),
     check: () => {
       location.href = find("check").href;
     },

@@ -82,6 +82,9 @@ const scenes = {
     const card = this.chosen();
     if (card && (await saying(() => post(`/api/scenes/${card.dataset.id}/delete`)))) fresh();
   },
+  sendPage() {
+    location.href = `/scenes/${this.chosen().dataset.id}/send`;
+  },
   send(event) {
     const { form } = event.currentTarget.dataset;
     const card = this.chosen();

@@ -47,6 +47,8 @@ export function makeCommands(bench, acts, { time, board, play, see, drawing, she
     ["Everywhere", "redo", "Redo", ["Ctrl+Shift+z", "Ctrl+y"], () => bench.redo()],
     ["Everywhere", "all", "Pick all", ["Ctrl+a"], () => bench.pick(bench.order.filter((id) => !bench.part(id).locked && bench.isSeen(id)))],
     ["Everywhere", "acts", "Find a command", ["/"], sheets.commands],
+    ["Everywhere", "send-out", "Send out: all ways and choices", [], sheets.sendOut],
+    ["Everywhere", "copy-still", "Copy a picture of this frame", [], sheets.copyStill],
     ["Everywhere", "check", "Check the rig", ["q"], sheets.check],
     ["Everywhere", "map", "Joint map", ["Q"], sheets.map],
     ["Everywhere", "escape", "Leave a drag, unpick", ["Escape"], leave],

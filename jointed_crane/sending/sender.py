@@ -1,0 +1,206 @@
+"""Sends beside everything else what waits in a library's queue: one after the other, each drawn by several workers
+while one writes its file.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import logging
+import os
+import shutil
+import threading
+import time
+from collections.abc import Callable
+from concurrent.futures import FIRST_EXCEPTION, ThreadPoolExecutor, wait
+from pathlib import Path
+
+from sqlalchemy.exc import SQLAlchemyError
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.sending import jobs
+from jointed_crane.sending.bounds import DRAWING, WRITING
+from jointed_crane.sending.choices import SentFrames
+from jointed_crane.sending.frame_files import FrameFiles, Pixels
+from jointed_crane.sending.ways import WAYS
+from jointed_crane.store.library import Library
+from jointed_crane.store.sendings import Sending
+from jointed_crane.work.workers import Stopped, Task, Workers
+
+#: How often the queue is looked at, and how often it is said how far something has come, s.
+_IDLE, _TELL = 2.0, 0.25
+#: How often a stretch is drawn whose worker dies under it.
+_TRIES = 2
+#: The folder beside the database that holds what is sent.
+_FOLDER = "sent"
+
+
+class Sender:
+    """One program's hand in the queue of a library."""
+
+    def __init__(self, library: Library, workers: Workers) -> None:
+        self._library, self._workers = library, workers
+        self._owner = _this_program()
+        self._wanted = threading.Event()
+        self._closed = threading.Event()
+        self._thread: threading.Thread | None = None
+        self._lock = threading.Lock()
+
+    def wake(self) -> None:
+        """Look at the queue now; begins to, where nobody has yet."""
+        with self._lock:
+            if self._thread is None or not self._thread.is_alive():
+                self._closed.clear()
+                self._thread = threading.Thread(target=self._run, name="sender", daemon=True)
+                self._thread.start()
+        self._wanted.set()
+
+    def close(self) -> None:
+        """Stop; what is under way is gone on with by whoever opens the library next."""
+        self._closed.set()
+        self._wanted.set()
+        if self._thread is not None and self._thread.is_alive():
+            self._thread.join(timeout=10)
+            with contextlib.suppress(SQLAlchemyError):
+                self._library.sendings.release(self._owner)
+
+    def file(self, sending: Sending) -> Path:
+        """Where the file of what was sent lies."""
+        return self._folder(sending.id) / f"file.{WAYS[sending.way].ending}"
+
+    def newest_frame(self, sending: Sending) -> Pixels | None:
+        """The last frame that was drawn of it; None where none was."""
+        return FrameFiles(self._folder(sending.id)).newest()
+
+    def _folder(self, id: str) -> Path:
+        return self._library.folder / _FOLDER / id
+
+    def _run(self) -> None:
+        try:
+            self._take_up()
+            while not self._closed.is_set():
+                sending = self._library.sendings.claim(self._owner)
+                if sending is None:
+                    self._wanted.wait(_IDLE)
+                    self._wanted.clear()
+                else:
+                    self._send(sending)
+        except (SQLAlchemyError, OSError) as error:  # the library is gone, full or read-only: the next to ask is told
+            logging.getLogger(__name__).warning("Nothing more is sent until it is asked for again: %s", error)
+
+    def _take_up(self) -> None:
+        """Have what programs worked on that ended be claimed at once, and forget files that nobody keeps."""
+        for owner in self._library.sendings.owners():
+            if not _is_running(owner):
+                self._library.sendings.release(owner)
+        folder = self._library.folder / _FOLDER
+        known = self._library.sendings.swept()
+        for path in folder.iterdir() if folder.exists() else ():
+            if path.name not in known:
+                shutil.rmtree(path, ignore_errors=True)
+
+    def _send(self, sending: Sending) -> None:
+        begun = time.monotonic()
+        sendings = self._library.sendings
+        try:
+            path = self._made(sending)
+        except Stopped:
+            return
+        except RuleError as error:
+            sendings.fail(sending.id, self._owner, str(error))
+        except OSError as error:
+            reason = error.strerror or "the disk does not say why"
+            sendings.fail(sending.id, self._owner, f"It cannot be written ({reason}). What is drawn is kept; go on.")
+        else:
+            sendings.finish(sending.id, self._owner, path.stat().st_size, time.monotonic() - begun)
+
+    def _made(self, sending: Sending) -> Path:
+        """The file of something, once it is written; its frames are kept until then."""
+        folder, path = self._folder(sending.id), self.file(sending)
+        folder.mkdir(parents=True, exist_ok=True)
+        order = jobs.BackgroundOrder(sending.id, self._library.assets.address, str(folder))
+        aside = folder / f"{path.name}.part"
+        work = _Work(self._workers, order, sending, str(aside))
+        work.follow(lambda done, of: not self._closed.is_set() and self._is_mine(sending, done, of))
+        os.replace(aside, path)
+        order.files.clear(but=work.count // 2)
+        return path
+
+    def _is_mine(self, sending: Sending, done: int, of: int) -> bool:
+        return self._library.sendings.renew(sending.id, self._owner, done, of)
+
+
+class _Work:
+    """The work on one thing that is sent: workers draw its frames, a stretch after the other, and one writes its file
+    meanwhile.
+    """
+
+    def __init__(self, workers: Workers, order: jobs.BackgroundOrder, sending: Sending, path: str) -> None:
+        self._workers, self._order, self._path = workers, order, path
+        self._choices = WAYS[sending.way].chosen(sending.choices)
+        self._writing = Task()
+        self._tasks = [self._writing]
+        self._is_over = False
+        self.count = 0
+
+    def follow(self, goes_on: Callable[[int, int], bool]) -> None:
+        """Do it, telling again and again how many frames are written of how many. Stopped where it is not to go on, and
+        RuleError where it cannot be done.
+        """
+        choices, stretches = self._choices, []
+        if isinstance(choices, SentFrames):
+            self.count = self._workers.do(DRAWING, jobs.film_length, self._order, choices)
+            stretches = self._order.files.missing(self.count)
+        with ThreadPoolExecutor(DRAWING.at_once + 1) as pool:
+            # First, so that it has a thread of its own; it waits for each frame until that is drawn.
+            futures = [pool.submit(self._write)]
+            futures += [pool.submit(self._draw, first, last) for first, last in stretches]
+            try:
+                while True:
+                    finished, left = wait(futures, timeout=_TELL, return_when=FIRST_EXCEPTION)
+                    for future in finished:
+                        future.result()
+                    done, of, _ = self._writing.progress or (0, self.count, "")
+                    if not goes_on(done, of):
+                        raise Stopped(WRITING.sentences.stopped)
+                    if not left:
+                        return
+            finally:
+                self._is_over = True
+                for task in self._tasks:
+                    task.stop()
+
+    def _write(self) -> None:
+        self._workers.do(WRITING, jobs.file_written, self._order, self._choices, self._path, task=self._writing)
+
+    def _draw(self, first: int, last: int) -> None:
+        """Draw a stretch; once more where its worker dies under it."""
+        assert isinstance(self._choices, SentFrames)
+        for left in reversed(range(_TRIES)):
+            if self._is_over:
+                return
+            task = Task()
+            self._tasks.append(task)
+            try:
+                self._workers.do(DRAWING, jobs.stretch_drawn, self._order, self._choices, first, last, task=task)
+                return
+            except RuleError as error:
+                if not left or str(error) != DRAWING.sentences.ended:
+                    raise
+
+
+def _this_program() -> str:
+    """A name for this program that no other on this machine has, now or later."""
+    return f"{os.getpid()} {_begun(os.getpid())}"
+
+
+def _is_running(owner: str) -> bool:
+    pid, _, begun = owner.partition(" ")
+    return pid.isdigit() and begun != "" and _begun(int(pid)) == begun
+
+
+def _begun(pid: int) -> str:
+    """When a process began, in ticks of its machine (proc(5)); empty where there is none."""
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[19]
+    except (OSError, IndexError):
+        return ""

@@ -1,0 +1,1 @@
+"""The page on which a scene is sent out."""

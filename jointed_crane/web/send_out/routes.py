@@ -1,0 +1,72 @@
+"""The page on which a scene is sent out: the ways as tags, what may be chosen of each, and what was sent."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+from flask import Blueprint, render_template
+
+from jointed_crane.core.model.scene import Scene
+from jointed_crane.sending.choices import WayChoices
+from jointed_crane.sending.presets import SHIPPED, Preset
+from jointed_crane.sending.ways import WAYS
+from jointed_crane.web.api.sendings import own_presets, row_of
+from jointed_crane.web.library import library
+from jointed_crane.web.static_files import room_address
+
+pages = Blueprint(
+    "send_out", __name__, template_folder="templates", static_folder="static", static_url_path=room_address("send-out")
+)
+
+
+@pages.get("/scenes/<scene_id>/send")
+def show(scene_id: str) -> str:
+    """The page of one scene."""
+    entry = library().scenes.load(scene_id)
+    return render_template(
+        "send_out/send_out.html",
+        scene=entry.scene,
+        known={
+            "version": entry.version,
+            "stage": [entry.scene.width, entry.scene.height],
+            "length": entry.scene.length,
+            "rate": float(entry.scene.rate),
+            "parts": [part.name for part in entry.scene.parts if part.is_sent],
+            "pivots": [*(mark.name for mark in entry.scene.marks), *(part.name for part in entry.scene.parts)],
+            "spans": _spans(entry.scene),
+            "ways": {way.name: {"words": way.words, "use": way.use, "fields": fields_of(way.choices)} for way in WAYS.values()},
+            "tags": [asdict(one) for one in (*SHIPPED, *(Preset(way.words, name) for name, way in WAYS.items()))],
+            "own": [asdict(preset) for preset in own_presets()],
+            "sendings": [row_of(one) for one in library().sendings.of_scene(scene_id)],
+        },
+    )
+
+
+def _spans(scene: Scene) -> list[dict[str, Any]]:
+    spans = [(marker.name, marker.frame, marker.until) for marker in scene.markers if marker.until is not None]
+    return [{"name": name, "first": round(first), "last": round(last)} for name, first, last in spans]
+
+
+def fields_of(choices: type[WayChoices]) -> list[dict[str, Any]]:
+    """What a page has to know of each choice to ask for it: its name, the name in a query, its kind, its words, what it
+    is unless told, and its ends or its words to choose from.
+    """
+    properties = choices.model_json_schema(by_alias=False).get("properties", {})
+    result = []
+    for name, field in choices.model_fields.items():
+        schema = properties[name]
+        kinds = [schema, *schema.get("anyOf", ())]
+        result.append(
+            {
+                "name": name,
+                "query": field.alias or name,
+                "kind": next(kind["type"] for kind in kinds if kind.get("type") not in (None, "null")),
+                "words": schema.get("description", name),
+                "default": schema.get("default"),
+                "options": schema.get("enum", []),
+                "least": next((kind["minimum"] for kind in kinds if "minimum" in kind), None),
+                "most": next((kind["maximum"] for kind in kinds if "maximum" in kind), None),
+            }
+        )
+    return result

@@ -1,0 +1,188 @@
+"""Sending beside everything else: the queue, what is kept when work ends under it, and going on."""
+
+import os
+import random
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+import unittest
+from pathlib import Path
+from unittest import mock
+
+from jointed_crane.core.edits.scene.stage import RenameScene
+from jointed_crane.sending import sender as sender_room
+from jointed_crane.sending.frame_files import FrameFiles
+from jointed_crane.sending.sender import Sender
+from jointed_crane.store import sendings as sendings_room
+from jointed_crane.store.library import Library, new_id
+from jointed_crane.store.sendings import SendingMissing
+from tests.demo_library import WORKERS, copy_demo, written
+from tests.strategies import SEED, TIMES
+
+#: A program that sends what waits in a library until it is killed.
+PROGRAM = """
+import sys, time
+from pathlib import Path
+from jointed_crane.sending.sender import Sender
+from jointed_crane.store.library import Library
+from jointed_crane.work.workers import Workers
+sender = Sender(Library(Path(sys.argv[1])), Workers(modules=["jointed_crane.sending.jobs"]))
+sender.wake()
+print("awake", flush=True)
+time.sleep(600)
+"""
+SMALL = {"scale": 0.2, "first": 0, "last": 35}
+
+
+class QueueTestCase(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        copy_demo(self.folder)
+        self.library = Library(self.folder)
+        self.entry = self.library.scenes.load(self.library.shelf.cards()[0].id)
+        self.sender = Sender(self.library, WORKERS)
+        self.addCleanup(self.sender.close)
+
+    def added(self, way, **choices):
+        return self.library.sendings.add(new_id(), self.entry.scene, self.entry.version, way, choices, f"x.{way}")
+
+    def until(self, sending, *states, seconds=60):
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            known = self.library.sendings.get(sending.id)
+            if known.state in states:
+                return known
+            time.sleep(0.02)
+        self.fail(f"it is {known.state} still, at {known.done} of {known.of}: {known.fault}")
+
+    def art(self, name):
+        return self.library.assets.get(name)
+
+
+class SenderTests(QueueTestCase):
+    def test_what_is_sent_is_what_is_made_here_of_the_scene_as_it_was(self):
+        waiting = [self.added("webp", **SMALL), self.added("svg"), self.added("still", frame=3.5)]
+        self.library.scenes.keep(self.entry.scene.id, self.entry.version, [RenameScene("Another")])
+        self.sender.wake()
+        for sending in waiting:
+            done = self.until(sending, "done", "failed")
+            self.assertEqual((done.state, done.fault, done.scene_version), ("done", "", self.entry.version))
+            data = self.sender.file(done).read_bytes()
+            self.assertEqual(data, written(self.entry.scene, self.art, done.way, **done.choices))
+            self.assertEqual(done.size, len(data))
+        self.assertEqual((done.done, self.library.sendings.get(waiting[0].id).of), (0, 36))
+        self.assertIsNotNone(self.sender.newest_frame(waiting[0]))
+
+    def test_it_stops_keeps_what_is_drawn_and_goes_on(self):
+        sending = self.added("webp", scale=0.5, last=60)
+        self.sender.wake()
+        while self.library.sendings.get(sending.id).done < 3:
+            time.sleep(0.01)
+        stopped = self.library.sendings.stop(sending.id)
+        self.assertEqual(stopped.state, "stopped")
+        files = FrameFiles(self.sender.file(sending).parent)
+        time.sleep(1.0)  # long enough for workers to see it
+        left = sum(last - first + 1 for first, last in files.missing(61))
+        self.assertTrue(0 < left < 61, left)
+        time.sleep(0.3)
+        self.assertEqual(sum(last - first + 1 for first, last in files.missing(61)), left)
+        self.library.sendings.go_on(sending.id)
+        self.sender.wake()
+        self.until(sending, "done")
+        wanted = written(self.entry.scene, self.art, "webp", scale=0.5, last=60)
+        self.assertEqual(self.sender.file(sending).read_bytes(), wanted)
+
+    def test_what_cannot_be_sent_says_why_and_the_next_is_sent(self):
+        refused = self.added("webp", part="Nobody")
+        sent = self.added("zip")
+        self.sender.wake()
+        self.assertIn("no part called 'Nobody'", self.until(refused, "failed").fault)
+        self.until(sent, "done")
+
+    def test_a_full_disk_ends_in_a_sentence_and_it_can_go_on(self):
+        sending = self.added("webp", **SMALL)
+        full = OSError(28, os.strerror(28))
+        with mock.patch.object(sender_room.os, "replace", side_effect=full):
+            self.sender.wake()
+            self.assertIn("No space left on device", self.until(sending, "failed").fault)
+        self.library.sendings.go_on(sending.id)
+        self.sender.wake()
+        self.until(sending, "done")
+
+    def test_killed_at_any_moment_it_goes_on_and_the_result_is_the_same(self):
+        chance = random.Random(SEED)
+        sending = self.added("apng", **SMALL)
+        wanted = written(self.entry.scene, self.art, "apng", **SMALL)
+        environment = {**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path))}
+        for _ in range(2 * TIMES):
+            program = subprocess.Popen(
+                [sys.executable, "-c", PROGRAM, str(self.folder)], env=environment, stdout=subprocess.PIPE
+            )
+            program.stdout.readline()
+            time.sleep(chance.uniform(0.0, 1.5))
+            program.kill()
+            program.wait()
+            program.stdout.close()
+            if self.library.sendings.get(sending.id).state == "done":
+                self.assertEqual(self.sender.file(sending).read_bytes(), wanted)
+                sending = self.added("apng", **SMALL)
+        self.sender.wake()
+        done = self.until(sending, "done", "failed")
+        self.assertEqual((done.state, done.fault), ("done", ""))
+        self.assertEqual(self.sender.file(sending).read_bytes(), wanted)
+
+
+class SendingsTests(QueueTestCase):
+    def test_one_is_worked_on_by_one_alone_until_its_lease_is_over(self):
+        first, second = self.added("zip"), self.added("svg")
+        rows = self.library.sendings
+        self.assertEqual([rows.claim(name).id for name in "ab"], [first.id, second.id])
+        self.assertIsNone(rows.claim("c"))
+        self.assertTrue(rows.renew(first.id, "a", 1, 9))
+        self.assertFalse(rows.renew(first.id, "b", 2, 9))
+        with mock.patch.object(sendings_room.time, "time", return_value=time.time() + sendings_room.LEASE + 1):
+            self.assertEqual(rows.claim("c").id, first.id)
+        self.assertFalse(rows.finish(first.id, "a", 1, 1.0))
+        self.assertTrue(rows.finish(first.id, "c", 1, 1.0))
+
+    def test_what_comes_no_further_is_given_up(self):
+        sending = self.added("zip")
+        later = time.time()
+        for _ in range(10):
+            with mock.patch.object(sendings_room.time, "time", return_value=later):
+                self.library.sendings.claim("a")
+            later += sendings_room.LEASE + 1
+        known = self.library.sendings.get(sending.id)
+        self.assertEqual(known.state, "failed")
+        self.assertIn("begun 5 times", known.fault)
+
+    def test_a_deleted_one_comes_back_until_the_library_is_opened_anew(self):
+        sending = self.added("zip")
+        self.library.sendings.delete(sending.id)
+        self.assertEqual(self.library.sendings.of_scene(self.entry.scene.id), [])
+        self.library.sendings.restore(sending.id)
+        self.assertEqual(len(self.library.sendings.of_scene(self.entry.scene.id)), 1)
+        folder = self.sender.file(sending).parent
+        folder.mkdir(parents=True)
+        self.library.sendings.delete(sending.id)
+        self.sender.wake()
+        while folder.exists():
+            time.sleep(0.01)
+        with self.assertRaises(SendingMissing):
+            self.library.sendings.get(sending.id)
+
+    def test_art_that_only_what_was_sent_shows_is_kept(self):
+        sending = self.added("zip")
+        with self.library.scenes._engine.begin() as connection:
+            connection.exec_driver_sql("DELETE FROM drawings")
+            connection.exec_driver_sql("DELETE FROM journal")
+        self.library.assets.sweep()
+        scene = self.library.sendings.scene(sending.id)
+        for part in scene.parts:
+            for drawing in part.drawings:
+                self.assertTrue(self.art(drawing.art)[1])
+        shutil.rmtree(self.folder / "sent", ignore_errors=True)
