@@ -37,6 +37,7 @@ def main() -> None:
     _rest(page, served)
     _joint(page, served)
     _map_and_check(page, served)
+    _send_out(page, served)
     _import(page, served)
     _art(page, served)
     page.close()
@@ -53,6 +54,25 @@ def _open(page: Page, served: ServedLibrary, name: str) -> None:
 
 def _pick(page: Page, name: str) -> None:
     page.click(f'[data-tree=name]:text-is("{name}")')
+
+
+def _send_out(page: Page, served: ServedLibrary) -> None:
+    card = served.library.shelf.find(heron.NAME)
+    assert card is not None
+    page.goto(f"{served.address}/scenes/{card.id}/send#frame=34")
+    for tag, scale in (("Animated SVG", ""), ("WebM film", "0.3"), ("Animated PNG", "")):
+        page.click(f'.send-tag:has(b:text-is("{tag}"))')
+        if scale:
+            page.fill("[name=scale]", scale)
+        page.click("[data-send=go]")
+        if tag != "Animated PNG":
+            page.wait_for_selector('[data-sending]:first-child[data-state="done"]', timeout=60_000)
+    page.click('.send-tag:has(b:text-is("Loop for a page"))')
+    page.wait_for_selector(".send-item:first-child >> text=/frame [1-9][0-9]* of 96/", timeout=60_000)
+    page.wait_for_selector("[data-send=forecast]:not([aria-busy])", timeout=60_000)
+    page.wait_for_timeout(1500)
+    page.screenshot(path=HERE / "send-out.png")
+    page.click("text=Stop")
 
 
 def _motion(page: Page, served: ServedLibrary) -> None:

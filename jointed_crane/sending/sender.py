@@ -120,13 +120,17 @@ class Sender:
         order = jobs.BackgroundOrder(sending.id, self._library.assets.address, str(folder))
         aside = folder / f"{path.name}.part"
         work = _Work(self._workers, order, sending, str(aside))
-        work.follow(lambda done, of: not self._closed.is_set() and self._is_mine(sending, done, of))
+        rows = self._library.sendings
+
+        def goes_on(done: int, of: int) -> bool:
+            if self._closed.is_set():
+                return False
+            return rows.renew(sending.id, self._owner, done, of, work.comes_further)
+
+        work.follow(goes_on)
         os.replace(aside, path)
         order.files.clear(but=work.count // 2)
         return path
-
-    def _is_mine(self, sending: Sending, done: int, of: int) -> bool:
-        return self._library.sendings.renew(sending.id, self._owner, done, of)
 
 
 class _Work:
@@ -141,6 +145,11 @@ class _Work:
         self._tasks = [self._writing]
         self._is_over = False
         self.count = 0
+
+    @property
+    def comes_further(self) -> bool:
+        """Whether a frame was drawn or written."""
+        return any(task.progress for task in self._tasks)
 
     def follow(self, goes_on: Callable[[int, int], bool]) -> None:
         """Do it, telling again and again how many frames are written of how many. Stopped where it is not to go on, and
@@ -159,8 +168,8 @@ class _Work:
                     finished, left = wait(futures, timeout=_TELL, return_when=FIRST_EXCEPTION)
                     for future in finished:
                         future.result()
-                    done, of, _ = self._writing.progress or (0, self.count, "")
-                    if not goes_on(done, of):
+                    done = self._writing.progress[0] if self._writing.progress and self.count else 0
+                    if not goes_on(done, self.count):
                         raise Stopped(WRITING.sentences.stopped)
                     if not left:
                         return

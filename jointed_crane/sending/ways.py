@@ -17,7 +17,6 @@ from jointed_crane.sending.choices import (
     MotionJson,
     Mp4,
     Pictures,
-    SentFrames,
     Sheet,
     Still,
     WayChoices,
@@ -47,11 +46,6 @@ class WayOut:
     ending: str
     choices: type[WayChoices]
     is_quick: bool = False
-
-    @property
-    def has_frames(self) -> bool:
-        """Whether it is made of frames that are drawn."""
-        return issubclass(self.choices, SentFrames)
 
     def chosen(self, given: Mapping[str, object]) -> WayChoices:
         """What is chosen, by the names of the fields; RuleError with a sentence where this way knows no such choice."""

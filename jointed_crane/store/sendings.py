@@ -133,10 +133,12 @@ class Sendings:
             return set(connection.execute(select(SENDINGS.c.owner).where(SENDINGS.c.state == "working")).scalars())
 
     def release(self, owner: str) -> None:
-        """Have what one worked on who is gone be claimed by the next, before its lease is over."""
+        """Have what one worked on who is gone be claimed by the next, before its lease is over. Whatever ended that
+        program, it is no try of what it worked on: that is done by processes of their own.
+        """
         with writing(self._engine).begin() as connection:
             mine = (SENDINGS.c.state == "working") & (SENDINGS.c.owner == owner)
-            connection.execute(update(SENDINGS).where(mine).values(lease=0.0))
+            connection.execute(update(SENDINGS).where(mine).values(lease=0.0, tries=SENDINGS.c.tries - 1))
 
     def claim(self, owner: str) -> Sending | None:
         """The oldest that waits, or that nobody works on any more, for a lease; None where there is none.
@@ -159,10 +161,12 @@ class Sendings:
             ).first()
         return None if row is None else Sending(**row._mapping)
 
-    def renew(self, id: str, owner: str, done: int, of: int) -> bool:
-        """Keep a claim and say how far it has come; False where it is no longer one's own, or was stopped."""
+    def renew(self, id: str, owner: str, done: int, of: int, comes_further: bool) -> bool:
+        """Keep a claim and say how far it has come; False where it is no longer one's own, or was stopped. What comes
+        further was not tried in vain.
+        """
         values: dict[str, Any] = {"lease": time.time() + LEASE, "done": done, "of": of}
-        if done:  # it comes further, so it is no try in vain
+        if comes_further:
             values["tries"] = 0
         return self._put(id, owner, values)
 

@@ -32,7 +32,7 @@ class AccessibleTests(DemoTestCase):
     def test_pages(self):
         scene = f"/scenes/{self.heron}"
         guide = ("/guide", "/guide/reach")
-        for path in ("/", *guide, f"{scene}/check", f"{scene}/map", "/docs/edits", "/scenes/none"):
+        for path in ("/", *guide, f"{scene}/check", f"{scene}/map", f"{scene}/send", "/docs/edits", "/scenes/none"):
             self.page.goto(self.served.address + path)
             # Of a page of eighty sections that one loop makes, five: all of them take as long as all other pages.
             self.page.evaluate(

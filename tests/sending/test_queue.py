@@ -52,12 +52,10 @@ class QueueTestCase(unittest.TestCase):
 
     def until(self, sending, *states, seconds=60):
         end = time.monotonic() + seconds
-        while time.monotonic() < end:
-            known = self.library.sendings.get(sending.id)
-            if known.state in states:
-                return known
+        while (known := self.library.sendings.get(sending.id)).state not in states:
+            self.assertLess(time.monotonic(), end, f"{known.state} still, at {known.done} of {known.of}: {known.fault}")
             time.sleep(0.02)
-        self.fail(f"it is {known.state} still, at {known.done} of {known.of}: {known.fault}")
+        return known
 
     def art(self, name):
         return self.library.assets.get(name)
@@ -142,8 +140,8 @@ class SendingsTests(QueueTestCase):
         rows = self.library.sendings
         self.assertEqual([rows.claim(name).id for name in "ab"], [first.id, second.id])
         self.assertIsNone(rows.claim("c"))
-        self.assertTrue(rows.renew(first.id, "a", 1, 9))
-        self.assertFalse(rows.renew(first.id, "b", 2, 9))
+        self.assertTrue(rows.renew(first.id, "a", 1, 9, True))
+        self.assertFalse(rows.renew(first.id, "b", 2, 9, True))
         with mock.patch.object(sendings_room.time, "time", return_value=time.time() + sendings_room.LEASE + 1):
             self.assertEqual(rows.claim("c").id, first.id)
         self.assertFalse(rows.finish(first.id, "a", 1, 1.0))
@@ -152,7 +150,7 @@ class SendingsTests(QueueTestCase):
     def test_what_comes_no_further_is_given_up(self):
         sending = self.added("zip")
         later = time.time()
-        for _ in range(10):
+        for _ in range(12):
             with mock.patch.object(sendings_room.time, "time", return_value=later):
                 self.library.sendings.claim("a")
             later += sendings_room.LEASE + 1

@@ -341,6 +341,7 @@ class EdgeTests(ApiTestCase):
             "MOST_CURVES": lambda most: self.client.get(f"{path}/curves?channels={counted(most, ['p', 'turn.z'])}"),
             "MOST_ARCS": lambda most: self.client.get(f"{path}/arcs?to=0&parts={counted(most, 'p')}"),
         }
+
         def sent(count):
             sendings = self.library.sendings
             entry = self.library.scenes.load("one")

@@ -10,7 +10,7 @@ from flask import Blueprint, render_template
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.sending.choices import WayChoices
 from jointed_crane.sending.presets import SHIPPED, Preset
-from jointed_crane.sending.ways import WAYS
+from jointed_crane.sending.ways import WAYS, WayOut
 from jointed_crane.web.api.sendings import own_presets, row_of
 from jointed_crane.web.library import library
 from jointed_crane.web.static_files import room_address
@@ -35,12 +35,16 @@ def show(scene_id: str) -> str:
             "parts": [part.name for part in entry.scene.parts if part.is_sent],
             "pivots": [*(mark.name for mark in entry.scene.marks), *(part.name for part in entry.scene.parts)],
             "spans": _spans(entry.scene),
-            "ways": {way.name: {"words": way.words, "use": way.use, "fields": fields_of(way.choices)} for way in WAYS.values()},
+            "ways": {name: _way(way) for name, way in WAYS.items()},
             "tags": [asdict(one) for one in (*SHIPPED, *(Preset(way.words, name) for name, way in WAYS.items()))],
             "own": [asdict(preset) for preset in own_presets()],
             "sendings": [row_of(one) for one in library().sendings.of_scene(scene_id)],
         },
     )
+
+
+def _way(way: WayOut) -> dict[str, Any]:
+    return {"words": way.words, "use": way.use, "fields": fields_of(way.choices)}
 
 
 def _spans(scene: Scene) -> list[dict[str, Any]]:

@@ -95,7 +95,8 @@ export class Sent {
     const shown = old?.querySelector(".send-thumb");
     const holder = shown ?? document.createElement("span");
     holder.className = "send-thumb";
-    if (!row.of || row.state === "waiting") return holder;
+    if (!shown) holder.textContent = row.file_name.split(".").pop();
+    if (!row.of || !row.done) return holder;
     if (shown && row.state === "working" && row.done - Number(holder.dataset.done) < 6) return holder;
     holder.dataset.done = String(row.done);
     const next = new Image();

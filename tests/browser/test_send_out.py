@@ -1,0 +1,135 @@
+"""The page on which a scene is sent out, as a new user would use it."""
+
+import io
+import time
+
+import av
+import numpy as np
+from PIL import Image, ImageSequence
+
+from demo.heron import NAME as HERON
+from demo.quay_crate import NAME as CRATE
+from jointed_crane.core.edits.time.time_markers import AddMarker
+from tests.browser.test_whole_way import BenchTestCase
+
+
+class SendOutTests(BenchTestCase):
+    has_demo = True
+
+    def open_page(self, name):
+        self.scene_id = self.served.library.shelf.find(name).id
+        self.page.goto(f"{self.served.address}/scenes/{self.scene_id}/send")
+        self.page.wait_for_selector("[data-send=preview]:not([hidden])")
+
+    def tie(self, name):
+        self.page.click(f'.send-tag:has(b:text-is("{name}"))')
+
+    def put(self, name, value):
+        self.page.fill(f"[data-send=choices] [name={name}]", str(value))
+        self.page.keyboard.press("Tab")
+
+    def until(self, words):
+        deadline = time.monotonic() + 30
+        while not self.page.evaluate(words):
+            self.assertLess(time.monotonic(), deadline, words)
+            time.sleep(0.05)
+
+    def sent(self, state="done", count=1):
+        """The newest that was sent of so many, once it is done, and its bytes."""
+        self.page.wait_for_selector(f"[data-sending]:nth-last-child({count})", timeout=60_000)
+        self.page.wait_for_selector(f'[data-sending]:first-child[data-state="{state}"]', timeout=60_000)
+        sending = self.served.library.sendings.of_scene(self.scene_id)[0]
+        return sending, self.served.sender.file(sending).read_bytes() if state == "done" else b""
+
+    def test_the_heron_alone_as_a_loop_that_is_seen_through(self):
+        self.open_bench(self.served.library.shelf.find(HERON).id)
+        self.page.click("text=Send out")
+        self.page.click("text=All ways and choices")
+        self.page.wait_for_selector("[data-send=preview]:not([hidden])")
+        self.scene_id = self.served.library.shelf.find(HERON).id
+        self.tie("Sticker, see-through")
+        self.page.select_option("[name=part]", "Body")
+        self.put("last", 5)
+        self.put("height", 90)
+        self.page.wait_for_selector("[data-send=forecast] dt:text-is('160 × 90')")
+        self.page.click("[data-send=go]")
+        sending, data = self.sent()
+        self.assertEqual((sending.way, sending.of), ("webp", 6))
+        with Image.open(io.BytesIO(data)) as picture:
+            frames = [np.asarray(frame.convert("RGBA")) for frame in ImageSequence.Iterator(picture)]
+            self.assertEqual((len(frames), frames[0].shape, picture.info["loop"]), (6, (90, 160, 4), 0))
+        self.assertEqual(frames[0][0, 0, 3], 0)
+        self.assertGreater((frames[0][..., 3] == 255).sum(), 100)
+        foretold = self.page.inner_text("[data-send=forecast]")
+        self.assertRegex(foretold, r"6 frames\s+0.25 s\s+160 × 90\s+px\s+about \d+ kB")
+        self.page.click(".send-item >> text=Show")
+        self.until("document.querySelector('[data-send=preview]').naturalHeight === 90")
+
+    def test_the_crate_as_a_film_of_one_span_that_plays_here(self):
+        entry = self.served.library.scenes.load(self.served.library.shelf.find(CRATE).id)
+        self.served.library.scenes.keep(entry.scene.id, entry.version, [AddMarker("m", 24.0, 47.0, "Tumble")])
+        self.open_page(CRATE)
+        self.tie("WebM film")
+        self.put("scale", 0.2)
+        self.page.select_option("[name=span]", "Tumble")
+        self.assertEqual([self.page.input_value(f"[name={name}]") for name in ("first", "last")], ["24", "47"])
+        self.page.click("[data-send=go]")
+        sending, data = self.sent()
+        self.assertEqual(sending.file_name, f"{CRATE} Tumble.webm")
+        with av.open(io.BytesIO(data)) as film:
+            self.assertEqual(sum(1 for _ in film.decode(video=0)), 24)
+        self.page.click(".send-item >> text=Show")
+        self.until("document.querySelector('.send-stage video')?.currentTime > 0.2")
+        with self.page.expect_download() as download:
+            self.page.click(".send-item >> text=Save")
+        self.assertEqual(download.value.suggested_filename, "quay-a-crate-goes-over-tumble.webm")
+
+    def test_it_is_stopped_goes_on_is_sent_again_and_deleted_and_back(self):
+        self.open_page(HERON)
+        self.tie("Animated PNG")
+        self.put("scale", 0.4)
+        self.page.click("[data-send=go]")
+        self.page.wait_for_selector("text=/frame [1-9][0-9]* of 96/", timeout=30_000)
+        self.page.click("text=Stop")
+        self.page.wait_for_selector("text=/stopped at frame [1-9]/")
+        self.page.reload()
+        self.tie("Still picture")
+        self.page.click("text=Go on")
+        self.sent()
+        self.assertEqual(self.page.locator(".send-item img").count(), 1)
+        self.page.click("[aria-label^='Delete']")
+        self.page.wait_for_selector("text=Nothing was sent yet")
+        self.page.click("text=Undo")
+        self.sent()
+        self.tie("Animated SVG")
+        self.page.click("[data-send=go]")
+        self.assertEqual(self.sent(count=2)[0].way, "svg")
+        self.page.locator(".send-item").first.get_by_text("From now").click()
+        self.assertEqual(self.sent(count=3)[0].way, "svg")
+
+    def test_choices_are_kept_as_a_tag_and_what_cannot_be_is_said(self):
+        self.open_page(HERON)
+        self.page.locator('.send-tag[aria-checked="true"]').focus()
+        self.page.keyboard.press("ArrowDown")
+        self.page.keyboard.press("ArrowDown")
+        self.assertEqual(self.page.inner_text('.send-tag[aria-checked="true"] b'), "Sticker, see-through")
+        self.put("height", 64)
+        self.page.click("[data-send=keep]")
+        self.page.fill("dialog[open] [name=name]", "Small heron")
+        self.page.keyboard.press("Enter")
+        self.page.wait_for_selector('.send-tag[aria-checked="true"]:has-text("Small heron")')
+        self.page.reload()
+        self.tie("Small heron")
+        self.assertEqual(self.page.input_value("[name=height]"), "64")
+        self.page.click("[aria-label='Take Small heron away']")
+        self.page.click("text=Undo")
+        self.page.wait_for_selector('.send-tag:has-text("Small heron")')
+        self.put("height", 31_000)
+        self.page.wait_for_selector(".send-note:has-text('is too large')")
+        self.page.click("[data-send=go]")
+        self.assertIn("too large", self.sent("failed")[0].fault)
+        self.tie("MP4 film")
+        self.page.check("[name=see_through]")
+        self.page.wait_for_selector(".send-note:has-text('cannot be seen through')")
+        self.page.keyboard.press("Escape")
+        self.page.wait_for_url(f"**/scenes/{self.scene_id}")
