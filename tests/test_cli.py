@@ -1,3 +1,5 @@
+import contextlib
+import io
 import json
 import os
 import sqlite3
@@ -15,6 +17,7 @@ import numpy as np
 from click.testing import CliRunner
 from PIL import Image
 
+import jointed_crane
 from jointed_crane.cli import main
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.sending.ways import WAYS
@@ -31,10 +34,9 @@ class CommandLineTests(unittest.TestCase):
         self.folder = Path(folder.name)
         self.data = self.folder / "data"
 
-    def run_command(self, *words, status=0, env=None):
-        result = CliRunner().invoke(
-            main, [str(word) for word in words], env=env or {"JOINTED_CRANE_DATA": str(self.data)}
-        )
+    def run_command(self, *words, status=0, env=None, typed=None):
+        environment = env or {"JOINTED_CRANE_DATA": str(self.data)}
+        result = CliRunner().invoke(main, [str(word) for word in words], typed, env=environment)
         self.assertEqual(result.exit_code, status, result.output)
         return result
 
@@ -108,6 +110,51 @@ class CommandLineTests(unittest.TestCase):
         self.run_command("send", "Heron", "--as", "svg", "--to", self.folder / "no" / "such" / "folder.svg", status=1)
         result = self.run_command("send", "Crane", "--as", "svg", "--to", self.folder / "x.svg", status=1)
         self.assertEqual(result.stderr, "There is no scene called 'Crane'. The scenes are: Heron.\n")
+
+    def test_edits_are_applied_all_or_none_and_said_before(self):
+        self.run_command("new", "Quay", "--width", 640, "--height", 360, "--fps", "30000/1001", "--length", 48)
+        self.run_command("new", "Wrong", "--fps", "many", status=1)
+        edits = [
+            {"edit": "add_helper", "id": "hook", "name": "Hook", "place": [320, 40]},
+            {"edit": "set_values", "parts": ["hook"], "values": {"move.y": 90.0}, "frame": 12.0},
+            {"edit": "rename_scene", "name": "Harbour"},
+        ]
+        file = self.folder / "edits.json"
+        file.write_text(json.dumps(edits))
+        told = self.run_command("edit", "Quay", file, "--dry-run").stdout
+        self.assertEqual(told, "The scene's name becomes Harbour instead of Quay.\nHook is new.\n")
+        self.assertIn("Quay: 640 x 360 px, 48 frames at 29.97", self.run_command("scenes").stdout)
+        result = self.run_command("edit", "Quay", file)
+        self.assertEqual(result.stdout, "Kept 3 edits in Harbour.\n")
+        self.run_command("edit", "Harbour", file, "--dry-run", status=1)  # there is a part of this id by now
+        for words in ("[]", "7", '[{"edit": "fly"}]', '[{"edit": "rename_scene", "name": "A"}, {"edit": "fly"}]', "{"):
+            refused = self.run_command("edit", "Harbour", typed=words, status=1)
+            self.assertRegex(refused.stderr, "^[A-Z].*\n$")
+        turned = {"edit": "set_values", "parts": ["hook"], "values": {"turn.z": 5.0}}
+        told = self.run_command("edit", "Harbour", "-", "--dry-run", typed=json.dumps(turned)).stdout
+        self.assertEqual(told, "Hook differs in rest of turn.z.\n")
+        self.run_command("rename", "Harbour", "Basin")
+        self.run_command("rename", "Harbour", "Basin", status=1)
+        self.run_command("remove", "Basin")
+        self.assertIn("shelf is empty", self.run_command("scenes").stdout)
+        self.assertEqual(Library(self.data).shelf.undo(), "Delete Basin")
+
+    def test_the_lines_of_python_in_the_readme_run(self):
+        text = (ART.parents[1] / "README.md").read_text()
+        code = text.split("```python\n")[1].split("```")[0]
+        with (
+            mock.patch.dict(os.environ, {"JOINTED_CRANE_DATA": str(self.data)}),
+            contextlib.chdir(self.folder),
+            contextlib.redirect_stdout(io.StringIO()) as printed,
+        ):
+            names = {}
+            exec(code, names)
+        self.assertEqual(printed.getvalue(), "(0.0, 12.0)\n")
+        self.assertEqual(names["picture"].shape, (180, 320, 4))
+        with Image.open(self.folder / "crate.webp") as sent:
+            self.assertEqual((sent.size, sent.n_frames), ((640, 360), 1))
+        with self.assertRaisesRegex(jointed_crane.RuleError, "no scene called 'Ferry'. The scenes are: Crate"):
+            names["library"].open("Ferry")
 
     def test_where_frames_cannot_be_drawn_that_is_said_and_all_else_works(self):
         self.run_command("import", ART / "heron.svg", "--into", "Heron")

@@ -8,7 +8,7 @@ from __future__ import annotations
 import zipfile
 from collections.abc import Iterator
 from fractions import Fraction
-from typing import Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
@@ -16,10 +16,14 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import LARGEST, LONGEST_NAME, MOST_FRAMES_SENT, MOST_RATE_SENT
 from jointed_crane.core.model.scene import NO_GROUND, Scene
 from jointed_crane.formats.excerpt import ensure_within
+from jointed_crane.formats.svg_out.inlining import ArtSource
 from jointed_crane.sending.film import Film, Sent, ensure_pictures, limb
 
 #: What lies under a film that cannot be clear where the scene has no ground.
 _PAPER = "#ffffff"
+if TYPE_CHECKING:
+    from jointed_crane.render.frames import Pixels
+
 _Frame = Annotated[int, Field(gt=-LARGEST, lt=LARGEST)]
 
 
@@ -157,14 +161,19 @@ class Still(SentPictures):
 
     def write(self, sent: Sent) -> None:
         """One frame as a PNG of straight alpha, marked sRGB."""
+        pixels = self.pixels(sent.scene, sent.art)
+        from jointed_crane.render.png import png
+
+        sent.file.write(png(pixels))
+
+    def pixels(self, scene: Scene, art: ArtSource) -> Pixels:
+        """The frame, shape (height, width, 4), premultiplied. RuleError where it would be too large."""
         ensure_pictures()
         from jointed_crane.core.evaluate.pose_at_frame import pose_at
         from jointed_crane.render.frames import Renderer
-        from jointed_crane.render.png import png
 
-        size = self.size_for(sent.scene)
-        renderer = Renderer(sent.scene, sent.art, size, self.see_through, limb(sent.scene, self.part))
-        sent.file.write(png(next(renderer.of_pose(pose_at(sent.scene, self.frame)))))
+        renderer = Renderer(scene, art, self.size_for(scene), self.see_through, limb(scene, self.part))
+        return next(renderer.of_pose(pose_at(scene, self.frame)))
 
     def name_for(self, scene: Scene) -> str:
         """The scene's name and the frame."""

@@ -9,18 +9,14 @@ from flask import current_app, request
 from werkzeug.datastructures import FileStorage
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.edits import Edit
-from jointed_crane.core.model.forms import Text
 from jointed_crane.formats.artwork import Artwork, together
 from jointed_crane.formats.coming_in import Choices
-from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, no_typeface, with_outlines
 from jointed_crane.reading import jobs
 from jointed_crane.reading.bounds import READING
 from jointed_crane.reading.foreign_file import ForeignFile
 from jointed_crane.reading.read_before import ReadBefore
 from jointed_crane.reading.several import as_chosen, drawings
 from jointed_crane.web.api.work import done
-from jointed_crane.web.library import library
 
 Found = TypeVar("Found")
 
@@ -53,15 +49,3 @@ def request_files() -> list[FileStorage]:
 def foreign(file: FileStorage, otherwise: str = "artwork") -> ForeignFile:
     """A file of a form with its name, `otherwise` where it has none."""
     return ForeignFile(file.read(), (file.filename or otherwise)[:200])
-
-
-def outlined(edits: list[Edit]) -> list[Edit]:
-    """Edits with the outlines of every text they bring; uploaded fonts are foreign and read by a worker."""
-
-    def lettered(text: Text) -> Text:
-        media_type, data = library().assets.get(text.font)
-        if media_type != FONT_TYPE:
-            raise no_typeface(text.font)
-        return read(jobs.letters, text, data)
-
-    return with_outlines(edits, lambda text: None if text.font in SHIPPED else lettered(text))

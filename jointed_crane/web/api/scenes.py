@@ -16,13 +16,14 @@ from jointed_crane.formats.document import scene_document
 from jointed_crane.formats.edit_document import edit_from
 from jointed_crane.reading import jobs
 from jointed_crane.reading.several import is_zip
+from jointed_crane.reading.texts import outlined
 from jointed_crane.store.library import new_id
 from jointed_crane.store.scenes import Changed
 from jointed_crane.web.api.answer_models import ChangeAnswer, Labelled, Made, Named, NamesAnswer, SceneAnswer
 from jointed_crane.web.api.answers import change_document, history_document, pose_document
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import Edits, FrameQuery, NewScene, NoForm, Nothing, Rename, Step
-from jointed_crane.web.api.reading import foreign, outlined, read, read_together, request_files
+from jointed_crane.web.api.reading import foreign, read, read_together, request_files
 from jointed_crane.web.library import examples, library
 
 api = Blueprint("scenes", __name__, url_prefix="/api")
@@ -30,7 +31,7 @@ api = Blueprint("scenes", __name__, url_prefix="/api")
 
 def edits_of(body: Edits) -> list[Edit]:
     """The edits of a request."""
-    return outlined([edit_from(edit) for edit in body.edits])
+    return outlined([edit_from(edit) for edit in body.edits], library().assets.get, read)
 
 
 def answer_of_edits(change: Changed, frame: float | None) -> dict[str, Any]:

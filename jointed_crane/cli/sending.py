@@ -1,0 +1,133 @@
+"""Sending scenes out; the options are those of the ways out."""
+
+from __future__ import annotations
+
+import contextlib
+import io
+import sys
+from collections.abc import Iterator
+from functools import cached_property
+from operator import methodcaller
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import click
+
+from jointed_crane.cli.group import data_option, entry_of, main
+
+if TYPE_CHECKING:
+    from jointed_crane.core.model.scene import Scene
+    from jointed_crane.sending.choices import WayChoices
+    from jointed_crane.sending.film import Sent
+
+
+class _Sending(click.Command):
+    """A command whose options are those of the ways out, looked up when somebody asks for them."""
+
+    def get_params(self, ctx: click.Context) -> list[click.Parameter]:
+        """The command's own options, then those of all ways, then help."""
+        *own, told = super().get_params(ctx)
+        return [*own, *self._of_ways, told]
+
+    @cached_property
+    def _of_ways(self) -> list[click.Parameter]:
+        from jointed_crane.sending.ways import WAYS
+
+        words = "; ".join(f"{way.name}: {way.words}, {way.use}" for way in WAYS.values())
+        result: list[click.Parameter] = [
+            click.Option(["--as", "form"], type=click.Choice(list(WAYS)), required=True, help=f"{words}.")
+        ]
+        models = [way.choices.model_json_schema(by_alias=False).get("properties", {}) for way in WAYS.values()]
+        for name, field in {name: field for model in models for name, field in model.items()}.items():
+            ways = ", ".join(way.name for way in WAYS.values() if name in way.choices.model_fields)
+            kind = _kind_of(field)
+            words = f"{field.get('description', name).capitalize()} ({ways})."
+            flags = {"is_flag": True} if kind is bool else {}
+            result.append(click.Option([f"--{name.replace('_', '-')}", name], type=kind, help=words, **flags))
+        return result
+
+
+def _kind_of(field: dict[str, Any]) -> Any:
+    """What a field of a model's JSON schema is typed as: one of a few words, a number, or words."""
+    if "enum" in field:
+        return click.Choice(field["enum"])
+    kinds = {"boolean": bool, "integer": int, "number": float, "string": str}
+    said = [field.get("type"), *(one.get("type") for one in field.get("anyOf", ()))]
+    return next(kind for word, kind in kinds.items() if word in said)
+
+
+@main.command(cls=_Sending, short_help="Send a scene out, as an SVG that plays, a picture or a zip.")
+@click.argument("name")
+@click.option("--to", "target", type=click.Path(path_type=Path), required=True, metavar="FILE")
+@click.option("--span", metavar="NAME", help="A span of the scene by its name, instead of first and last.")
+@data_option
+def send(name: str, form: str, target: Path, span: str | None, data: str | None, **given: Any) -> None:
+    """Send a scene out as a file: the whole of it, a span, or one frame.
+
+    Numbered pictures go into a folder, or into a zip where FILE ends in .zip.
+    """
+    from jointed_crane.sending.film import Sent
+    from jointed_crane.sending.ways import WAYS
+
+    entry, assets = entry_of(name, data)
+    way = WAYS[form]
+    said = {key: value for key, value in given.items() if value is not None and value is not False}
+    choices = way.chosen({**_frames_of(entry.scene, span), **said})
+    with _shown_progress():
+        size = _sent(Sent(entry.scene, assets.get, io.BytesIO()), choices, target)
+    for note in choices.notes(entry.scene):
+        click.echo(note, err=True)
+    click.echo(f"Sent {name} to {target} ({size / 1000:.0f} kB).")
+
+
+def _sent(sent: Sent, choices: WayChoices, target: Path) -> int:
+    """Write what is sent to its target, numbered pictures one by one where that is a folder; how many bytes."""
+    from dataclasses import replace
+
+    from jointed_crane.sending.choices import Pictures
+    from jointed_crane.sending.putting import put, unwritten
+
+    if not isinstance(choices, Pictures) or target.suffix.lower() == ".zip":
+        return put(target, lambda file: choices.write(replace(sent, file=file)))
+    try:
+        target.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise unwritten(target, error) from None
+    size = 0
+    for name, picture in choices.pictures(sent):
+        size += put(target / name, methodcaller("write", picture))
+    return size
+
+
+@contextlib.contextmanager
+def _shown_progress() -> Iterator[None]:
+    """How far it has come, in one line of a terminal while it goes on."""
+    from jointed_crane.core.basics import progress
+
+    if not sys.stderr.isatty():
+        yield
+        return
+
+    def show(done: int, of: int, what: str) -> None:
+        filled = 30 * done // max(of, 1)
+        click.echo(f"\r{'#' * filled}{'.' * (30 - filled)} {done} of {of} {what}\x1b[K", err=True, nl=False)
+
+    progress.listener = show
+    try:
+        yield
+    finally:
+        progress.listener = None
+        click.echo("\r\x1b[K", err=True, nl=False)
+
+
+def _frames_of(scene: Scene, span: str | None) -> dict[str, int]:
+    from jointed_crane.core.basics.errors import RuleError
+
+    if span is None:
+        return {}
+    known = [marker for marker in scene.markers if marker.until is not None]
+    found = next((marker for marker in known if marker.name == span), None)
+    if found is None or found.until is None:
+        names = ", ".join(marker.name for marker in known) or "none yet"
+        raise RuleError(f"{scene.name} has no span called {span!r}; its spans are: {names}. Nothing was sent.")
+    return {"first": round(found.frame), "last": round(found.until)}
