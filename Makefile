@@ -13,7 +13,7 @@ PINNED := --quiet --disable-pip-version-check --no-deps --no-compile
 export PYTHONDONTWRITEBYTECODE :=
 SEED ?= $(or $(JOINTED_CRANE_SEED),1)
 
-.PHONY: help demo serve test fuzz lint coverage bench assets screenshots guide lock browser clean
+.PHONY: help demo serve test fuzz lint coverage bench wheel try-wheel assets screenshots guide lock browser clean
 
 help:  ## say what there is
 	@grep -hE "^[a-z]+:.*## " $(MAKEFILE_LIST) | sed -E "s/^([a-z]+):.*## (.*)/  make \1\t\2/" | expand -t 20
@@ -59,7 +59,7 @@ lint: $(VENV)/ready-lint  ## style and types, of Python and of scripts
 	$(BIN)/python -m assets.types.check
 	$(BIN)/python -m assets.fresh
 	$(BIN)/mypy --strict jointed_crane/core
-	$(BIN)/mypy jointed_crane demo
+	$(BIN)/mypy jointed_crane heron_lock
 
 coverage: $(VENV)/ready-test  ## how much of the core its own tests run through
 	JOINTED_CRANE_SEED=$(SEED) $(BIN)/python -m unittest_parallel --jobs 2 --start-directory tests/core --top-level-directory . --coverage --coverage-source jointed_crane/core
@@ -72,6 +72,13 @@ guide: $(VENV)/ready-test browser  ## drive the guide and take its pictures anew
 
 screenshots: $(VENV)/ready-test browser  ## take the pictures of the README anew
 	$(BIN)/python -m docs.screenshots.take
+
+wheel: $(VENV)/ready  ## build a wheel with all that running the app needs, into dist
+	rm -rf build dist
+	$(BIN)/python -m pip wheel --quiet --disable-pip-version-check --no-deps --wheel-dir dist .
+
+try-wheel: wheel  ## install that wheel in an environment of its own, and start the app from it with no checkout
+	$(PYTHON) tests/try_wheel.py
 
 assets:  ## rebuild the committed style sheet, vendored script and fonts from npm packages
 	cd assets && npm ci --no-audit --no-fund && npm run build

@@ -19,7 +19,7 @@ from jointed_crane.reading.foreign_file import ForeignFile
 from jointed_crane.store.library import scene_of
 from jointed_crane.work.workers import Workers
 
-_HERON = Path(__file__).parents[1] / "demo" / "art" / "heron.svg"
+_HERON = Path(__file__).parents[1] / "heron_lock" / "art" / "heron.svg"
 _LIBRARIES = "import sqlalchemy, numpy, pydantic; pydantic.TypeAdapter"
 
 

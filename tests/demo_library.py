@@ -9,7 +9,7 @@ from contextlib import closing
 from functools import cache
 from pathlib import Path
 
-from demo.build import build_demo
+from heron_lock.build import build_demo
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.svg_out.inlining import ArtSource
 from jointed_crane.sending.film import Sent

@@ -24,7 +24,7 @@ from jointed_crane.sending.ways import WAYS
 from jointed_crane.store.database import FILE_NAME
 from jointed_crane.store.library import Library
 
-ART = Path(__file__).parents[1] / "demo" / "art"
+ART = Path(__file__).parents[1] / "heron_lock" / "art"
 
 
 class CommandLineTests(unittest.TestCase):

@@ -146,7 +146,9 @@ class LayerTests(unittest.TestCase):
 
     def test_the_product_does_not_import_its_demo_but_for_the_demo_command(self):
         users = [
-            path.name for path in ROOT.rglob("*.py") if any(name.split(".")[0] == "demo" for name in imports(path))
+            path.name
+            for path in ROOT.rglob("*.py")
+            if any(name.split(".")[0] == "heron_lock" for name in imports(path))
         ]
         self.assertEqual(users, ["serving.py"])
 

@@ -6,9 +6,9 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
-from demo import dock_crane, heron, lantern, lock_gates, quay_crate
-from demo.build import build_demo
-from demo.rigging import ART
+from heron_lock import dock_crane, heron, lantern, lock_gates, quay_crate
+from heron_lock.build import build_demo
+from heron_lock.rigging import ART
 from jointed_crane.core.edits.placing.poses import MoveBy, SetValues
 from jointed_crane.core.model.scene import Scene
 from tests.browser.chromium import ServedLibrary, browser

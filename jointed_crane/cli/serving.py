@@ -42,7 +42,7 @@ def demo(data: str | None, port: int) -> None:
 def _demo() -> Callable[[Library], list[str]] | None:
     """What makes the demo scenes; None where they were not installed along."""
     try:
-        from demo.build import build_demo
+        from heron_lock.build import build_demo
     except ImportError:
         return None
     return build_demo

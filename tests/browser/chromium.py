@@ -18,7 +18,7 @@ from PIL import Image
 from playwright.sync_api import Browser, Error, FloatRect, Page, ViewportSize, sync_playwright
 from waitress.server import create_server
 
-from demo.build import build_demo
+from heron_lock.build import build_demo
 from jointed_crane.sending.sender import Sender
 from jointed_crane.store.library import Library
 from jointed_crane.web import create_app

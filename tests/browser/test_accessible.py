@@ -2,7 +2,7 @@ from pathlib import Path
 
 from axe_playwright_python.sync_playwright import Axe
 
-from demo import quay_crate
+from heron_lock import quay_crate
 from tests.browser.test_bench import DemoTestCase
 
 ART = [Path(__file__).parents[1] / "art" / f"{name}.svg" for name in ("opacity", "masks", "hidden-layers")]

@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 from playwright.sync_api import expect
 
-from demo.heron import NAME
+from heron_lock.heron import NAME
 from jointed_crane.core.edits.pictures.drawings import ReplaceDrawing
 from jointed_crane.core.edits.pictures.making_shapes import AddShape
 from jointed_crane.core.edits.placing.poses import SetValues

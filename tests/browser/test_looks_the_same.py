@@ -18,7 +18,7 @@ from tests.browser.chromium import browser, share_of_different_pixels, shot
 from tests.strategies import SEED, TIMES
 
 AWKWARD = sorted((Path(__file__).parents[1] / "art").glob("*.svg"))
-DEMO = sorted((Path(__file__).parents[2] / "demo" / "art").glob("*.svg"))
+DEMO = sorted((Path(__file__).parents[2] / "heron_lock" / "art").glob("*.svg"))
 
 
 def some(paths: list[Path]) -> list[Path]:

@@ -5,7 +5,7 @@ import time
 
 import numpy as np
 
-from demo.heron import PARENTS, PIVOTS
+from heron_lock.heron import PARENTS, PIVOTS
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.joints.eyelets import MakeJoints
 from jointed_crane.core.edits.placing.poses import MoveBy, SetValues

@@ -7,8 +7,8 @@ import av
 import numpy as np
 from PIL import Image, ImageSequence
 
-from demo.heron import NAME as HERON
-from demo.quay_crate import NAME as CRATE
+from heron_lock.heron import NAME as HERON
+from heron_lock.quay_crate import NAME as CRATE
 from jointed_crane.core.edits.time.time_markers import AddMarker
 from tests.browser.test_whole_way import BenchTestCase
 

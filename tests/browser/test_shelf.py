@@ -1,6 +1,6 @@
-from demo import bridge_market, lantern, lock_gates, quay_crate
-from demo.dock_crane import NAME as CRANE
-from demo.heron import NAME as HERON
+from heron_lock import bridge_market, lantern, lock_gates, quay_crate
+from heron_lock.dock_crane import NAME as CRANE
+from heron_lock.heron import NAME as HERON
 from tests.browser.test_whole_way import BenchTestCase
 
 

@@ -10,7 +10,7 @@ from jointed_crane.core.model.scene import Scene
 from tests.browser.chromium import SETTLED, ServedLibrary, browser, fresh_page, leave
 from tests.browser.test_sent_svg import differences
 
-HERON = Path(__file__).parents[2] / "demo" / "art" / "heron.svg"
+HERON = Path(__file__).parents[2] / "heron_lock" / "art" / "heron.svg"
 HOSTILE = b"""<svg xmlns="http://www.w3.org/2000/svg" width="80" height="80" onload="window.ran = 1">
 <script>window.ran = 1</script><image href="http://outside.invalid/a.png" width="9" height="9"/>
 <style>@import url(http://outside.invalid/a.css); rect { fill: url(http://outside.invalid/b.svg#c) }</style>

@@ -13,17 +13,17 @@ from http.client import HTTPException
 from pathlib import Path
 from urllib.error import URLError
 
-from demo import bridge_market, lantern, lock_gates, quay_crate
-from demo.build import build_demo
-from demo.dock_crane import NAME as CRANE_NAME
-from demo.heron import NAME as HERON_NAME
+from heron_lock import bridge_market, lantern, lock_gates, quay_crate
+from heron_lock.build import build_demo
+from heron_lock.dock_crane import NAME as CRANE_NAME
+from heron_lock.heron import NAME as HERON_NAME
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.store.database import FILE_NAME
 from jointed_crane.store.library import Library
 from tests.hostile.served import Client, served
 from tests.strategies import TIMES
 
-HERON = Path(__file__).parents[2] / "demo" / "art" / "heron.svg"
+HERON = Path(__file__).parents[2] / "heron_lock" / "art" / "heron.svg"
 
 
 #: The demo scenes and how many parts each has.

@@ -4,8 +4,8 @@ import threading
 from dataclasses import replace
 from unittest.mock import patch
 
-from demo import bridge_market, dock_crane, heron, lantern, lock_gates, quay_crate
-from demo.build import build_demo
+from heron_lock import bridge_market, dock_crane, heron, lantern, lock_gates, quay_crate
+from heron_lock.build import build_demo
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.pictures.drawings import AddDrawing
 from jointed_crane.core.edits.pictures.making_shapes import AddShape

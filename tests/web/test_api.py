@@ -18,7 +18,7 @@ from jointed_crane.web import create_app
 from jointed_crane.web.static_files import ADDRESS
 from tests.demo_library import WORKERS, copy_demo
 
-HERON = Path(__file__).parents[2] / "demo" / "art" / "heron.svg"
+HERON = Path(__file__).parents[2] / "heron_lock" / "art" / "heron.svg"
 
 
 class ApiTestCase(unittest.TestCase):

@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 from openapi_spec_validator import OpenAPIV31SpecValidator
 
-from demo.heron import NAME
+from heron_lock.heron import NAME
 from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.model.scene import Scene

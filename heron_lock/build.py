@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from demo import bridge_market, dock_crane, heron, lantern, lock_gates, quay_crate
+from heron_lock import bridge_market, dock_crane, heron, lantern, lock_gates, quay_crate
 from jointed_crane.store.library import Library
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from demo.rigging import started
+from heron_lock.rigging import started
 from jointed_crane.core.edits.placing.kept_poses import KeepPose
 from jointed_crane.core.edits.time.time_markers import AddMarker
 from jointed_crane.store.library import Library

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from demo.rigging import started
+from heron_lock.rigging import started
 from jointed_crane.store.library import Library
 
 NAME = "Bridge and market"
