@@ -13,6 +13,7 @@ from bench.evaluation import (
     over_library,
     over_product,
 )
+from bench.frames import frames_over_bare, memory_of_a_long_film, two_processes_over_one
 from bench.largest import LARGEST, longest
 from bench.page import dense_figures, page_figures
 from bench.preview import DRAGS, FRAME_OF_60_HZ, TURN_ONE, RoundTrips, goal_drag, lever_drag, round_trips
@@ -54,6 +55,10 @@ def main() -> None:
     )
     for name, edit in DRAGS.items():
         print(f"preview round trip, {name}: {_said(round_trips(edit))}, aim p95 below 16 ms")
+    said = ", ".join(f"{name} {over:.2f}" for name, over in frames_over_bare().items())
+    print(f"drawing frames / the bare rasteriser drawing the same: {said} (aim at most 1.5)")
+    print(f"frames drawn by two processes / by one, in a time: {two_processes_over_one():.2f} (aim at least 1.7)")
+    print(f"memory after 2,000 frames beyond that after 200: {memory_of_a_long_film():.0f} MB (aim 0)")
     said = ", ".join(f"{kind} {took:.2f}" for kind, took in large_art().items())
     print(f"reading large art, in units of about a second: {said} (aim at most 5)")
     print(f"import of an ordinary drawing: {ordinary_import():.2f} s")

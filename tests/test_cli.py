@@ -2,6 +2,7 @@ import contextlib
 import io
 import json
 import os
+import signal
 import sqlite3
 import subprocess
 import sys
@@ -19,6 +20,7 @@ from PIL import Image
 
 import jointed_crane
 from jointed_crane.cli import main
+from jointed_crane.core.edits.scene.stage import RenameScene
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.sending.ways import WAYS
 from jointed_crane.store.database import FILE_NAME
@@ -110,6 +112,34 @@ class CommandLineTests(unittest.TestCase):
         self.run_command("send", "Heron", "--as", "svg", "--to", self.folder / "no" / "such" / "folder.svg", status=1)
         result = self.run_command("send", "Crane", "--as", "svg", "--to", self.folder / "x.svg", status=1)
         self.assertEqual(result.stderr, "There is no scene called 'Crane'. The scenes are: Heron.\n")
+
+    def test_what_is_watched_is_sent_again_when_it_changes(self):
+        self.run_command("new", "Quay", "--length", 3)
+        target = self.folder / "quay.svg"
+        command = [
+            sys.executable,
+            "-m",
+            "jointed_crane.cli",
+            "send",
+            "Quay",
+            "--as",
+            "svg",
+            "--to",
+            str(target),
+            "--watch",
+        ]
+        environment = {**os.environ, "JOINTED_CRANE_DATA": str(self.data)}
+        with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=environment) as program:
+            try:
+                self.assertIn("Sent Quay", program.stdout.readline())
+                library = Library(self.data)
+                scene_id = library.shelf.find("Quay").id
+                library.scenes.keep(scene_id, 1, [RenameScene("Harbour")])
+                self.assertIn("Sent Quay", program.stdout.readline())
+                self.assertIn("<title>Harbour</title>", target.read_text())
+            finally:
+                program.send_signal(signal.SIGINT)
+            self.assertEqual(program.wait(timeout=20), 0)
 
     def test_edits_are_applied_all_or_none_and_said_before(self):
         self.run_command("new", "Quay", "--width", 640, "--height", 360, "--fps", "30000/1001", "--length", 48)

@@ -14,7 +14,7 @@ if TYPE_CHECKING:  # what a command uses it imports itself, so that help and sho
     from jointed_crane.store.assets import AssetStore
     from jointed_crane.store.cards import Card
     from jointed_crane.store.library import Library
-    from jointed_crane.store.scenes import Entry
+    from jointed_crane.store.scenes import SceneStore
 
 data_option = click.option(
     "--data",
@@ -100,8 +100,8 @@ def library_of(data: str | None) -> Library:
     return Library(data_folder(data))
 
 
-def entry_of(name: str, data: str | None) -> tuple[Entry, AssetStore]:
-    """The newest scene of this name, and the art of its library."""
+def found(name: str, data: str | None) -> tuple[str, SceneStore, AssetStore]:
+    """The id of the newest scene of this name, and the scenes and the art of its library."""
     from jointed_crane.store.assets import AssetStore
     from jointed_crane.store.cards import cards
     from jointed_crane.store.database import data_folder, opened
@@ -109,7 +109,7 @@ def entry_of(name: str, data: str | None) -> tuple[Entry, AssetStore]:
 
     engine = opened(data_folder(data))
     assets = AssetStore(engine)
-    return SceneStore(engine, assets).load(card_of(cards(engine), name).id), assets
+    return card_of(cards(engine), name).id, SceneStore(engine, assets), assets
 
 
 def card_of(known: Sequence[Card], name: str) -> Card:

@@ -5,7 +5,8 @@ from __future__ import annotations
 import contextlib
 import io
 import sys
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from functools import cached_property
 from operator import methodcaller
 from pathlib import Path
@@ -13,12 +14,16 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from jointed_crane.cli.group import data_option, entry_of, main
+from jointed_crane.cli.group import data_option, found, main
 
 if TYPE_CHECKING:
     from jointed_crane.core.model.scene import Scene
     from jointed_crane.sending.choices import WayChoices
     from jointed_crane.sending.film import Sent
+    from jointed_crane.store.scenes import Entry, SceneStore
+
+#: How often it is looked whether a scene has changed, s.
+_LOOK = 0.3
 
 
 class _Sending(click.Command):
@@ -60,8 +65,9 @@ def _kind_of(field: dict[str, Any]) -> Any:
 @click.argument("name")
 @click.option("--to", "target", type=click.Path(path_type=Path), required=True, metavar="FILE")
 @click.option("--span", metavar="NAME", help="A span of the scene by its name, instead of first and last.")
+@click.option("--watch", is_flag=True, help="Send it again whenever the scene has changed, until Ctrl+C.")
 @data_option
-def send(name: str, form: str, target: Path, span: str | None, data: str | None, **given: Any) -> None:
+def send(name: str, form: str, target: Path, span: str | None, watch: bool, data: str | None, **given: Any) -> None:
     """Send a scene out as a file: the whole of it, a span, or one frame.
 
     Numbered pictures go into a folder, or into a zip where FILE ends in .zip.
@@ -69,15 +75,38 @@ def send(name: str, form: str, target: Path, span: str | None, data: str | None,
     from jointed_crane.sending.film import Sent
     from jointed_crane.sending.ways import WAYS
 
-    entry, assets = entry_of(name, data)
-    way = WAYS[form]
+    scene_id, kept, assets = found(name, data)
+    entry = kept.load(scene_id)
     said = {key: value for key, value in given.items() if value is not None and value is not False}
-    choices = way.chosen({**_frames_of(entry.scene, span), **said})
-    with _shown_progress():
-        size = _sent(Sent(entry.scene, assets.get, io.BytesIO()), choices, target)
-    for note in choices.notes(entry.scene):
-        click.echo(note, err=True)
-    click.echo(f"Sent {name} to {target} ({size / 1000:.0f} kB).")
+
+    def once(scene: Scene) -> None:
+        choices = WAYS[form].chosen({**_frames_of(scene, span), **said})
+        with _shown_progress():
+            size = _sent(Sent(scene, assets.get, io.BytesIO()), choices, target)
+        for note in choices.notes(scene):
+            click.echo(note, err=True)
+        click.echo(f"Sent {name} to {target} ({size / 1000:.0f} kB).")
+
+    once(entry.scene)
+    if watch:
+        _again_and_again(entry, kept, once)
+
+
+def _again_and_again(entry: Entry, kept: SceneStore, once: Callable[[Scene], None]) -> None:
+    """Send a scene again each time that it has changed; what cannot be sent is said, and the next change waited for."""
+    from jointed_crane.core.basics.errors import RuleError
+
+    with contextlib.suppress(KeyboardInterrupt):
+        while True:
+            time.sleep(_LOOK)
+            newest = kept.load(entry.scene.id)
+            if newest.version == entry.version:
+                continue
+            entry = newest
+            try:
+                once(entry.scene)
+            except RuleError as error:
+                click.echo(str(error), err=True)
 
 
 def _sent(sent: Sent, choices: WayChoices, target: Path) -> int:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any, TextIO
 
 import click
 
-from jointed_crane.cli.group import data_option, entry_of, main
+from jointed_crane.cli.group import data_option, found, main
 
 if TYPE_CHECKING:
     from jointed_crane.scripting import OpenLibrary
@@ -28,7 +28,8 @@ def pose(name: str, frames: str, data: str | None) -> None:
         raise RuleError(f"{frames!r} is not a list of frames; write them like 0,12,24.") from None
     if not all(abs(frame) < 1e7 for frame in wanted):
         raise RuleError("A frame is a number between -10 million and 10 million. Nothing was asked; give another.")
-    scene = entry_of(name, data)[0].scene
+    scene_id, kept, _ = found(name, data)
+    scene = kept.load(scene_id).scene
     result = evaluate(scene, wanted)
     parts = [
         {
