@@ -32,6 +32,15 @@ port_option = click.option(
 )
 
 
+farm_option = click.option(
+    "--farm",
+    metavar="tcp://HOST:PORT",
+    envvar="JOINTED_CRANE_FARM",
+    default="",
+    help="The scheduler of a farm that draws frames; see `jointed-crane farm`.",
+)
+
+
 class _Sentences(click.Group):
     """Turns refusals into one sentence on standard error and exit status 1."""
 

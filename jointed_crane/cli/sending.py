@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import io
 import sys
+import tempfile
 import time
 from collections.abc import Callable, Iterator
 from functools import cached_property
@@ -14,7 +15,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from jointed_crane.cli.group import data_option, found, main
+from jointed_crane.cli.group import data_option, farm_option, found, main
 
 if TYPE_CHECKING:
     from jointed_crane.core.model.scene import Scene
@@ -66,8 +67,11 @@ def _kind_of(field: dict[str, Any]) -> Any:
 @click.option("--to", "target", type=click.Path(path_type=Path), required=True, metavar="FILE")
 @click.option("--span", metavar="NAME", help="A span of the scene by its name, instead of first and last.")
 @click.option("--watch", is_flag=True, help="Send it again whenever the scene has changed, until Ctrl+C.")
+@farm_option
 @data_option
-def send(name: str, form: str, target: Path, span: str | None, watch: bool, data: str | None, **given: Any) -> None:
+def send(
+    name: str, form: str, target: Path, span: str | None, watch: bool, farm: str, data: str | None, **given: Any
+) -> None:
     """Send a scene out as a file: the whole of it, a span, or one frame.
 
     Numbered pictures go into a folder, or into a zip where FILE ends in .zip.
@@ -82,7 +86,8 @@ def send(name: str, form: str, target: Path, span: str | None, watch: bool, data
     def once(scene: Scene) -> None:
         choices = WAYS[form].chosen({**_frames_of(scene, span), **said})
         with _shown_progress():
-            size = _sent(Sent(scene, assets.get, io.BytesIO()), choices, target)
+            sent = Sent(scene, assets.get, io.BytesIO())
+            size = _drawn_by_farm(sent, choices, target, farm) if farm else _sent(sent, choices, target)
         for note in choices.notes(scene):
             click.echo(note, err=True)
         click.echo(f"Sent {name} to {target} ({size / 1000:.0f} kB).")
@@ -126,6 +131,23 @@ def _sent(sent: Sent, choices: WayChoices, target: Path) -> int:
     for name, picture in choices.pictures(sent):
         size += put(target / name, methodcaller("write", picture))
     return size
+
+
+def _drawn_by_farm(sent: Sent, choices: WayChoices, target: Path, farm: str) -> int:
+    """Write what is sent to its target, its frames drawn by a farm; how many bytes."""
+    from dataclasses import replace
+
+    from jointed_crane.sending.choices import SentFrames
+    from jointed_crane.sending.farm import fill
+    from jointed_crane.sending.frame_files import FrameFiles
+
+    if not isinstance(choices, SentFrames):
+        return _sent(sent, choices, target)
+    with tempfile.TemporaryDirectory(prefix="jointed-crane-") as folder:
+        files = FrameFiles(Path(folder))
+        stretches = files.missing(choices.film(sent).count)
+        fill(files, farm, sent.scene, sent.art, choices, stretches, lambda: False)
+        return _sent(replace(sent, drawn=files.get), choices, target)
 
 
 @contextlib.contextmanager

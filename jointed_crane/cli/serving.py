@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from jointed_crane.cli.group import data_option, library_of, main, port_option
+from jointed_crane.cli.group import data_option, farm_option, library_of, main, port_option
 
 if TYPE_CHECKING:
     from jointed_crane.store.library import Library
@@ -19,15 +19,17 @@ if TYPE_CHECKING:
 @main.command(short_help="Serve the shelf and the bench on this machine.")
 @data_option
 @port_option
-def serve(data: str | None, port: int) -> None:
+@farm_option
+def serve(data: str | None, port: int, farm: str) -> None:
     """Serve the shelf and the bench to a browser on this machine, until Ctrl+C."""
-    _serve(data, port)
+    _serve(data, port, farm)
 
 
 @main.command(short_help="Serve them with the Heron Lock scenes on the shelf.")
 @data_option
 @port_option
-def demo(data: str | None, port: int) -> None:
+@farm_option
+def demo(data: str | None, port: int, farm: str) -> None:
     """Serve, with the Heron Lock scenes on the shelf; scenes that are there already are left as they are."""
     from jointed_crane.core.basics.errors import RuleError
 
@@ -36,7 +38,7 @@ def demo(data: str | None, port: int) -> None:
         raise RuleError("The demo scenes are not installed here. `jointed-crane serve` starts without them.")
     for name in build(library_of(data)):
         click.echo(f"Made the scene {name}.")
-    _serve(data, port)
+    _serve(data, port, farm)
 
 
 def _demo() -> Callable[[Library], list[str]] | None:
@@ -48,7 +50,7 @@ def _demo() -> Callable[[Library], list[str]] | None:
     return build_demo
 
 
-def _serve(data: str | None, port: int) -> None:
+def _serve(data: str | None, port: int, farm: str) -> None:
     from waitress import wasyncore
 
     from jointed_crane import memory
@@ -59,7 +61,7 @@ def _serve(data: str | None, port: int) -> None:
 
     # A browser asks for many pictures at once; that they wait for a moment is nothing to report.
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
-    app = create_app(data_folder(data), _demo())
+    app = create_app(data_folder(data), _demo(), farm=farm)
     memory.settle()
     threading.Thread(target=app.extensions["workers"].warm, daemon=True).start()
     if is_writable(data_folder(data)):

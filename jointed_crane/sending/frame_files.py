@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import struct
+import threading
 import zlib
 from pathlib import Path
 
@@ -16,17 +17,22 @@ _HEAD = struct.Struct("<II")
 _STRETCH = 12
 
 
+def packed(pixels: Pixels) -> bytes:
+    """A frame as it is kept and sent between machines."""
+    return _HEAD.pack(pixels.shape[1], pixels.shape[0]) + zlib.compress(pixels.tobytes(), 1)
+
+
 class FrameFiles:
     """The frames of one film in a folder, by their places."""
 
     def __init__(self, folder: Path) -> None:
         self._folder = folder
 
-    def put(self, place: int, pixels: Pixels) -> None:
-        """Keep a frame; it is there whole or not at all."""
+    def put(self, place: int, frame: bytes) -> None:
+        """Keep a packed frame; it is there whole or not at all."""
         path = self._path(place)
-        aside = path.with_suffix(f".{os.getpid()}")
-        aside.write_bytes(_HEAD.pack(pixels.shape[1], pixels.shape[0]) + zlib.compress(pixels.tobytes(), 1))
+        aside = path.with_suffix(f".{os.getpid()}-{threading.get_ident()}")
+        aside.write_bytes(frame)
         os.replace(aside, path)
 
     def has(self, place: int) -> bool:

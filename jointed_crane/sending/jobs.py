@@ -20,7 +20,7 @@ from jointed_crane.formats.svg_out import animated  # noqa: F401
 from jointed_crane.sending.choices import SentFrames, WayChoices
 from jointed_crane.sending.film import Sent
 from jointed_crane.sending.forecast import Forecast, forecast
-from jointed_crane.sending.frame_files import FrameFiles, Pixels
+from jointed_crane.sending.frame_files import FrameFiles, Pixels, packed
 from jointed_crane.store.assets import AssetStore
 from jointed_crane.store.database import opened_at
 from jointed_crane.store.scenes import SceneStore
@@ -103,7 +103,7 @@ def stretch_drawn(order: BackgroundOrder, choices: SentFrames, first: int, last:
     film = choices.film(order.sent(io.BytesIO(), is_drawn=False))
     with _on_disk():
         for place, pixels in enumerate(itertools.islice(film.frames(first), last - first + 1), start=first):
-            order.files.put(place, pixels)
+            order.files.put(place, packed(pixels))
 
 
 def film_length(order: BackgroundOrder, choices: SentFrames) -> int:

@@ -35,10 +35,10 @@ _FOLDER = "sent"
 
 
 class Sender:
-    """One program's hand in the queue of a library."""
+    """One program's hand in the queue of a library; with the address of a farm's scheduler, frames are drawn there."""
 
-    def __init__(self, library: Library, workers: Workers) -> None:
-        self._library, self._workers = library, workers
+    def __init__(self, library: Library, workers: Workers, farm: str = "") -> None:
+        self._library, self._workers, self._farm = library, workers, farm
         self._owner = _this_program()
         self._wanted = threading.Event()
         self._closed = threading.Event()
@@ -110,6 +110,11 @@ class Sender:
         except OSError as error:
             reason = error.strerror or "the disk does not say why"
             sendings.fail(sending.id, self._owner, f"It cannot be written ({reason}). What is drawn is kept; go on.")
+        except SQLAlchemyError:
+            raise
+        except Exception:  # a defect of ours: the log gets the trace, the user a sentence, and the next is sent
+            logging.getLogger(__name__).exception("%s could not be sent", sending.file_name)
+            sendings.fail(sending.id, self._owner, WRITING.sentences.broken)
         else:
             sendings.finish(sending.id, self._owner, path.stat().st_size, time.monotonic() - begun)
 
@@ -119,7 +124,7 @@ class Sender:
         folder.mkdir(parents=True, exist_ok=True)
         order = jobs.BackgroundOrder(sending.id, self._library.assets.address, str(folder))
         aside = folder / f"{path.name}.part"
-        work = _Work(self._workers, order, sending, str(aside))
+        work = _Work(self._workers, order, sending, str(aside), self._drawn_by_farm if self._farm else None)
         rows = self._library.sendings
 
         def goes_on(done: int, of: int) -> bool:
@@ -132,14 +137,31 @@ class Sender:
         order.files.clear(but=work.count // 2)
         return path
 
+    def _drawn_by_farm(self, sending: Sending, stretches: list[tuple[int, int]], is_over: Callable[[], bool]) -> None:
+        from jointed_crane.sending.farm import fill
+
+        choices = WAYS[sending.way].chosen(sending.choices)
+        assert isinstance(choices, SentFrames)
+        files = FrameFiles(self._folder(sending.id))
+        scene, art = self._library.sendings.scene(sending.id), self._library.assets.get
+        fill(files, self._farm, scene, art, choices, stretches, is_over)
+
 
 class _Work:
     """The work on one thing that is sent: workers draw its frames, a stretch after the other, and one writes its file
     meanwhile.
     """
 
-    def __init__(self, workers: Workers, order: jobs.BackgroundOrder, sending: Sending, path: str) -> None:
-        self._workers, self._order, self._path = workers, order, path
+    def __init__(
+        self,
+        workers: Workers,
+        order: jobs.BackgroundOrder,
+        sending: Sending,
+        path: str,
+        drawn_elsewhere: Callable[[Sending, list[tuple[int, int]], Callable[[], bool]], None] | None,
+    ) -> None:
+        self._workers, self._order, self._path, self._sending = workers, order, path, sending
+        self._drawn_elsewhere = drawn_elsewhere
         self._choices = WAYS[sending.way].chosen(sending.choices)
         self._writing = Task()
         self._tasks = [self._writing]
@@ -162,7 +184,10 @@ class _Work:
         with ThreadPoolExecutor(DRAWING.at_once + 1) as pool:
             # First, so that it has a thread of its own; it waits for each frame until that is drawn.
             futures = [pool.submit(self._write)]
-            futures += [pool.submit(self._draw, first, last) for first, last in stretches]
+            if self._drawn_elsewhere is not None and stretches:
+                futures.append(pool.submit(self._drawn_elsewhere, self._sending, stretches, lambda: self._is_over))
+            else:
+                futures += [pool.submit(self._draw, first, last) for first, last in stretches]
             try:
                 while True:
                     finished, left = wait(futures, timeout=_TELL, return_when=FIRST_EXCEPTION)

@@ -41,11 +41,15 @@ _KEY = re.compile(rb"[0-9a-f]{64}")
 
 
 def create_app(
-    folder: Path, examples: Callable[[Library], list[str]] | None = None, workers: Workers | None = None
+    folder: Path,
+    examples: Callable[[Library], list[str]] | None = None,
+    workers: Workers | None = None,
+    farm: str = "",
 ) -> Flask:
     """The application for one data folder; `examples` puts example scenes on a shelf and returns their names.
 
-    `workers` do what may take long; without them the application has its own.
+    `workers` do what may take long; without them the application has its own. `farm` is the address of a scheduler
+    whose workers draw frames.
     """
     app = Flask(__name__, static_url_path=ADDRESS)
     app.json = _FastJson(app)
@@ -66,7 +70,7 @@ def create_app(
     app.extensions["library"] = Library(folder)
     app.extensions["examples"] = examples
     app.extensions["workers"] = workers or Workers(modules=JOBS)
-    app.extensions["sender"] = Sender(app.extensions["library"], app.extensions["workers"])
+    app.extensions["sender"] = Sender(app.extensions["library"], app.extensions["workers"], farm)
     app.extensions["tasks"] = {}
     app.extensions["read_before"] = ReadBefore()
     security.protect(app)

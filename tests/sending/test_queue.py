@@ -101,6 +101,16 @@ class SenderTests(QueueTestCase):
         self.assertIn("no part called 'Nobody'", self.until(refused, "failed").fault)
         self.until(sent, "done")
 
+    def test_a_defect_of_ours_is_said_too_and_the_next_is_sent(self):
+        broken, sent = self.added("svg"), self.added("zip")
+        with (
+            mock.patch.object(Sender, "_folder", side_effect=[ValueError("odd"), self.folder, self.folder]),
+            self.assertLogs(sender_room.__name__),
+        ):
+            self.sender.wake()
+            self.assertIn("the log says more", self.until(broken, "failed").fault)
+            self.until(sent, "done")
+
     def test_a_full_disk_ends_in_a_sentence_and_it_can_go_on(self):
         sending = self.added("webp", **SMALL)
         full = OSError(28, os.strerror(28))
