@@ -6,26 +6,22 @@ raises `RuleError` with a sentence.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
-
-if TYPE_CHECKING:
-    from jointed_crane.core.basics.errors import RuleError
-    from jointed_crane.scripting import OpenLibrary
-
-    open_library = OpenLibrary
+import importlib
+from typing import Any
 
 __all__ = ["RuleError", "open_library"]
 __version__ = "0.2.0"
 
+#: What a script asks for, and where it is; loaded then, since all else begins without it.
+_FOR_SCRIPTS = {
+    "open_library": ("jointed_crane.scripting", "OpenLibrary"),
+    "RuleError": ("jointed_crane.core.basics.errors", "RuleError"),
+}
+
 
 def __getattr__(name: str) -> Any:
-    """Load what a script asks for; all else begins without it."""
-    if name == "open_library":
-        from jointed_crane.scripting import OpenLibrary
-
-        return OpenLibrary
-    if name == "RuleError":
-        from jointed_crane.core.basics.errors import RuleError
-
-        return RuleError
-    raise AttributeError(f"module {__name__!r} has no attribute {name!r}")
+    """What scripts ask for."""
+    if name not in _FOR_SCRIPTS:
+        raise AttributeError(f"module {__name__!r} has no attribute {name!r}")
+    room, known = _FOR_SCRIPTS[name]
+    return getattr(importlib.import_module(room), known)
