@@ -5,6 +5,7 @@ while one writes its file.
 from __future__ import annotations
 
 import contextlib
+import errno
 import logging
 import os
 import shutil
@@ -22,6 +23,7 @@ from jointed_crane.sending.bounds import DRAWING, WRITING
 from jointed_crane.sending.choices import SentFrames
 from jointed_crane.sending.frame_files import FrameFiles, Pixels
 from jointed_crane.sending.ways import WAYS
+from jointed_crane.store.faults import fault_of
 from jointed_crane.store.library import Library
 from jointed_crane.store.sendings import Sending
 from jointed_crane.work.workers import Stopped, Task, Workers
@@ -30,6 +32,9 @@ from jointed_crane.work.workers import Stopped, Task, Workers
 _IDLE, _TELL = 2.0, 0.25
 #: How often a stretch is drawn whose worker dies under it.
 _TRIES = 2
+#: What is sent leaves this much room on its disk for what people do meanwhile, bytes.
+_ROOM = 32_000_000
+_FULL = "The disk has no room for it. What is drawn is kept, and what is stored; make room and go on."
 #: The folder beside the database that holds what is sent.
 _FOLDER = "sent"
 
@@ -107,11 +112,11 @@ class Sender:
             return
         except RuleError as error:
             sendings.fail(sending.id, self._owner, str(error))
-        except OSError as error:
-            reason = error.strerror or "the disk does not say why"
-            sendings.fail(sending.id, self._owner, f"It cannot be written ({reason}). What is drawn is kept; go on.")
-        except SQLAlchemyError:
-            raise
+        except (OSError, SQLAlchemyError) as error:
+            fault = fault_of(error, self._library.folder)
+            if fault is None or fault.kind != "full":
+                raise
+            sendings.fail(sending.id, self._owner, _FULL)
         except Exception:  # a defect of ours: the log gets the trace, the user a sentence, and the next is sent
             logging.getLogger(__name__).exception("%s could not be sent", sending.file_name)
             sendings.fail(sending.id, self._owner, WRITING.sentences.broken)
@@ -128,12 +133,17 @@ class Sender:
         rows = self._library.sendings
 
         def goes_on(done: int, of: int) -> bool:
+            if shutil.disk_usage(folder).free < _ROOM:
+                raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
             if self._closed.is_set():
                 return False
             return rows.renew(sending.id, self._owner, done, of, work.comes_further)
 
-        work.follow(goes_on)
-        os.replace(aside, path)
+        try:
+            work.follow(goes_on)
+            os.replace(aside, path)
+        finally:
+            aside.unlink(missing_ok=True)  # a part of a file is of no use, and its room is
         order.files.clear(but=work.count // 2)
         return path
 

@@ -113,10 +113,15 @@ class SenderTests(QueueTestCase):
 
     def test_a_full_disk_ends_in_a_sentence_and_it_can_go_on(self):
         sending = self.added("webp", **SMALL)
-        full = OSError(28, os.strerror(28))
-        with mock.patch.object(sender_room.os, "replace", side_effect=full):
-            self.sender.wake()
-            self.assertIn("No space left on device", self.until(sending, "failed").fault)
+        for where, what in (
+            (sender_room.os, {"replace": mock.Mock(side_effect=OSError(28, os.strerror(28)))}),
+            (sender_room.shutil, {"disk_usage": mock.Mock(return_value=mock.Mock(free=sender_room._ROOM - 1))}),
+        ):
+            with mock.patch.multiple(where, **what):
+                self.library.sendings.go_on(sending.id)
+                self.sender.wake()
+                self.assertIn("The disk has no room for it. What is drawn is kept", self.until(sending, "failed").fault)
+            self.assertEqual(list(self.sender.file(sending).parent.glob("*.part")), [])
         self.library.sendings.go_on(sending.id)
         self.sender.wake()
         self.until(sending, "done")
