@@ -215,7 +215,10 @@ class Pictures(SentFrames):
 
     pattern: Annotated[
         str,
-        Field(pattern=r"^[\w .-]{0,60}#{1,9}[\w .-]{0,60}$", description="their names, # for each digit of the number"),
+        Field(
+            pattern=r"^[\w .-]{0,60}#{1,9}[\w .-]{0,60}$",
+            description="their names, # for each digit, such as frame-####",
+        ),
     ] = "frame-####"
     begin: Annotated[int, Field(ge=0, le=LARGEST, description="the number of the first picture")] = 0
 
@@ -282,7 +285,8 @@ class Gif(Loop):
     )
     dither: Annotated[bool, Field(description="mix colours that are in no palette by grain")] = False
     matte: Annotated[
-        str, Field(pattern=r"^#[0-9a-f]{6}$", description="the colour under soft edges of what is see-through")
+        str,
+        Field(pattern=r"^#[0-9a-f]{6}$", description="the colour under soft edges, such as #f4efe4"),
     ] = "#ffffff"
 
     def write(self, sent: Sent) -> None:

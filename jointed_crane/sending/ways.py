@@ -52,15 +52,18 @@ class WayOut:
         stray = next((name for name in given if name not in self.choices.model_fields), None)
         if stray is not None:
             known = ", ".join(self.choices.model_fields).replace("_", "-") or "nothing"
-            raise RuleError(
-                f"{stray.replace('_', '-').capitalize()} cannot be chosen for {self.name}; {known} can. Nothing was "
-                "sent; leave it out."
-            )
+            word = stray[:40].replace("_", "-").capitalize()
+            raise RuleError(f"{word} cannot be chosen for {self.name}; {known} can. Nothing was sent; leave it out.")
         try:
             return self.choices.model_validate(dict(given), by_name=True)
         except ValidationError as error:
             first = error.errors(include_url=False, include_context=False)[0]
-            raise RuleError(f"{first['loc'][0]} cannot be taken: {first['msg'].lower()}. Nothing was sent.") from None
+            name = str(first["loc"][0])
+            if first["type"] == "string_pattern_mismatch":
+                reason = f"it is to be {self.choices.model_fields[name].description}"
+            else:
+                reason = first["msg"].lower().removeprefix("value error, ")
+            raise RuleError(f"{name} cannot be taken: {reason}. Nothing was sent.") from None
 
     def file_name(self, scene: Scene, choices: WayChoices) -> str:
         """What its file is called: by the scene, the span where it is one with a name, or the frame."""

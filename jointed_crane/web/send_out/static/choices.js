@@ -146,7 +146,7 @@ export class Choices {
     input.spellcheck = false;
     input.value = shown();
     input.placeholder = { last: String(this.known.length - 1), rate: String(this.known.rate), height: "as scaled" }[name] ?? "";
-    input.size = isNumber || name === "rate" ? 6 : 12;
+    input.size = { height: 8, rate: 7, pattern: 14, matte: 8 }[name] ?? 4;
     input.addEventListener("change", () => {
       const word = input.value.trim();
       const value = isNumber ? asNumber(word) : word || undefined;
