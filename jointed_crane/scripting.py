@@ -13,18 +13,24 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Mapping
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import Edit
-from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.edits.pictures.drawings import Fit
+from jointed_crane.core.model.scene import Drawing, Part, Scene
+from jointed_crane.formats.artwork import drawing_of
 from jointed_crane.formats.differences import differences
 from jointed_crane.formats.edit_document import edit_from
+from jointed_crane.reading import jobs
 from jointed_crane.reading.bounds import READING
+from jointed_crane.reading.foreign_file import ForeignFile
 from jointed_crane.reading.texts import outlined
 from jointed_crane.sending.film import Sent
 from jointed_crane.sending.putting import put
+from jointed_crane.sending.variants import Variant, variant
 from jointed_crane.sending.ways import WAYS
 from jointed_crane.store.database import data_folder
 from jointed_crane.store.library import Library, new_id
@@ -102,13 +108,14 @@ class OpenScene:
 
     def _changed(self, edits: tuple[Edit | Mapping[str, Any], ...], keeps_before: bool) -> Changed:
         values = [one if isinstance(one, Edit) else edit_from(dict(one)) for one in edits]
-
-        def read(job: Callable[..., Any], *given: Any) -> Any:
-            return self._workers.do(READING, job, *given)
-
         known = self._entry
-        made = outlined(values, self._library.assets.get, read)
-        return self._library.scenes.changed(self.id, known.version, made, keeps_before=keeps_before)
+        return self._library.scenes.changed(self.id, known.version, self._outlined(values), keeps_before=keeps_before)
+
+    def _outlined(self, edits: list[Edit]) -> list[Edit]:
+        return outlined(edits, self._library.assets.get, self._read)
+
+    def _read(self, job: Callable[..., Any], *given: Any) -> Any:
+        return self._workers.do(READING, job, *given)
 
     def undo(self) -> None:
         """Take the last edit back; RuleError where there is none."""
@@ -126,10 +133,33 @@ class OpenScene:
         """Take it off the shelf, where undo brings it back."""
         self._library.shelf.delete(self.id)
 
+    def variant(
+        self, row: Mapping[str, str], folder: str | os.PathLike[str] = ".", fit: Fit = "registration"
+    ) -> Variant:
+        """The scene with a row of a table in its slots: cells by the names of parts, as `sending.variants` says.
+
+        Pictures are files of the folder, laid registration on registration, or stretched to the old box.
+        """
+        pictures = partial(self._picture, Path(folder).resolve())
+        return variant(self.scene, self._library.assets.get, row, self._outlined, pictures, fit)
+
+    def _picture(self, folder: Path, name: str) -> tuple[Drawing, tuple[str, bytes]]:
+        path = (folder / name).resolve()
+        if not path.is_relative_to(folder) or not path.is_file():
+            raise RuleError(f"There is no picture {name[:100]!r} beside the table. Nothing was sent.")
+        artwork = self._read(jobs.one_piece, ForeignFile(path.read_bytes(), path.name))
+        (piece, *_) = artwork.pieces
+        return drawing_of(piece, artwork, new_id()), (piece.media_type, piece.data)
+
     def frame(
-        self, number: float | None = None, scale: float = 1.0, see_through: bool = False, part: str | None = None
+        self,
+        number: float | None = None,
+        scale: float = 1.0,
+        see_through: bool = False,
+        part: str | None = None,
+        of: Variant | None = None,
     ) -> Pixels:
-        """A frame, whole or between, or the rest where no number is given.
+        """A frame, whole or between, or the rest where no number is given; of a variant where one is given.
 
         Returns
         -------
@@ -140,14 +170,17 @@ class OpenScene:
         still = Still.model_validate(
             {"frame": number, "scale": float(scale), "see_through": see_through, "part": part}, by_name=True
         )
-        return still.pixels(self.scene, self._library.assets.get)
+        made = of or Variant(self.scene, self._library.assets.get)
+        return still.pixels(made.scene, made.art)
 
-    def send(self, path: str | os.PathLike[str], way: str, **choices: Any) -> int:
-        """Write it as a file of a way out, with its choices by their names; what was there stays on any fault.
+    def send(self, path: str | os.PathLike[str], way: str, of: Variant | None = None, **choices: Any) -> int:
+        """Write it, or a variant of it, as a file of a way out, with its choices by their names; what was there stays
+        on any fault.
 
         Returns its size, bytes.
         """
         if way not in WAYS:
             raise RuleError(f"There is no way out called {way!r}. Nothing was sent; {', '.join(WAYS)} are known.")
         chosen = WAYS[way].chosen(choices)
-        return put(Path(path), lambda file: chosen.write(Sent(self.scene, self._library.assets.get, file)))
+        made = of or Variant(self.scene, self._library.assets.get)
+        return put(Path(path), lambda file: chosen.write(Sent(made.scene, made.art, file)))

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import contextlib
 import io
+import re
+import signal
 import sys
 import tempfile
-import time
+import threading
 from collections.abc import Callable, Iterator
-from functools import cached_property
+from dataclasses import dataclass
+from functools import cached_property, partial
 from operator import methodcaller
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -18,6 +21,7 @@ import click
 from jointed_crane.cli.group import data_option, farm_option, found, main
 
 if TYPE_CHECKING:
+    from jointed_crane.core.edits.pictures.drawings import Fit
     from jointed_crane.core.model.scene import Scene
     from jointed_crane.sending.choices import WayChoices
     from jointed_crane.sending.film import Sent
@@ -25,6 +29,8 @@ if TYPE_CHECKING:
 
 #: How often it is looked whether a scene has changed, s.
 _LOOK = 0.3
+#: A column in the pattern of names.
+_COLUMN = re.compile(r"\{([^{}]*)\}")
 
 
 class _Sending(click.Command):
@@ -66,11 +72,36 @@ def _kind_of(field: dict[str, Any]) -> Any:
 @click.argument("name")
 @click.option("--to", "target", type=click.Path(path_type=Path), required=True, metavar="FILE")
 @click.option("--span", metavar="NAME", help="A span of the scene by its name, instead of first and last.")
+@click.option(
+    "--table",
+    type=click.Path(path_type=Path, dir_okay=False, exists=True),
+    metavar="CSV",
+    help="Send a file for each row of a table: cells by the names of parts (words of a text, value of a lever, picture "
+    "of anything else) or 'Part: fill', 'Part: stroke', 'Part: drawing'. FILE is then a folder.",
+)
+@click.option(
+    "--names",
+    default="{row}",
+    show_default=True,
+    metavar="PATTERN",
+    help="Names of these files, with columns in braces: '{row} {Name plate}'.",
+)
+@click.option("--fit", is_flag=True, help="Stretch pictures of a table to the boxes of those that they replace.")
 @click.option("--watch", is_flag=True, help="Send it again whenever the scene has changed, until Ctrl+C.")
 @farm_option
 @data_option
 def send(
-    name: str, form: str, target: Path, span: str | None, watch: bool, farm: str, data: str | None, **given: Any
+    name: str,
+    form: str,
+    target: Path,
+    span: str | None,
+    table: Path | None,
+    names: str,
+    fit: bool,
+    watch: bool,
+    farm: str,
+    data: str | None,
+    **given: Any,
 ) -> None:
     """Send a scene out as a file: the whole of it, a span, or one frame.
 
@@ -79,9 +110,14 @@ def send(
     from jointed_crane.sending.film import Sent
     from jointed_crane.sending.ways import WAYS
 
+    said = {key: value for key, value in given.items() if value is not None and value is not False}
+    if table is not None:
+        if watch:
+            raise click.UsageError("A table is not watched; leave --watch out.")
+        _send_table(Table(table, names, "box" if fit else "registration"), name, form, target, span, said, data)
+        return
     scene_id, kept, assets = found(name, data)
     entry = kept.load(scene_id)
-    said = {key: value for key, value in given.items() if value is not None and value is not False}
 
     def once(scene: Scene) -> None:
         choices = WAYS[form].chosen({**_frames_of(scene, span), **said})
@@ -97,21 +133,77 @@ def send(
         _again_and_again(entry, kept, once)
 
 
+@dataclass(frozen=True)
+class Table:
+    """Rows that fill a template, the pattern of their files' names, and how pictures are laid."""
+
+    path: Path
+    names: str
+    fit: Fit
+
+
+def _send_table(
+    table: Table, name: str, form: str, target: Path, span: str | None, said: dict[str, Any], data: str | None
+) -> None:
+    """Send a file for each row into a folder; where one row cannot be taken, none is sent."""
+    from jointed_crane.formats.tables.variants import variant_rows
+    from jointed_crane.scripting import OpenLibrary
+    from jointed_crane.sending.putting import unwritten
+    from jointed_crane.sending.ways import WAYS
+
+    scene = OpenLibrary(data).open(name)
+    rows = variant_rows(table.path.read_bytes(), table.path.name)
+    files = _file_names(table.names, rows, WAYS[form].ending)
+    made = [scene.variant(row, table.path.parent, table.fit) for row in rows]
+    choices = {**_frames_of(scene.scene, span), **said}
+    WAYS[form].chosen(choices)
+    try:
+        target.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise unwritten(target, error) from None
+    for file, one in zip(files, made, strict=True):
+        with _shown_progress():
+            size = scene.send(target / file, form, one, **choices)
+        click.echo(f"Sent {target / file} ({size / 1000:.0f} kB).")
+
+
+def _file_names(pattern: str, rows: list[dict[str, str]], ending: str) -> list[str]:
+    """The name of each row's file; RuleError where two are alike, or the pattern names no column."""
+    from jointed_crane.core.basics.errors import RuleError
+
+    stray = next((word for word in _COLUMN.findall(pattern) if word != "row" and word not in rows[0]), None)
+    if stray is not None:
+        raise RuleError(f"The table has no column {stray[:60]!r}; it has {', '.join(rows[0])}. Nothing was sent.")
+    result = []
+    for number, row in enumerate(rows, start=1):
+        known = {"row": f"{number:0{len(str(len(rows)))}d}", **row}
+        stem = _COLUMN.sub(partial(_cell, known), pattern)
+        result.append(re.sub(r"[^\w .,()-]+", "-", stem).strip(" .-")[:120] + f".{ending}")
+    if len({name.lower() for name in result}) < len(result) or any(name.startswith(".") for name in result):
+        raise RuleError("Two rows would have one name, or one none. Nothing was sent; put {row} into --names.")
+    return result
+
+
+def _cell(row: dict[str, str], found: re.Match[str]) -> str:
+    return row.get(found[1], "")
+
+
 def _again_and_again(entry: Entry, kept: SceneStore, once: Callable[[Scene], None]) -> None:
     """Send a scene again each time that it has changed; what cannot be sent is said, and the next change waited for."""
     from jointed_crane.core.basics.errors import RuleError
 
-    with contextlib.suppress(KeyboardInterrupt):
-        while True:
-            time.sleep(_LOOK)
-            newest = kept.load(entry.scene.id)
-            if newest.version == entry.version:
-                continue
-            entry = newest
-            try:
-                once(entry.scene)
-            except RuleError as error:
-                click.echo(str(error), err=True)
+    stopped = threading.Event()
+    for asked in (signal.SIGINT, signal.SIGTERM):  # also where whoever started it has it ignore the first
+        signal.signal(asked, lambda *_: stopped.set())
+    while not stopped.wait(_LOOK):
+        newest = kept.load(entry.scene.id)
+        if newest.version == entry.version:
+            continue
+        entry = newest
+        try:
+            once(entry.scene)
+        except RuleError as error:
+            click.echo(str(error), err=True)
 
 
 def _sent(sent: Sent, choices: WayChoices, target: Path) -> int:

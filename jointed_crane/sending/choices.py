@@ -123,7 +123,7 @@ class MotionJson(Motion):
 
     def write(self, sent: Sent) -> None:
         """One JSON document, frame by frame."""
-        from jointed_crane.formats.motion_tables.tables import write_json
+        from jointed_crane.formats.tables.motion import write_json
 
         write_json(sent.scene, self.of(sent.scene), self.what, sent.file)
 
@@ -133,7 +133,7 @@ class MotionCsv(Motion):
 
     def write(self, sent: Sent) -> None:
         """A line for each part at each frame."""
-        from jointed_crane.formats.motion_tables.tables import write_csv
+        from jointed_crane.formats.tables.motion import write_csv
 
         write_csv(sent.scene, self.of(sent.scene), self.what, sent.file)
 

@@ -62,10 +62,14 @@ class FrameFiles:
         for place in self._places() - {but}:
             self._path(place).unlink()
 
-    def newest(self) -> Pixels | None:
-        """The last frame that is there, None where there is none."""
+    def newest(self, most: int) -> Pixels | None:
+        """The last frame that is there; None where there is none, or where it has more pixels than so many."""
         places = self._places()
-        return self.get(max(places)) if places else None
+        if not places:
+            return None
+        with open(self._path(max(places)), "rb") as file:
+            width, height = _HEAD.unpack(file.read(_HEAD.size))
+        return self.get(max(places)) if width * height <= most else None
 
     def _places(self) -> set[int]:
         if not self._folder.exists():

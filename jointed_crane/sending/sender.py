@@ -29,9 +29,11 @@ from jointed_crane.store.sendings import Sending
 from jointed_crane.work.workers import Stopped, Task, Workers
 
 #: How often the queue is looked at, and how often it is said how far something has come, s.
-_IDLE, _TELL = 2.0, 0.25
+_IDLE, _TELL = 2.0, 0.4
 #: How often a stretch is drawn whose worker dies under it.
 _TRIES = 2
+#: Pixels of the largest frame that is shown while it is sent.
+_MOST_LOOKED_AT = 16_000_000
 #: What is sent leaves this much room on its disk for what people do meanwhile, bytes.
 _ROOM = 32_000_000
 _FULL = "The disk has no room for it. What is drawn is kept, and what is stored; make room and go on."
@@ -73,8 +75,8 @@ class Sender:
         return self._folder(sending.id) / f"file.{WAYS[sending.way].ending}"
 
     def newest_frame(self, sending: Sending) -> Pixels | None:
-        """The last frame that was drawn of it; None where none was."""
-        return FrameFiles(self._folder(sending.id)).newest()
+        """The last frame that was drawn of it; None where none was, or where it is too large to be looked at."""
+        return FrameFiles(self._folder(sending.id)).newest(_MOST_LOOKED_AT)
 
     def _folder(self, id: str) -> Path:
         return self._library.folder / _FOLDER / id
@@ -98,8 +100,10 @@ class Sender:
             if not _is_running(owner):
                 self._library.sendings.release(owner)
         folder = self._library.folder / _FOLDER
+        # Looked at first: what another program adds meanwhile is known then, and is left alone.
+        paths = list(folder.iterdir()) if folder.exists() else []
         known = self._library.sendings.swept()
-        for path in folder.iterdir() if folder.exists() else ():
+        for path in paths:
             if path.name not in known:
                 shutil.rmtree(path, ignore_errors=True)
 
@@ -198,6 +202,7 @@ class _Work:
                 futures.append(pool.submit(self._drawn_elsewhere, self._sending, stretches, lambda: self._is_over))
             else:
                 futures += [pool.submit(self._draw, first, last) for first, last in stretches]
+            is_whole = False
             try:
                 while True:
                     finished, left = wait(futures, timeout=_TELL, return_when=FIRST_EXCEPTION)
@@ -208,10 +213,18 @@ class _Work:
                         raise Stopped(WRITING.sentences.stopped)
                     if not left:
                         return
+                    if left == {futures[0]} and not is_whole:
+                        self._ensure_whole()
+                        is_whole = True
             finally:
                 self._is_over = True
                 for task in self._tasks:
                     task.stop()
+
+    def _ensure_whole(self) -> None:
+        """RuleError where a frame is gone that was drawn: whoever writes the file would wait for it without an end."""
+        if self._order.files.missing(self.count):
+            raise RuleError("Frames of it are gone from its folder. What is drawn is kept; go on.")
 
     def _write(self) -> None:
         self._workers.do(WRITING, jobs.file_written, self._order, self._choices, self._path, task=self._writing)

@@ -1,5 +1,6 @@
 """The page on which a scene is sent out, as a new user would use it."""
 
+import base64
 import io
 import time
 
@@ -10,7 +11,17 @@ from PIL import Image, ImageSequence
 from heron_lock.heron import NAME as HERON
 from heron_lock.quay_crate import NAME as CRATE
 from jointed_crane.core.edits.time.time_markers import AddMarker
+from jointed_crane.render.frames import frame
 from tests.browser.test_whole_way import BenchTestCase
+
+#: The picture on the clipboard, as base64.
+COPIED = """
+async () => {
+  const [item] = await navigator.clipboard.read();
+  const bytes = new Uint8Array(await (await item.getType("image/png")).arrayBuffer());
+  return btoa(Array.from(bytes, (byte) => String.fromCharCode(byte)).join(""));
+}
+"""
 
 
 class SendOutTests(BenchTestCase):
@@ -106,6 +117,22 @@ class SendOutTests(BenchTestCase):
         self.assertEqual(self.sent(count=2)[0].way, "svg")
         self.page.locator(".send-item").first.get_by_text("From now").click()
         self.assertEqual(self.sent(count=3)[0].way, "svg")
+
+    def test_a_picture_of_the_frame_is_copied(self):
+        self.page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        self.addCleanup(self.page.context.clear_permissions)
+        self.open_bench(self.served.library.shelf.find(HERON).id)
+        self.page.keyboard.press("m")
+        self.go_to(12)
+        self.page.keyboard.press("/")
+        self.page.keyboard.type("Copy a picture of this frame")
+        self.page.keyboard.press("Enter")
+        self.page.wait_for_selector("text=is on the clipboard")
+        copied = base64.b64decode(self.page.evaluate(COPIED))
+        entry = self.served.library.scenes.load(self.served.library.shelf.find(HERON).id)
+        with Image.open(io.BytesIO(copied)) as picture:
+            wanted = frame(entry.scene, 12.0, self.served.library.assets.get)
+            np.testing.assert_array_equal(np.asarray(picture.convert("RGBA")), wanted)
 
     def test_choices_are_kept_as_a_tag_and_what_cannot_be_is_said(self):
         self.open_page(HERON)

@@ -11,7 +11,7 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.formats.artwork import ArtworkError
-from jointed_crane.formats.motion_tables.tracks import read_tracks
+from jointed_crane.formats.tables.tracks import read_tracks
 from tests.demo_library import written
 
 

@@ -41,13 +41,14 @@ from jointed_crane.formats.bitmap import read_bitmap
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import read_bundle
 from jointed_crane.formats.lettering import font_name
-from jointed_crane.formats.motion_tables import tracks
-from jointed_crane.formats.motion_tables.tracks import read_tracks
 from jointed_crane.formats.moving_pictures import read_moving
 from jointed_crane.formats.strict_json import parsed_json
 from jointed_crane.formats.svg import layers, parsing, styles
 from jointed_crane.formats.svg_out import film
 from jointed_crane.formats.svg_out.film import film_of
+from jointed_crane.formats.tables import rows
+from jointed_crane.formats.tables.tracks import read_tracks
+from jointed_crane.formats.tables.variants import variant_rows
 from jointed_crane.formats.zipped_drawings import drawings_in
 from jointed_crane.render.sizes import size_of
 from jointed_crane.sending.film import Sent
@@ -240,6 +241,7 @@ EDGES = {
     "LARGEST_NUMBER": lambda most: parsed_json(repr(float(most))),
     "MOST_WRITTEN": written,
     "MOST_FILM_PIXELS": lambda most: size_of(Scene("s", "S", 1000.0, 1000.0), 1.0, math.ceil(most / 1_000_000)),
+    "MOST_VARIANTS": lambda most: variant_rows(b"a\n" + b"1\n" * most, "t.csv"),
     "MOST_FRAMES_SENT": lambda most: filmed(most // 2 + most % 2, 48),
     "MOST_RATE_SENT": lambda most: filmed(1, most),
     "MOST_PIXELS_SENT": lambda most: size_of(Scene("s", "S", 8000.0, float(math.ceil(most / 8000))), 1.0),
@@ -260,7 +262,7 @@ SMALLER = {
     "MOST_MATCHES": (styles, 2_000),
     "MOST_LAYERS": (layers, 50),
     "MOST_MOVING_PIXELS": (moving_pictures, 2_000_000),
-    "MOST_TRACK_BYTES": (tracks, 1_000_000),
+    "MOST_TRACK_BYTES": (rows, 1_000_000),
     "MOST_ZIP_BYTES": (bundle, 5_000_000),
     "MOST_VALUES": (strict_json, 1_000),
     "MOST_WRITTEN": (film, 41 * 50),

@@ -93,6 +93,7 @@ MOST_PIXELS_SENT = _most("What is sent", 64_000_000, "pixels of a picture")
 MOST_FILM_PIXELS = _most("What is sent", 10_000_000_000, "pixels of all pictures of a film")
 MOST_FRAMES_SENT = _most("What is sent", 100_000, "frames of a film")
 MOST_RATE_SENT = _most("What is sent", 240, "frames a second of a film")
+MOST_VARIANTS = _most("What is sent", 1_000, "rows of a table of variants")
 MOST_SENDINGS = _most("What is sent", 200, "things that were sent and are kept")
 MOST_WRITTEN = _most("What is sent", 1_000_000, "places written frame by frame: parts times frames")
 

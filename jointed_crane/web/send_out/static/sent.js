@@ -52,7 +52,7 @@ export class Sent {
     const words = document.createElement("p");
     words.className = row.state === "failed" ? "text-small text-coral-ink" : "text-small text-mute";
     words.textContent = this.said(row);
-    words.title = `As of change ${row.scene_version}`;
+    words.title = `The scene as of change ${row.scene_version}`;
     side.append(name, words);
     if (row.state === "working") side.append(this.bar(row));
     const acts = document.createElement("p");
@@ -65,8 +65,8 @@ export class Sent {
   }
 
   said(row) {
-    const { state, done, of, size, took, fault } = row;
-    if (state === "done") return `${momentOf(row.made_at)} · ${sizeOf(size)} in ${timeOf(took)}`;
+    const { state, done, of, size, took, fault, scene_version: version } = row;
+    if (state === "done") return `${momentOf(row.made_at)} · ${sizeOf(size)} in ${timeOf(took)} · change ${version}`;
     if (state === "failed") return fault;
     if (state === "waiting") return "waits for its turn";
     if (state === "stopped") return of ? `stopped at frame ${done} of ${of}` : "stopped";

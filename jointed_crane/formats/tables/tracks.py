@@ -1,16 +1,14 @@
-"""Tracks in: a table of frame, x and y, as comma-separated values (RFC 4180), or with semicolons or tabs."""
+"""Tracks in: a table of frame, x and y, and part where it holds several."""
 
 from __future__ import annotations
 
-import csv
-import io
 import math
-from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import PurePath
 
-from jointed_crane.core.basics.limits import MOST_EDITS, MOST_TRACK_BYTES, MOST_TRACK_FRAMES
+from jointed_crane.core.basics.limits import MOST_EDITS, MOST_TRACK_FRAMES
 from jointed_crane.formats.artwork import ArtworkError
+from jointed_crane.formats.tables.rows import rows_of
 
 TrackPoint = tuple[float, float, float]
 
@@ -42,22 +40,19 @@ def read_tracks(data: bytes, name: str) -> list[Track]:
     points: dict[str, list[TrackPoint]] = {}
     columns = None
     stem = PurePath(name).stem[:100] or "Track"
-    rows, is_decimal_comma = _rows(data, name)
-    try:
-        for line, cells in rows:
-            if columns is None:
-                columns = _Columns()
-                if not any(map(_is_number, cells)):
-                    columns = _columns(cells, name)
-                    continue
-            point = _point(cells, columns, is_decimal_comma, f"{name}, line {line}")
-            told = cells[columns.part][:100] if columns.part is not None and columns.part < len(cells) else ""
-            track = points.setdefault(told or stem, [])
-            track.append(point)
-            if len(track) > MOST_TRACK_FRAMES:
-                raise ArtworkError(f"{name} has more than {MOST_TRACK_FRAMES} lines. Nothing was brought in.")
-    except csv.Error as error:
-        raise ArtworkError(f"{name} cannot be read as a table ({error}). Nothing was brought in.") from None
+    rows, delimiter = rows_of(data, name, _refused)
+    for line, cells in rows:
+        if columns is None:
+            columns = _Columns()
+            if not any(map(_is_number, cells)):
+                columns = _columns(cells, name)
+                continue
+        point = _point(cells, columns, delimiter == ";", f"{name}, line {line}")
+        told = cells[columns.part][:100] if columns.part is not None and columns.part < len(cells) else ""
+        track = points.setdefault(told or stem, [])
+        track.append(point)
+        if len(track) > MOST_TRACK_FRAMES:
+            raise _refused(f"{name} has more than {MOST_TRACK_FRAMES} lines.")
     if not points:
         raise ArtworkError(f"{name} holds no line of frame, x and y. Nothing was brought in.")
     if len(points) > MOST_EDITS:
@@ -65,19 +60,8 @@ def read_tracks(data: bytes, name: str) -> list[Track]:
     return [Track(told, tuple(its)) for told, its in points.items()]
 
 
-def _rows(data: bytes, name: str) -> tuple[Iterator[tuple[int, list[str]]], bool]:
-    """The lines of a table that are not empty, with their numbers, and whether its numbers have decimal commas."""
-    if len(data) > MOST_TRACK_BYTES:
-        raise ArtworkError(f"{name} is larger than {MOST_TRACK_BYTES // 1_000_000} MB. Nothing was brought in.")
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise ArtworkError(f"{name} is no text in UTF-8. Nothing was brought in; save the table as CSV.") from None
-    first = next((line for line in text.splitlines() if line.strip()), "")
-    delimiter = max(",;\t", key=first.count)
-    reader = csv.reader(io.StringIO(text), delimiter=delimiter)
-    stripped = ((reader.line_num, [cell.strip() for cell in row]) for row in reader)
-    return ((line, cells) for line, cells in stripped if any(cells)), delimiter == ";"
+def _refused(sentence: str) -> ArtworkError:
+    return ArtworkError(f"{sentence} Nothing was brought in.")
 
 
 def _columns(cells: list[str], name: str) -> _Columns:

@@ -1,1 +1,0 @@
-"""Motion as plain tables: followed points in, the motion of a scene out."""
