@@ -21,7 +21,7 @@ from jointed_crane.render.colours import colour_of
 from jointed_crane.render.frames import Renderer
 from jointed_crane.sending import jobs
 from jointed_crane.sending.bounds import DRAWING
-from jointed_crane.sending.choices import WebM
+from jointed_crane.sending.choices.films import WebM
 from jointed_crane.store.library import Library, new_id
 from jointed_crane.work.workers import Workers
 from tests.demo_library import copy_demo, demo_scenes

@@ -165,7 +165,7 @@ class OpenScene:
         -------
         pixels : array, shape (height, width, 4): red, green, blue and alpha, 8 bits, premultiplied, sRGB
         """
-        from jointed_crane.sending.choices import Still
+        from jointed_crane.sending.choices.pictures import Still
 
         still = Still.model_validate(
             {"frame": number, "scale": float(scale), "see_through": see_through, "part": part}, by_name=True

@@ -23,7 +23,7 @@ from jointed_crane.cli.group import data_option, farm_option, found, main
 if TYPE_CHECKING:
     from jointed_crane.core.edits.pictures.drawings import Fit
     from jointed_crane.core.model.scene import Scene
-    from jointed_crane.sending.choices import WayChoices
+    from jointed_crane.sending.choices.base import WayChoices
     from jointed_crane.sending.film import Sent
     from jointed_crane.store.scenes import Entry, SceneStore
 
@@ -210,7 +210,7 @@ def _sent(sent: Sent, choices: WayChoices, target: Path) -> int:
     """Write what is sent to its target, numbered pictures one by one where that is a folder; how many bytes."""
     from dataclasses import replace
 
-    from jointed_crane.sending.choices import Pictures
+    from jointed_crane.sending.choices.pictures import Pictures
     from jointed_crane.sending.putting import put, unwritten
 
     if not isinstance(choices, Pictures) or target.suffix.lower() == ".zip":
@@ -229,7 +229,7 @@ def _drawn_by_farm(sent: Sent, choices: WayChoices, target: Path, farm: str) -> 
     """Write what is sent to its target, its frames drawn by a farm; how many bytes."""
     from dataclasses import replace
 
-    from jointed_crane.sending.choices import SentFrames
+    from jointed_crane.sending.choices.base import SentFrames
     from jointed_crane.sending.farm import fill
     from jointed_crane.sending.frame_files import FrameFiles
 

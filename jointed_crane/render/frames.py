@@ -8,9 +8,9 @@ import numpy as np
 import numpy.typing as npt
 import skia
 
-from jointed_crane.core.evaluate import Pose, evaluate
+from jointed_crane.core.evaluate import Pose
 from jointed_crane.core.evaluate.pose_at_frame import pose_at
-from jointed_crane.core.evaluate.stretches import in_stretches
+from jointed_crane.core.evaluate.stretches import film
 from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.scene import NO_GROUND, Scene
@@ -60,8 +60,8 @@ class Renderer:
 
     def frames(self, numbers: Sequence[float]) -> Iterator[Pixels]:
         """Frame after frame; one is made when it is asked for."""
-        for stretch in in_stretches(np.asarray(numbers, dtype=np.float64), len(self._scene.parts)):
-            yield from self.of_pose(evaluate(self._scene, stretch))
+        for pose in film(self._scene, np.asarray(numbers, dtype=np.float64)):
+            yield from self.of_pose(pose)
 
     def of_pose(self, pose: Pose) -> Iterator[Pixels]:
         """The frames of a pose one after the other, each as `frame` gives it."""

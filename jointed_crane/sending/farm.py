@@ -27,9 +27,10 @@ from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.document import scene_document, scene_from
 from jointed_crane.formats.svg_out.inlining import ArtSource
 from jointed_crane.sending.bounds import DRAWING
-from jointed_crane.sending.choices import SentFrames
+from jointed_crane.sending.choices.base import SentFrames
 from jointed_crane.sending.film import Sent
 from jointed_crane.sending.frame_files import FrameFiles, packed
+from jointed_crane.sending.ways import WAYS
 
 if TYPE_CHECKING:
     from distributed import Client, Future
@@ -187,9 +188,9 @@ def stretch_on_farm(
     """What a worker does: draw the frames from a place to another, both included, and pack them."""
     if version != __version__:
         raise RuleError(f"A worker of the farm is of version {__version__}, not {version}. Nothing was sent.")
-    from jointed_crane.sending import choices as known
-
-    choices: SentFrames = getattr(known, kind).model_validate(chosen, by_name=True)
+    (model,) = (way.choices for way in WAYS.values() if way.choices.__name__ == kind)
+    choices = model.model_validate(chosen, by_name=True)
+    assert isinstance(choices, SentFrames)
     film = choices.film(Sent(_scene(document), lambda name: art[name], io.BytesIO()))
     frames = film.frames(first)
     return [packed(next(frames)) for _ in range(last - first + 1)]

@@ -11,7 +11,7 @@ from math import ceil
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.svg_out.inlining import ArtSource
 from jointed_crane.sending.bounds import DRAWING
-from jointed_crane.sending.choices import SentFrames, SentPictures, WayChoices
+from jointed_crane.sending.choices.base import SentFrames, SentPictures, WayChoices
 from jointed_crane.sending.film import Sent
 
 #: Frames that are written to see what each one more takes.

@@ -5,8 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.stretches import in_stretches
+from jointed_crane.core.evaluate.stretches import film as poses
 from jointed_crane.sending.film import Film
 
 
@@ -21,8 +20,7 @@ def pivots_of(film: Film, name: str | None) -> list[tuple[float, float]]:
         places = np.repeat(place[None], film.count, axis=0)
     elif part is not None:
         row = scene.index[part.id]
-        stretches = in_stretches(np.array(film.numbers), len(scene.parts))
-        places = np.concatenate([evaluate(scene, frames).pivot[row, :, :2] for frames in stretches])
+        places = np.concatenate([pose.pivot[row, :, :2] for pose in poses(scene, np.array(film.numbers))])
     else:
         raise RuleError(f"{scene.name} has no part or mark called {name!r}. Nothing was sent; give the name of one.")
     return [(float(x), float(y)) for x, y in places * scale]

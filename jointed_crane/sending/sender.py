@@ -20,7 +20,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.sending import jobs
 from jointed_crane.sending.bounds import DRAWING, WRITING
-from jointed_crane.sending.choices import SentFrames
+from jointed_crane.sending.choices.base import SentFrames
 from jointed_crane.sending.frame_files import FrameFiles, Pixels
 from jointed_crane.sending.ways import WAYS
 from jointed_crane.store.faults import fault_of

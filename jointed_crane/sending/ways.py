@@ -9,21 +9,10 @@ from pydantic import ValidationError
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.sending.choices import (
-    AnimatedSvg,
-    Apng,
-    Gif,
-    MotionCsv,
-    MotionJson,
-    Mp4,
-    Pictures,
-    Sheet,
-    Still,
-    WayChoices,
-    WebM,
-    Webp,
-    WholeScene,
-)
+from jointed_crane.sending.choices.base import WayChoices
+from jointed_crane.sending.choices.films import Mp4, WebM
+from jointed_crane.sending.choices.pictures import Apng, Gif, Pictures, Sheet, Still, Webp
+from jointed_crane.sending.choices.scenes import AnimatedSvg, MotionCsv, MotionJson, WholeScene
 
 
 @dataclass(frozen=True)

@@ -21,7 +21,7 @@ from PIL import Image, ImageSequence
 from jointed_crane.cli import main
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.sending import farm as farm_room
-from jointed_crane.sending.choices import Webp
+from jointed_crane.sending.choices.pictures import Webp
 from jointed_crane.sending.farm import Farm
 from jointed_crane.sending.frame_files import FrameFiles
 from jointed_crane.sending.sender import Sender

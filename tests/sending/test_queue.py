@@ -77,13 +77,14 @@ class SenderTests(QueueTestCase):
 
     def test_it_stops_keeps_what_is_drawn_and_goes_on(self):
         sending = self.added("webp", scale=0.5, last=60)
-        self.sender.wake()
-        while self.library.sendings.get(sending.id).done < 3:
-            time.sleep(0.01)
-        stopped = self.library.sendings.stop(sending.id)
-        self.assertEqual(stopped.state, "stopped")
         files = FrameFiles(self.sender.file(sending).parent)
-        time.sleep(1.0)  # long enough for workers to see it
+        with mock.patch.object(sender_room, "_TELL", 0.02):
+            self.sender.wake()
+            while not files.has(0):
+                time.sleep(0.002)
+            stopped = self.library.sendings.stop(sending.id)
+            self.assertEqual(stopped.state, "stopped")
+            time.sleep(1.0)  # long enough for workers to see it
         left = sum(last - first + 1 for first, last in files.missing(61))
         self.assertTrue(0 < left < 61, left)
         time.sleep(0.3)

@@ -19,7 +19,7 @@ from jointed_crane.render.frames import Renderer, frame
 from jointed_crane.render.png import straight
 from jointed_crane.sending import jobs
 from jointed_crane.sending.bounds import SENDING
-from jointed_crane.sending.choices import WholeScene
+from jointed_crane.sending.choices.scenes import WholeScene
 from jointed_crane.sending.film import limb
 from jointed_crane.sending.ways import WAYS
 from jointed_crane.store.library import Library

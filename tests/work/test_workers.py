@@ -52,6 +52,8 @@ def whether_rust_traces():
 
 
 BRIEF = replace(READING, seconds=1.5, processor=4)
+#: What is stopped is stopped long before that.
+LONG = replace(READING, seconds=60)
 
 
 class WorkersTests(unittest.TestCase):
@@ -93,10 +95,10 @@ class WorkersTests(unittest.TestCase):
         task = Task()
         threading.Timer(0.2, task.stop).start()
         with self.assertRaises(Stopped):
-            self.workers.do(BRIEF, for_ever, task=task)
+            self.workers.do(LONG, for_ever, task=task)
         left = time.monotonic() + 0.2
         with self.assertRaises(Stopped):
-            self.workers.do(BRIEF, for_ever, task=Task(lambda: time.monotonic() > left))
+            self.workers.do(LONG, for_ever, task=Task(lambda: time.monotonic() > left))
         self.assert_still_reads()
 
     def test_it_says_how_far_it_has_come(self):

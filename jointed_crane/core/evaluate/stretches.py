@@ -2,12 +2,29 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 import numpy.typing as npt
+
+from jointed_crane.core.evaluate.evaluation import evaluate
+from jointed_crane.core.evaluate.pose import Pose
+from jointed_crane.core.model.scene import Scene
 
 Floats = npt.NDArray[np.float64]
 #: Parts times frames that are evaluated together.
 _AT_ONCE = 200_000
+
+
+def film(scene: Scene, frames: Floats) -> Iterator[Pose]:
+    """The poses of a scene at any frames, a stretch at a time; whatever looks at many frames looks at them so.
+
+    Parameters
+    ----------
+    frames : array, shape (frames,)
+    """
+    for stretch in in_stretches(frames, len(scene.parts)):
+        yield evaluate(scene, stretch)
 
 
 def in_stretches(frames: Floats, part_count: int) -> list[Floats]:

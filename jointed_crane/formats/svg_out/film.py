@@ -13,8 +13,8 @@ import numpy.typing as npt
 from jointed_crane.core.basics import progress
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import MOST_WRITTEN
-from jointed_crane.core.evaluate import Pose, evaluate
-from jointed_crane.core.evaluate.stretches import in_stretches
+from jointed_crane.core.evaluate import Pose
+from jointed_crane.core.evaluate.stretches import film
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.formats.svg_out.inlining import matrix_text
 
@@ -53,8 +53,8 @@ def film_of(scene: Scene, baked: Collection[str], only: Collection[str] | None =
         )
     result = SentFilm(places={part_id: [] for part_id in written})
     shown: dict[str, list[npt.NDArray[np.int16]]] = {part.id: [] for part in pictured}
-    for frames in in_stretches(np.arange(scene.length + 1.0), len(scene.parts)):
-        pose = evaluate(scene, frames)
+    for pose in film(scene, np.arange(scene.length + 1.0)):
+        frames = pose.frames
         for part_id in written:
             result.places[part_id] += map(matrix_text, pose.world[pose.index[part_id]])
         for part in pictured:

@@ -17,8 +17,8 @@ import numpy as np
 from jointed_crane.core.basics import progress
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import MOST_WRITTEN
-from jointed_crane.core.evaluate import Pose, evaluate
-from jointed_crane.core.evaluate.stretches import in_stretches
+from jointed_crane.core.evaluate import Pose
+from jointed_crane.core.evaluate.stretches import film
 from jointed_crane.core.model.scene import Scene
 
 What = Literal["matrices", "pivots"]
@@ -86,9 +86,8 @@ def _columns(scene: Scene, span: tuple[int, int]) -> Iterator[tuple[Pose, int]]:
             "frames can be sent at once. Nothing was sent; send a span of frames."
         )
     done = 0
-    for frames in in_stretches(np.arange(span[0], span[1] + 1.0), len(scene.parts)):
-        pose = evaluate(scene, frames)
-        for column in range(len(frames)):
+    for pose in film(scene, np.arange(span[0], span[1] + 1.0)):
+        for column in range(len(pose.frames)):
             yield pose, column
             done += 1
             progress.tell(done, count, "frames")

@@ -15,6 +15,7 @@ from jointed_crane.core.edits import changed_by
 from jointed_crane.core.edits.shared.dragged_numbers import numbers_of
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import moved_pose, narrowed, pose_at, pose_with
+from jointed_crane.core.evaluate.stretches import film
 from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.shapes.reshaping import shape_channels
 from jointed_crane.formats.document import put_documents
@@ -30,7 +31,6 @@ from jointed_crane.web.library import library
 api = Blueprint("evaluation", __name__, url_prefix="/api")
 
 COLUMNS = (*"abcdef", "opacity", "drawing", "shown", "order")
-STRETCH = 250
 
 
 @api.get("/scenes/<scene_id>/pose")
@@ -104,13 +104,13 @@ def motion(scene_id: str, query: MotionQuery) -> Response:
     if not 1 <= frames <= most:
         raise RuleError(f"Motion of this scene is sent for 1 to {most} frames at once. Nothing was changed.")
     block = np.empty((parts, frames, len(COLUMNS)), dtype="<f4")
-    # A stretch at a time, so that the doubles of evaluation never lie in memory for all frames.
-    for begin in range(0, frames, STRETCH):
-        end = min(begin + STRETCH, frames)
-        result = evaluate(entry.scene, np.arange(first + begin, first + end, dtype=float))
-        block[:, begin:end, :6] = planar(result.world)
-        for column, values in enumerate((result.opacity, result.drawing, result.shown, result.order), start=6):
+    begin = 0
+    for pose in film(entry.scene, np.arange(first, last + 1.0)):
+        end = begin + len(pose.frames)
+        block[:, begin:end, :6] = planar(pose.world)
+        for column, values in enumerate((pose.opacity, pose.drawing, pose.shown, pose.order), start=6):
             block[:, begin:end, column] = values
+        begin = end
     answer = Response(_motion_head(parts, frames) + block.tobytes(), content_type="application/octet-stream")
     answer.headers["X-Scene-Version"] = str(entry.version)
     answer.headers["Cache-Control"] = "private, no-cache"

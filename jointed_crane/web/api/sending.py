@@ -11,7 +11,8 @@ from werkzeug.wsgi import wrap_file
 
 from jointed_crane.sending import jobs
 from jointed_crane.sending.bounds import SENDING
-from jointed_crane.sending.choices import AnimatedSvg, WayChoices
+from jointed_crane.sending.choices.base import WayChoices
+from jointed_crane.sending.choices.scenes import AnimatedSvg
 from jointed_crane.sending.ways import WAYS, WayOut
 from jointed_crane.web.api.answer_models import Notes
 from jointed_crane.web.api.contract import contract

@@ -13,7 +13,7 @@ from PIL import Image
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.sending import jobs
 from jointed_crane.sending.bounds import SENDING
-from jointed_crane.sending.choices import WayChoices
+from jointed_crane.sending.choices.base import WayChoices
 from jointed_crane.sending.presets import Preset
 from jointed_crane.sending.sender import Sender
 from jointed_crane.sending.ways import WAYS, WayOut

@@ -8,7 +8,7 @@ from typing import Any
 from flask import Blueprint, render_template
 
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.sending.choices import WayChoices
+from jointed_crane.sending.choices.base import WayChoices
 from jointed_crane.sending.presets import SHIPPED, Preset
 from jointed_crane.sending.ways import WAYS, WayOut
 from jointed_crane.web.api.sendings import own_presets, row_of

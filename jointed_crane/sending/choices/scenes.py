@@ -1,0 +1,68 @@
+"""Scenes sent without their frames being drawn: as drawings that move, as tables, as zips."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from jointed_crane.core.model.scene import Scene
+from jointed_crane.sending.choices.base import SentPart, SentSpan, WayChoices
+from jointed_crane.sending.film import Sent, limb
+
+
+class WholeScene(WayChoices):
+    """Nothing is chosen."""
+
+    def write(self, sent: Sent) -> None:
+        """A zip of the scene and its art."""
+        from jointed_crane.formats.bundle import bundle_bytes
+
+        sent.file.write(bundle_bytes(sent.scene, sent.art))
+
+
+class AnimatedSvg(SentSpan, SentPart):
+    """A drawing that moves."""
+
+    def write(self, sent: Sent) -> None:
+        """One animated SVG of the span."""
+        from jointed_crane.formats.excerpt import excerpt
+        from jointed_crane.formats.svg_out.animated import animated_svg
+
+        only = limb(sent.scene, self.part)
+        sent.file.write(animated_svg(excerpt(sent.scene, *self.of(sent.scene)), sent.art, only))
+
+    def notes(self, scene: Scene) -> list[str]:
+        """What is written frame by frame."""
+        from jointed_crane.formats.svg_out.carrying import notes
+
+        return notes(scene)
+
+
+class Motion(SentSpan):
+    """Where every part is at each frame."""
+
+    what: Annotated[
+        Literal["matrices", "pivots"],
+        Field(description="the matrix of each part on the stage, or the place of its pivot alone"),
+    ] = "matrices"
+
+
+class MotionJson(Motion):
+    """Where every part is at each frame, as JSON."""
+
+    def write(self, sent: Sent) -> None:
+        """One JSON document, frame by frame."""
+        from jointed_crane.formats.tables.motion import write_json
+
+        write_json(sent.scene, self.of(sent.scene), self.what, sent.file)
+
+
+class MotionCsv(Motion):
+    """Where every part is at each frame, as a table."""
+
+    def write(self, sent: Sent) -> None:
+        """A line for each part at each frame."""
+        from jointed_crane.formats.tables.motion import write_csv
+
+        write_csv(sent.scene, self.of(sent.scene), self.what, sent.file)
