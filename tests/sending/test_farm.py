@@ -12,6 +12,7 @@ import threading
 import time
 import unittest
 from collections import Counter
+from dataclasses import replace
 from pathlib import Path
 from unittest import mock
 
@@ -63,10 +64,9 @@ class FarmTests(QueueTestCase):
             ended(program)
 
     def test_a_lost_worker_is_made_up_for_and_every_frame_comes_once(self):
-        scene, art = demo_scenes()[0]
+        known, art = demo_scenes()[0]
         count = 50 * TIMES
-        rate = count * scene.rate / scene.length
-        choices = Webp(height=40, rate=f"{rate.numerator}/{rate.denominator}")
+        scene, choices = replace(known, length=count), Webp(height=40)
         with tempfile.TemporaryDirectory() as folder:
             stretches = FrameFiles(Path(folder)).missing(count)
             farm = Farm(self.address)
