@@ -31,7 +31,7 @@ from jointed_crane.reading.texts import outlined
 from jointed_crane.sending.film import Sent
 from jointed_crane.sending.putting import put
 from jointed_crane.sending.variants import Variant, variant
-from jointed_crane.sending.ways import WAYS
+from jointed_crane.sending.ways import way_named
 from jointed_crane.store.database import data_folder
 from jointed_crane.store.library import Library, new_id
 from jointed_crane.store.scenes import Changed, Entry
@@ -179,8 +179,6 @@ class OpenScene:
 
         Returns its size, bytes.
         """
-        if way not in WAYS:
-            raise RuleError(f"There is no way out called {way!r}. Nothing was sent; {', '.join(WAYS)} are known.")
-        chosen = WAYS[way].chosen(choices)
+        chosen = way_named(way).chosen(choices)
         made = of or Variant(self.scene, self._library.assets.get)
         return put(Path(path), lambda file: chosen.write(Sent(made.scene, made.art, file)))

@@ -10,7 +10,7 @@ import sys
 import tempfile
 import threading
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, partial
 from operator import methodcaller
 from pathlib import Path
@@ -208,8 +208,6 @@ def _again_and_again(entry: Entry, kept: SceneStore, once: Callable[[Scene], Non
 
 def _sent(sent: Sent, choices: WayChoices, target: Path) -> int:
     """Write what is sent to its target, numbered pictures one by one where that is a folder; how many bytes."""
-    from dataclasses import replace
-
     from jointed_crane.sending.choices.pictures import Pictures
     from jointed_crane.sending.putting import put, unwritten
 
@@ -227,8 +225,6 @@ def _sent(sent: Sent, choices: WayChoices, target: Path) -> int:
 
 def _drawn_by_farm(sent: Sent, choices: WayChoices, target: Path, farm: str) -> int:
     """Write what is sent to its target, its frames drawn by a farm; how many bytes."""
-    from dataclasses import replace
-
     from jointed_crane.sending.choices.base import SentFrames
     from jointed_crane.sending.farm import fill
     from jointed_crane.sending.frame_files import FrameFiles

@@ -10,7 +10,7 @@ import numpy as np
 from PIL import Image
 
 from jointed_crane.render.frames import Pixels
-from jointed_crane.render.png import straight
+from jointed_crane.render.png import over, rgb, straight
 
 #: Colours of a GIF, one of them kept for what is seen through.
 _COLOURS = 255
@@ -62,19 +62,17 @@ def gif(
 
 
 def _in_colours(frames: Iterable[Pixels], one_palette: bool, dither: bool, matte: str) -> Iterator[Image.Image]:
-    ground = np.array([int(matte[place : place + 2], 16) for place in (1, 3, 5)])
+    ground = rgb(matte)
     way = Image.Dither.FLOYDSTEINBERG if dither else Image.Dither.NONE
     known: Image.Image | None = None
     for pixels in frames:
-        alpha = pixels[..., 3:].astype(np.uint16)
-        over = (pixels[..., :3] + (ground * (255 - alpha) + 127) // 255).astype(np.uint8)
-        picture = Image.fromarray(over)
+        picture = Image.fromarray(over(pixels, ground))
         is_new = known is None or not one_palette
         if known is None or is_new:
             known = picture.quantize(_COLOURS, Image.Quantize.MEDIANCUT)
         # A picture is nearest to its own palette as it comes from it; looking colours up in another is less exact.
         result = known if is_new and not dither else picture.quantize(palette=known, dither=way)
-        clear = alpha[..., 0] < 128
+        clear = pixels[..., 3] < 128
         if clear.any():
             places = np.asarray(result).copy()
             places[clear] = _COLOURS

@@ -26,6 +26,19 @@ def straight(pixels: Pixels) -> Pixels:
     return result
 
 
+def over(pixels: Pixels, ground: tuple[int, int, int]) -> Pixels:
+    """A frame laid over one colour, shape (height, width, 3)."""
+    clear = 255 - pixels[..., 3:].astype(np.uint16)
+    result: Pixels = (pixels[..., :3] + (np.array(ground, np.uint16) * clear + 127) // 255).astype(np.uint8)
+    return result
+
+
+def rgb(colour: str) -> tuple[int, int, int]:
+    """Red, green and blue of "#rrggbb", 0 to 255."""
+    red, green, blue = bytes.fromhex(colour.removeprefix("#"))
+    return red, green, blue
+
+
 def png(pixels: Pixels) -> bytes:
     """A frame as a PNG: straight alpha, 8 bits, marked sRGB (section 11.3.2.5)."""
     return bytes(_image(pixels).encodeToData(skia.EncodedImageFormat.kPNG, 100))

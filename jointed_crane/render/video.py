@@ -16,7 +16,7 @@ from av.video.reformatter import ColorPrimaries, ColorRange, Colorspace, ColorTr
 from av.video.stream import VideoStream
 
 from jointed_crane.render.frames import Pixels
-from jointed_crane.render.png import straight
+from jointed_crane.render.png import over, straight
 
 Codec = Literal["vp9", "av1", "h264"]
 #: Encoders go by threads of a fixed number, so that the same frames become the same bytes on any machine.
@@ -117,16 +117,3 @@ def _picture(pixels: Pixels, ground: tuple[int, int, int] | None, width: int, he
     wide[:] = ground
     wide[: pixels.shape[0], : pixels.shape[1]] = over(pixels, ground)
     return av.VideoFrame.from_ndarray(wide, "rgb24")
-
-
-def over(pixels: Pixels, ground: tuple[int, int, int]) -> Pixels:
-    """A frame laid over one colour, shape (height, width, 3)."""
-    clear = 255 - pixels[..., 3:].astype(np.uint16)
-    result: Pixels = (pixels[..., :3] + (np.array(ground, np.uint16) * clear + 127) // 255).astype(np.uint8)
-    return result
-
-
-def rgb(colour: str) -> tuple[int, int, int]:
-    """Red, green and blue of "#rrggbb", 0 to 255."""
-    red, green, blue = bytes.fromhex(colour.removeprefix("#"))
-    return red, green, blue

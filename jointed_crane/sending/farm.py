@@ -63,7 +63,7 @@ class Farm:
             # Asked first whether anybody listens there: a client that finds nobody goes on looking.
             socket.create_connection(_host_and_port(address), timeout=_PATIENCE).close()
             self._client: Client = Client(address, timeout=_PATIENCE, set_as_default=False, name="jointed-crane")
-        except (OSError, TimeoutError, ValueError) as error:
+        except (OSError, ValueError) as error:
             raise self._lost(error) from None
 
     def close(self) -> None:
@@ -116,7 +116,7 @@ class Farm:
                     waiting.append(stretch)
                     continue
                 yield stretch[0], frames
-        except (OSError, TimeoutError) as error:
+        except OSError as error:  # a timeout is one
             raise self._lost(error) from None
         finally:
             self._client.cancel(list(asked))

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, BinaryIO
 from jointed_crane.core.basics import progress
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.hierarchy.tree import with_descendants
-from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.formats.svg_out.inlining import ArtSource
 
 if TYPE_CHECKING:
@@ -90,12 +90,12 @@ def limb(scene: Scene, name: str | None) -> frozenset[str] | None:
     """Ids of a part and of what hangs on it, by its name; None for all parts. RuleError where there is none such."""
     if name is None:
         return None
-    return frozenset(with_descendants(scene, [part_named(scene, name)]))
-
-
-def part_named(scene: Scene, name: str) -> str:
-    """The id of the part of this name, or of this id; RuleError where there is none such."""
-    known = next((part.id for part in scene.parts if name in (part.name, part.id)), None)
+    known = part_named(scene, name)
     if known is None:
         raise RuleError(f"{scene.name} has no part called {name!r}. Nothing was sent; give the name of one.")
-    return known
+    return frozenset(with_descendants(scene, [known.id]))
+
+
+def part_named(scene: Scene, name: str) -> Part | None:
+    """The part of this name, or of this id; None where there is none such."""
+    return next((part for part in scene.parts if name in (part.name, part.id)), None)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import errno
 import importlib
 import io
 import itertools
@@ -23,6 +22,7 @@ from jointed_crane.sending.forecast import Forecast, forecast
 from jointed_crane.sending.frame_files import FrameFiles, Pixels, packed
 from jointed_crane.store.assets import AssetStore
 from jointed_crane.store.database import opened_at
+from jointed_crane.store.faults import FULL
 from jointed_crane.store.scenes import SceneStore
 from jointed_crane.store.sendings import Sendings
 
@@ -123,7 +123,7 @@ def _on_disk() -> Iterator[None]:
     try:
         yield
     except OSError as error:
-        if error.errno not in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG):
+        if error.errno not in FULL:
             raise
         raise RuleError(
             "The disk has no room for what is sent. Nothing was sent, and what is stored is kept; make room and send "

@@ -6,7 +6,7 @@ import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.evaluate.stretches import film as poses
-from jointed_crane.sending.film import Film
+from jointed_crane.sending.film import Film, part_named
 
 
 def pivots_of(film: Film, name: str | None) -> list[tuple[float, float]]:
@@ -14,7 +14,7 @@ def pivots_of(film: Film, name: str | None) -> list[tuple[float, float]]:
     scene = film.sent.scene
     scale = np.array(film.size) / (scene.width, scene.height)
     mark = next((mark for mark in scene.marks if mark.name == name), None)
-    part = next((part for part in scene.parts if name in (part.name, part.id)), None)
+    part = None if name is None else part_named(scene, name)
     if name is None or mark is not None:
         place = np.array((scene.width / 2, scene.height / 2) if mark is None else mark.place[:2])
         places = np.repeat(place[None], film.count, axis=0)

@@ -13,6 +13,7 @@ import threading
 import time
 from collections.abc import Callable
 from concurrent.futures import FIRST_EXCEPTION, ThreadPoolExecutor, wait
+from functools import partial
 from pathlib import Path
 
 from sqlalchemy.exc import SQLAlchemyError
@@ -133,7 +134,8 @@ class Sender:
         folder.mkdir(parents=True, exist_ok=True)
         order = jobs.BackgroundOrder(sending.id, self._library.assets.address, str(folder))
         aside = folder / f"{path.name}.part"
-        work = _Work(self._workers, order, sending, str(aside), self._drawn_by_farm if self._farm else None)
+        drawn_elsewhere = partial(self._drawn_by_farm, sending) if self._farm else None
+        work = _Work(self._workers, order, sending, str(aside), drawn_elsewhere)
         rows = self._library.sendings
 
         def goes_on(done: int, of: int) -> bool:
@@ -151,11 +153,11 @@ class Sender:
         order.files.clear(but=work.count // 2)
         return path
 
-    def _drawn_by_farm(self, sending: Sending, stretches: list[tuple[int, int]], is_over: Callable[[], bool]) -> None:
+    def _drawn_by_farm(
+        self, sending: Sending, choices: SentFrames, stretches: list[tuple[int, int]], is_over: Callable[[], bool]
+    ) -> None:
         from jointed_crane.sending.farm import fill
 
-        choices = WAYS[sending.way].chosen(sending.choices)
-        assert isinstance(choices, SentFrames)
         files = FrameFiles(self._folder(sending.id))
         scene, art = self._library.sendings.scene(sending.id), self._library.assets.get
         fill(files, self._farm, scene, art, choices, stretches, is_over)
@@ -172,9 +174,9 @@ class _Work:
         order: jobs.BackgroundOrder,
         sending: Sending,
         path: str,
-        drawn_elsewhere: Callable[[Sending, list[tuple[int, int]], Callable[[], bool]], None] | None,
+        drawn_elsewhere: Callable[[SentFrames, list[tuple[int, int]], Callable[[], bool]], None] | None,
     ) -> None:
-        self._workers, self._order, self._path, self._sending = workers, order, path, sending
+        self._workers, self._order, self._path = workers, order, path
         self._drawn_elsewhere = drawn_elsewhere
         self._choices = WAYS[sending.way].chosen(sending.choices)
         self._writing = Task()
@@ -198,8 +200,8 @@ class _Work:
         with ThreadPoolExecutor(DRAWING.at_once + 1) as pool:
             # First, so that it has a thread of its own; it waits for each frame until that is drawn.
             futures = [pool.submit(self._write)]
-            if self._drawn_elsewhere is not None and stretches:
-                futures.append(pool.submit(self._drawn_elsewhere, self._sending, stretches, lambda: self._is_over))
+            if self._drawn_elsewhere is not None and stretches and isinstance(choices, SentFrames):
+                futures.append(pool.submit(self._drawn_elsewhere, choices, stretches, lambda: self._is_over))
             else:
                 futures += [pool.submit(self._draw, first, last) for first, last in stretches]
             is_whole = False

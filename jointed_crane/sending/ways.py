@@ -59,6 +59,13 @@ class WayOut:
         return f"{choices.name_for(scene)}.{self.ending}"
 
 
+def way_named(name: str) -> WayOut:
+    """The way out of this name; RuleError where there is none such."""
+    if name not in WAYS:
+        raise RuleError(f"There is no way out called {name!r}. Nothing was sent; {', '.join(WAYS)} are known.")
+    return WAYS[name]
+
+
 WAYS: Mapping[str, WayOut] = {
     way.name: way
     for way in (

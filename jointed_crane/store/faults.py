@@ -11,7 +11,8 @@ from typing import Literal
 from sqlalchemy.exc import DatabaseError
 
 FaultKind = Literal["busy", "full", "read-only", "damaged", "unreadable"]
-_FULL = frozenset({errno.ENOSPC, errno.EDQUOT, errno.EFBIG})
+#: What systems call a disk that is full.
+FULL = frozenset({errno.ENOSPC, errno.EDQUOT, errno.EFBIG})
 _CLOSED = frozenset({errno.EROFS, errno.EACCES, errno.EPERM})
 #: A disk with less room than this is full, bytes: SQLite reports it in many ways.
 _NO_ROOM = 1_000_000
@@ -56,7 +57,7 @@ _SENTENCES: dict[FaultKind, str] = {
 
 
 def _of_file(error: OSError) -> FaultKind | None:
-    if error.errno in _FULL:
+    if error.errno in FULL:
         return "full"
     return "read-only" if error.errno in _CLOSED else None
 

@@ -51,13 +51,16 @@ class SentSpan(WayChoices):
 
     def of(self, scene: Scene) -> tuple[int, int]:
         """The first and the last frame; RuleError where the scene has none such."""
-        span = self.first, scene.length - 1 if self.last is None else self.last
+        span = self._span(scene)
         ensure_within(scene, *span)
         return span
 
+    def _span(self, scene: Scene) -> tuple[int, int]:
+        return self.first, scene.length - 1 if self.last is None else self.last
+
     def name_for(self, scene: Scene) -> str:
         """The scene's name, with that of the span where it has one."""
-        first, last = self.first, scene.length - 1 if self.last is None else self.last
+        first, last = self._span(scene)
         spans = {(marker.frame, marker.until): f"{scene.name} {marker.name}" for marker in scene.markers}
         return spans.get((float(first), float(last)), scene.name)
 

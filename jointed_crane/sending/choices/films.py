@@ -22,7 +22,8 @@ class Video(SentFrames):
 
     def _write(self, sent: Sent, container: Literal["webm", "mp4"], codec: Literal["vp9", "av1", "h264"]) -> None:
         film = self.film(sent)
-        from jointed_crane.render.video import rgb, video
+        from jointed_crane.render.png import rgb
+        from jointed_crane.render.video import video
 
         ground = None if self.see_through else rgb(_PAPER if sent.scene.ground == NO_GROUND else sent.scene.ground)
         video(film.frames(), film.count, film.size, film.rate, container, codec, self.quality, ground, sent.file)

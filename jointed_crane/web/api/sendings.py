@@ -10,13 +10,13 @@ from typing import Any, cast
 from flask import Blueprint, Response, current_app, send_file
 from PIL import Image
 
-from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.model.scene import Scene
 from jointed_crane.sending import jobs
 from jointed_crane.sending.bounds import SENDING
 from jointed_crane.sending.choices.base import WayChoices
 from jointed_crane.sending.presets import Preset
 from jointed_crane.sending.sender import Sender
-from jointed_crane.sending.ways import WAYS, WayOut
+from jointed_crane.sending.ways import WAYS, WayOut, way_named
 from jointed_crane.store.library import new_id
 from jointed_crane.store.sendings import Sending, SendingMissing
 from jointed_crane.web.api.answer_models import (
@@ -74,16 +74,17 @@ def send(scene_id: str, body: SendBody) -> dict[str, Any]:
 def _begun(scene_id: str, way_name: str, given: Mapping[str, Any]) -> dict[str, Any]:
     entry = library().scenes.load(scene_id)
     way, choices = _chosen(way_name, given)
-    name = way.file_name(entry.scene, choices)
-    result = library().sendings.add(new_id(), entry.scene, entry.version, way_name, given, name)
+    return _added(entry.scene, entry.version, way_name, given, way.file_name(entry.scene, choices))
+
+
+def _added(scene: Scene, version: int, way: str, given: Mapping[str, Any], name: str) -> dict[str, Any]:
+    result = library().sendings.add(new_id(), scene, version, way, given, name)
     sender().wake()
     return row_of(result)
 
 
 def _chosen(name: str, given: Mapping[str, Any]) -> tuple[WayOut, WayChoices]:
-    way = WAYS.get(name)
-    if way is None:
-        raise RuleError(f"There is no way out called {name!r}. Nothing was sent; {', '.join(WAYS)} are known.")
+    way = way_named(name)
     return way, way.chosen(given)
 
 
@@ -121,9 +122,7 @@ def again(sending_id: str, body: SendAgain) -> dict[str, Any]:
     if body.from_now:
         return _begun(known.scene_id, known.way, known.choices)
     scene = library().sendings.scene(sending_id)
-    result = library().sendings.add(new_id(), scene, known.scene_version, known.way, known.choices, known.file_name)
-    sender().wake()
-    return row_of(result)
+    return _added(scene, known.scene_version, known.way, known.choices, known.file_name)
 
 
 @api.post("/sendings/<sending_id>/delete")

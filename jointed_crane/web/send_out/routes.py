@@ -28,7 +28,6 @@ def show(scene_id: str) -> str:
         "send_out/send_out.html",
         scene=entry.scene,
         known={
-            "version": entry.version,
             "stage": [entry.scene.width, entry.scene.height],
             "length": entry.scene.length,
             "rate": float(entry.scene.rate),
@@ -54,7 +53,7 @@ def _spans(scene: Scene) -> list[dict[str, Any]]:
 
 def fields_of(choices: type[WayChoices]) -> list[dict[str, Any]]:
     """What a page has to know of each choice to ask for it: its name, the name in a query, its kind, its words, what it
-    is unless told, and its ends or its words to choose from.
+    is unless told, and the words to choose from.
     """
     properties = choices.model_json_schema(by_alias=False).get("properties", {})
     result = []
@@ -69,8 +68,6 @@ def fields_of(choices: type[WayChoices]) -> list[dict[str, Any]]:
                 "words": schema.get("description", name),
                 "default": schema.get("default"),
                 "options": schema.get("enum", []),
-                "least": next((kind["minimum"] for kind in kinds if "minimum" in kind), None),
-                "most": next((kind["maximum"] for kind in kinds if "maximum" in kind), None),
             }
         )
     return result
