@@ -12,9 +12,9 @@ import skia
 from lxml import etree
 
 from jointed_crane.core.model.scene import Drawing
+from jointed_crane.formats.stored_art import ArtSource, harmless, stretch
 from jointed_crane.formats.svg.styles import declared, own_style, set_style
 from jointed_crane.formats.svg.viewports import viewport_of
-from jointed_crane.formats.svg_out.inlining import ArtSource, harmless, stretch
 from jointed_crane.render.art_walk import ArtWalk, BeyondCanvas
 from jointed_crane.render.bitmaps import SMOOTH, decoded
 from jointed_crane.render.fonts import family_here

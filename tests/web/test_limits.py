@@ -37,15 +37,15 @@ from jointed_crane.core.motion.fitting import ensure_followable
 from jointed_crane.core.soundness import whole_scene
 from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.formats import bundle, moving_pictures, strict_json
-from jointed_crane.formats.bitmap import read_bitmap
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import read_bundle
 from jointed_crane.formats.lettering import font_name
-from jointed_crane.formats.moving_pictures import read_moving
+from jointed_crane.formats.moving import film
+from jointed_crane.formats.moving.film import film_of
+from jointed_crane.formats.pictures.bitmap import read_bitmap
+from jointed_crane.formats.pictures.moving_pictures import read_moving
 from jointed_crane.formats.strict_json import parsed_json
 from jointed_crane.formats.svg import layers, parsing, styles
-from jointed_crane.formats.svg_out import film
-from jointed_crane.formats.svg_out.film import film_of
 from jointed_crane.formats.tables import rows
 from jointed_crane.formats.tables.tracks import read_tracks
 from jointed_crane.formats.tables.variants import variant_rows
@@ -137,7 +137,7 @@ def zipped(**sizes: int) -> object:
 
 def written(places: int) -> object:
     baked = [Part(f"p{n}", f"P {n}", drawings=PICTURED.drawings, kind="drawing") for n in range(41)]
-    return film_of(Scene("s", "S", length=places // 41, parts=tuple(baked)), [part.id for part in baked])
+    return film_of(Scene("s", "S", length=places // 41, parts=tuple(baked)), baked=[part.id for part in baked])
 
 
 def stood(count: int) -> Scene:

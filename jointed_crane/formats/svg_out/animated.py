@@ -16,12 +16,14 @@ from jointed_crane.core.model.channels import CHANNELS, joined
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.reshaping import moving_shapes
+from jointed_crane.formats.moving.film import SentFilm, film_of
+from jointed_crane.formats.moving.keyframes import Keyframe, channel_keyframes
+from jointed_crane.formats.stored_art import ArtSource
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.carrying import baked_parts
-from jointed_crane.formats.svg_out.film import SentFilm, film_of
+from jointed_crane.formats.svg_out.css import css_keyframes
 from jointed_crane.formats.svg_out.groups import GroupFactor, MovedFactor, StillFactor, placement_factors, standing_text
-from jointed_crane.formats.svg_out.inlining import ArtSource, add_art, number
-from jointed_crane.formats.svg_out.keyframes import Keyframe, channel_keyframes, css_keyframes
+from jointed_crane.formats.svg_out.inlining import add_art, matrix_text, number
 from jointed_crane.formats.svg_out.moving_shapes import add_shape, shape_keyframes
 from jointed_crane.formats.svg_out.still import stage_element
 
@@ -56,7 +58,7 @@ class _Writer:
 
     def __post_init__(self) -> None:
         self.baked = baked_parts(self.scene)
-        self.film = film_of(self.scene, self.baked, self.only)
+        self.film = film_of(self.scene, self.only, self.baked, matrix_text)
         factors = placement_factors(part for part in self.scene.parts if part.id not in self.baked)
         self.groups = {part.id: self._groups(part, factors.get(part.id, [])) for part in self.scene.parts}
         self.fading = self._fading_members()
@@ -104,7 +106,7 @@ class _Writer:
         if len(set(texts)) == 1:
             return _Group(texts[0])
         css = [text.replace(" ", ",") for text in texts]
-        result = [Keyframe(float(frame), float(frame), "linear") for frame in range(len(texts))]
+        result = [Keyframe(float(frame), float(frame), "straight") for frame in range(len(texts))]
         self._rule(key, result, lambda frame: f"transform:{css[round(frame)]}")
         return _Group(texts[0], key)
 
@@ -117,7 +119,7 @@ class _Writer:
     def _show_between(self, element: etree._Element, name: str, first: int, last: int) -> None:
         length = self.scene.length
         steps = {0: float(first == 0), first: 1.0, last: 0.0, length: float(last == length)}
-        result = [Keyframe(float(frame), steps[frame], "step-end") for frame in sorted(steps)]
+        result = [Keyframe(float(frame), steps[frame], "hold") for frame in sorted(steps)]
         self._fade_by(element, name, lambda: result)
 
     def _paint(self, root: etree._Element, painting: list[str], prefix: str) -> None:

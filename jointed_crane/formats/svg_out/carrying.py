@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from jointed_crane.core.hierarchy.dependencies import dependencies_of, waves
-from jointed_crane.core.hierarchy.tree import with_descendants
-from jointed_crane.core.model.channels import CHANNELS, channel_kind, countable, family_of
-from jointed_crane.core.model.scene import Scene
-from jointed_crane.core.motion.channel import Channel
+from jointed_crane.core.model.channels import CHANNELS, family_of
+from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.reshaping import shape_channels
-from jointed_crane.formats.svg_out.groups import is_native, most_groups
+from jointed_crane.formats.moving import baking
+from jointed_crane.formats.svg_out.groups import most_groups
 
 #: Placements nest no deeper than this many groups. The reader of XML that most programs use (libxml2) refuses what
 #: nests deeper than 256 unless it is told otherwise, and the art in the innermost group has a depth of its own.
@@ -17,31 +15,21 @@ _DEEPEST = 200
 
 def baked_parts(scene: Scene) -> dict[str, str]:
     """Ids of the parts whose whole placement is written frame by frame, each with the reason in words."""
-    deep = with_descendants(scene, [part.id for part in scene.parts if part.is_deep])
-    chained = dependencies_of(scene).companions
-    baked: dict[str, str] = {}
     depths: dict[str | None, int] = {None: 0}
-    for part in (scene.parts[index] for wave in waves(scene.parts) for index in wave):
-        depths[part.id] = depths[part.parent] + most_groups(part)
-        if part.id in deep:
-            baked[part.id] = "it turns in depth"
-        elif part.constraints or part.id in chained:
-            baked[part.id] = "of the constraints that place it"
-        elif not is_native(part):
-            baked[part.id] = "of its footholds, shear or inheritance"
+
+    def reason(part: Part) -> str | None:
+        # A parent that is baked stands on the stage itself, as one group.
+        depths[part.id] = depths.get(part.parent, 1) + most_groups(part)
+        if "shear.xy" in part.channels:
+            why = "its shear moves"
         elif depths[part.id] > _DEEPEST:
-            baked[part.id] = "so many parts hang on each other above it"
-        if part.id in baked:
-            depths[part.id] = 1  # it stands on the stage itself
-    return {part.id: baked[part.id] for part in scene.parts if part.id in baked}
+            why = "so many parts hang on each other above it"
+        else:
+            return None
+        del depths[part.id]
+        return why
 
-
-def is_baked(name: str, motion: Channel) -> bool:
-    """Whether a channel has to be written frame by frame: it repeats, carries on or sways beyond its keys.
-
-    Steps never have to: they change at single frames, however often.
-    """
-    return not channel_kind(name).stepped and not countable(name, motion).is_plain
+    return baking.baked_parts(scene, reason)
 
 
 def notes(scene: Scene) -> list[str]:
@@ -63,7 +51,7 @@ def notes(scene: Scene) -> list[str]:
             if not family_of(name).is_everywhere:
                 continue
             is_written = part.id not in baked or name == "opacity"
-            if is_written and is_baked(name, motion):
+            if is_written and baking.is_baked(name, motion):
                 label = CHANNELS[name].label
                 result.append(f"{label} of {part.name} is written frame by frame, because it cycles or sways.")
     return result

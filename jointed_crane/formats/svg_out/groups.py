@@ -13,7 +13,7 @@ from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Column, Entry, entry, stacked, unstacked
 from jointed_crane.core.model.channels import CHANNELS, joined
-from jointed_crane.core.model.scene import Inherits, Part
+from jointed_crane.core.model.scene import Part
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.formats.svg_out.inlining import matrix_text, number
 
@@ -58,19 +58,13 @@ class MovedFactor:
 GroupFactor = StillFactor | MovedFactor
 
 
-def is_native(part: Part) -> bool:
-    """Whether nested groups can carry a part's placement as it is, without baking."""
-    shears = "shear.xy" in part.channels
-    return not part.is_deep and not part.footholds and not shears and part.inherits == Inherits()
-
-
 def most_groups(part: Part) -> int:
     """How many groups a part's placement takes at most: one for each channel that moves, and what stands between."""
     return 2 * sum(name in _CSS for name in part.channels) + 1
 
 
 def placement_factors(parts: Iterable[Part]) -> dict[str, list[GroupFactor]]:
-    """The placement formula as factors, outermost first, by the id of each part; for parts that are `is_native`.
+    """The placement formula as factors, outermost first, by the id of each part; for parts that are not baked.
 
     The factor of a channel that moves is taken apart into one for each channel; in the plane they commute. What stands
     between two that move is multiplied, for all parts at once whose same channels move.

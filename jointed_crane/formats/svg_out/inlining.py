@@ -3,20 +3,15 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Callable
 from copy import deepcopy
-from functools import lru_cache
 
 from lxml import etree
 
 from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.model.scene import Drawing
-from jointed_crane.formats.svg.parsing import URL, read_tree
+from jointed_crane.formats.stored_art import ArtSource, harmless, stretch
+from jointed_crane.formats.svg.parsing import URL
 from jointed_crane.formats.svg.tags import SVG, XLINK_HREF
-from jointed_crane.formats.svg.viewports import viewport_of
-
-#: Fetches stored art by its content hash: media type and bytes.
-ArtSource = Callable[[str], tuple[str, bytes]]
 
 
 def number(value: float) -> str:
@@ -51,27 +46,6 @@ def add_art(holder: etree._Element, drawing: Drawing, prefix: str, art: ArtSourc
         copy = deepcopy(child)
         _prefix_ids(copy, prefix)
         holder.append(copy)
-
-
-@lru_cache(maxsize=256)
-def harmless(data: bytes) -> etree._Element:
-    """Stored art as a tree; cleaned again, since a library may hold art that an older version let in."""
-    return read_tree(data, "Stored art")[0]
-
-
-def stretch(root: etree._Element, drawing: Drawing) -> tuple[float, float, float, float, float, float]:
-    """The upper two rows of the matrix that lays the stored picture into the drawing's box; that of nothing where it
-    lies there by itself.
-    """
-    viewport = viewport_of(root)
-    left, top, width, height = viewport.view_box or (0.0, 0.0, viewport.width, viewport.height)
-    if not width or not height:
-        return (1.0, 0.0, 0.0, 0.0, 1.0, 0.0)
-    box_left, box_top, right, bottom = drawing.box
-    kx, ky = (right - box_left) / width, (bottom - box_top) / height
-    if max(abs(kx - 1), abs(ky - 1), abs(box_left - left), abs(box_top - top)) < 1e-3:
-        return (1.0, 0.0, 0.0, 0.0, 1.0, 0.0)
-    return (kx, 0.0, box_left - left * kx, 0.0, ky, box_top - top * ky)
 
 
 def _prefix_ids(tree: etree._Element, prefix: str) -> None:

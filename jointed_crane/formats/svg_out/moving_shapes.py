@@ -13,9 +13,9 @@ from lxml import etree
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.scene import Drawing
 from jointed_crane.core.shapes.picture import path_data
+from jointed_crane.formats.moving.keyframes import Keyframe
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import number
-from jointed_crane.formats.svg_out.keyframes import Keyframe
 
 
 def add_shape(holder: etree._Element, drawing: Drawing, shape: Shape) -> etree._Element:
@@ -39,7 +39,7 @@ def shape_keyframes(shapes: Sequence[Shape]) -> tuple[list[Keyframe], list[str]]
     for frame, declaration in enumerate(declarations):
         beside = declarations[max(frame - 1, 0) : frame + 2]
         if frame in (0, len(declarations) - 1) or any(other != declaration for other in beside):
-            result.append(Keyframe(float(frame), float(frame), "linear"))
+            result.append(Keyframe(float(frame), float(frame), "straight"))
     return result, declarations
 
 

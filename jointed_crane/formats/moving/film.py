@@ -4,8 +4,9 @@ one, and what it writes.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -16,7 +17,8 @@ from jointed_crane.core.basics.limits import MOST_WRITTEN
 from jointed_crane.core.evaluate import Pose
 from jointed_crane.core.evaluate.stretches import film
 from jointed_crane.core.model.scene import Part, Scene
-from jointed_crane.formats.svg_out.inlining import matrix_text
+
+Floats = npt.NDArray[np.float64]
 
 
 @dataclass
@@ -25,24 +27,29 @@ class SentFilm:
 
     Attributes
     ----------
-    places : the places of parts that are written frame by frame, as texts, by id
+    places : the places of parts that are written frame by frame, each as it is written, by id
     drawings : the number of the drawing that a sent part shows at each frame, array of shape (frames,), by id
     seen : the parts that are shown and not fully clear at some frame
     orders : from which frame on parts are painted in which order, ids from back to front
     shaped : the parts whose shapes move, by their ids
     """
 
-    places: dict[str, list[str]] = field(default_factory=dict)
+    places: dict[str, list[Any]] = field(default_factory=dict)
     drawings: dict[str, npt.NDArray[np.int16]] = field(default_factory=dict)
     seen: set[str] = field(default_factory=set)
     orders: list[tuple[int, list[str]]] = field(default_factory=list)
     shaped: dict[str, Part] = field(default_factory=dict)
 
 
-def film_of(scene: Scene, baked: Collection[str], only: Collection[str] | None = None) -> SentFilm:
-    """Look at all frames of a scene; `baked` are the parts whose places are written frame by frame where they are sent,
-    or something sent hangs on them, and `only` the parts that may be sent, all unless told. RuleError where that is too
-    much to be written.
+def film_of(
+    scene: Scene,
+    only: Collection[str] | None = None,
+    baked: Collection[str] = (),
+    written_as: Callable[[Floats], Any] = np.asarray,
+) -> SentFilm:
+    """Look at all frames of a scene; `only` are the parts that may be sent, all unless told, and `baked` those whose
+    places are written frame by frame, as `written_as` makes them of a matrix, where they are sent or something sent
+    hangs on them. RuleError where that is too much to be written.
     """
     pictured = [part for part in scene.parts if part.is_sent and part.drawings and (only is None or part.id in only)]
     written = [part_id for part_id in _carrying(scene, pictured, baked) if part_id in baked]
@@ -56,7 +63,7 @@ def film_of(scene: Scene, baked: Collection[str], only: Collection[str] | None =
     for pose in film(scene, np.arange(scene.length + 1.0)):
         frames = pose.frames
         for part_id in written:
-            result.places[part_id] += map(matrix_text, pose.world[pose.index[part_id]])
+            result.places[part_id] += map(written_as, pose.world[pose.index[part_id]])
         for part in pictured:
             shown[part.id].append(pose.drawing[pose.index[part.id]].astype(np.int16))
             if pose.is_ever_seen(part.id):

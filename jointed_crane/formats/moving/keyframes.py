@@ -1,10 +1,10 @@
-"""One channel's motion as CSS keyframes (CSS Animations 1, CSS Easing 1)."""
+"""One channel's motion as keyframes with an easing to the next, as CSS Easing 1 and others have it."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -12,20 +12,23 @@ from jointed_crane.core.model.channels import channel_kind, countable
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.motion.stretches import Controls, Stretch, stretches
-from jointed_crane.formats.svg_out.carrying import is_baked
-from jointed_crane.formats.svg_out.inlining import number
+from jointed_crane.formats.moving.baking import is_baked
 
-#: A cubic whose ends differ by less than this share of its controls is halved: CSS counts progress between the ends.
+#: How a value goes to the next: it holds, goes straight, or along a cubic Bezier from (0, 0) to (1, 1) by the two
+#: controls between, as shares of the time and of the rise.
+Easing = Literal["hold", "straight"] | tuple[float, float, float, float]
+
+#: A cubic whose ends differ by less than this share of its controls is halved: progress is counted between the ends.
 _LEVEL = 0.02
 
 
 @dataclass(frozen=True)
 class Keyframe:
-    """A value from a frame on; `easing` is the CSS easing towards the next keyframe."""
+    """A value from a frame on, and how it goes to that of the next keyframe."""
 
     frame: float
     value: float
-    easing: str
+    easing: Easing
 
 
 def channel_keyframes(name: str, motion: Channel, length: int) -> list[Keyframe]:
@@ -45,7 +48,7 @@ def channel_keyframes(name: str, motion: Channel, length: int) -> list[Keyframe]
 
 def baked_keyframes(heights: np.ndarray) -> list[Keyframe]:
     """One keyframe a frame, straight lines between."""
-    return [Keyframe(float(frame), float(value), "linear") for frame, value in enumerate(heights)]
+    return [Keyframe(float(frame), float(value), "straight") for frame, value in enumerate(heights)]
 
 
 def _stepped(channel: Channel, length: int) -> list[Keyframe]:
@@ -55,11 +58,11 @@ def _stepped(channel: Channel, length: int) -> list[Keyframe]:
     else:
         frames = [float(frame) for frame in range(length)]
     result = values(PackedCurves((channel,)), np.array(frames))[0]
-    steps = [Keyframe(frame, float(value), "step-end") for frame, value in zip(frames, result, strict=True)]
+    steps = [Keyframe(frame, float(value), "hold") for frame, value in zip(frames, result, strict=True)]
     steps = [
         step for before, step in zip([None, *steps], steps, strict=False) if not before or before.value != step.value
     ]
-    return [*steps, Keyframe(float(length), steps[-1].value, "step-end")]
+    return [*steps, Keyframe(float(length), steps[-1].value, "hold")]
 
 
 def _eased(stretch: Stretch, depth: int = 0) -> list[Keyframe]:
@@ -67,20 +70,19 @@ def _eased(stretch: Stretch, depth: int = 0) -> list[Keyframe]:
     rise = last - first
     reach = max(stretch.values) - min(stretch.values)
     if stretch.is_hold or reach == 0.0:
-        return [Keyframe(begin, first, "step-end" if stretch.is_hold else "linear")]
+        return [Keyframe(begin, first, "hold" if stretch.is_hold else "straight")]
     if abs(rise) < _LEVEL * reach and depth < 6:
         left, right = _halves(stretch)
         return [*_eased(left, depth + 1), *_eased(right, depth + 1)]
     if rise == 0.0:
-        return [Keyframe(begin, first, "linear")]
+        return [Keyframe(begin, first, "straight")]
     shares = [min(max((frame - begin) / (end - begin), 0.0), 1.0) for frame in (out, back)]
     risen = [(value - first) / rise for value in (leaving, coming)]
     if all(
         math.isclose(share, height, rel_tol=1e-5, abs_tol=1e-12) for share, height in zip(shares, risen, strict=True)
     ):
-        return [Keyframe(begin, first, "linear")]
-    points = (shares[0], risen[0], shares[1], risen[1])
-    return [Keyframe(begin, first, f"cubic-bezier({','.join(map(number, points))})")]
+        return [Keyframe(begin, first, "straight")]
+    return [Keyframe(begin, first, (shares[0], risen[0], shares[1], risen[1]))]
 
 
 def _halves(stretch: Stretch) -> tuple[Stretch, Stretch]:
@@ -95,12 +97,3 @@ def _halved(points: Controls) -> tuple[Controls, Controls]:
     abc, bcd = (ab + bc) / 2, (bc + cd) / 2
     middle = (abc + bcd) / 2
     return (a, ab, abc, middle), (middle, bcd, cd, d)
-
-
-def css_keyframes(name: str, keyframes: list[Keyframe], length: int, declare: Callable[[float], str]) -> str:
-    """The @keyframes rule; `declare` writes a value as a declaration."""
-    rules = []
-    for keyframe in keyframes:
-        easing = f";animation-timing-function:{keyframe.easing}" if keyframe.frame < length else ""
-        rules.append(f"{number(100 * keyframe.frame / length)}%{{{declare(keyframe.value)}{easing}}}")
-    return f"@keyframes {name}{{{''.join(rules)}}}"

@@ -1,0 +1,1 @@
+"""Bitmaps in: PNG, JPEG and WebP, and pictures that move by themselves."""
