@@ -11,7 +11,7 @@ from pathlib import Path
 
 from heron_lock.build import build_demo
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.formats.stored_art import ArtSource
+from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.sending.film import Sent
 from jointed_crane.sending.ways import WAYS
 from jointed_crane.store.database import FILE_NAME

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from jointed_crane.formats.artwork import AS_LAYERS, WHOLE, Artwork, ArtworkError, Piece, Reading
+from jointed_crane.formats.bitmap import read_bitmap
 from jointed_crane.formats.comparing import Origin, matched
-from jointed_crane.formats.pictures.bitmap import read_bitmap
 from jointed_crane.formats.svg.layers import read_svg
 
 _BITMAPS = (b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"RIFF")

@@ -17,13 +17,13 @@ from jointed_crane.core.basics.limits import MOST_SCENE_BYTES, MOST_ZIP_BYTES
 from jointed_crane.core.model.forms import Text
 from jointed_crane.core.model.scene import Drawing, Scene
 from jointed_crane.core.shapes.picture import made_art
+from jointed_crane.formats.bitmap import read_bitmap
 from jointed_crane.formats.document import scene_document, scene_from
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
 from jointed_crane.formats.older import NEWEST, brought_up_to_date
-from jointed_crane.formats.pictures.bitmap import read_bitmap
-from jointed_crane.formats.stored_art import ArtSource
 from jointed_crane.formats.strict_json import parsed_json
 from jointed_crane.formats.svg.parsing import cleaned
+from jointed_crane.formats.svg.stored_art import ArtSource
 
 FORMAT = "jointed-crane-scene"
 #: The file of a scene zip that says what the scene is.

@@ -12,7 +12,7 @@ from jointed_crane.formats.bring_in import read_again, read_artwork
 from jointed_crane.formats.bundle import Bundle, read_bundle
 from jointed_crane.formats.comparing import Origin
 from jointed_crane.formats.lettering import FONT_TYPE, font_name, lettered
-from jointed_crane.formats.pictures.moving_pictures import MovingPicture, read_moving
+from jointed_crane.formats.moving_pictures import MovingPicture, read_moving
 from jointed_crane.formats.svg.pieces import Cut, pieces_of
 from jointed_crane.formats.tables.tracks import Track, read_tracks
 from jointed_crane.formats.zipped_drawings import drawings_in, holds_drawings_alone

@@ -12,10 +12,11 @@ import skia
 from lxml import etree
 
 from jointed_crane.core.model.scene import Drawing
-from jointed_crane.formats.stored_art import ArtSource, harmless, stretch
+from jointed_crane.formats.svg.display.walk import displayed
+from jointed_crane.formats.svg.stored_art import ArtSource, harmless, stretch
 from jointed_crane.formats.svg.styles import declared, own_style, set_style
 from jointed_crane.formats.svg.viewports import viewport_of
-from jointed_crane.render.art_walk import ArtWalk, BeyondCanvas
+from jointed_crane.render.art_canvas import BeyondCanvas, draw
 from jointed_crane.render.bitmaps import SMOOTH, decoded
 from jointed_crane.render.fonts import family_here
 
@@ -54,7 +55,7 @@ class ArtPictures:
         canvas = recorder.beginRecording(box)
         try:
             canvas.concat(skia.Matrix.MakeAll(*stretch(root, drawing), 0, 0, 1))
-            ArtWalk(root).draw(canvas)
+            draw(canvas, displayed(root))
         except BeyondCanvas:
             return _Bitmaps(root, box).draw
         picture = recorder.finishRecordingAsPicture()

@@ -14,7 +14,7 @@ from jointed_crane.core.evaluate.stretches import film
 from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.scene import NO_GROUND, Scene
-from jointed_crane.formats.stored_art import ArtSource
+from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.render.art_pictures import ArtPictures
 from jointed_crane.render.colours import colour_of
 from jointed_crane.render.paths import path_of_shape

@@ -25,7 +25,7 @@ from jointed_crane import __version__
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.document import scene_document, scene_from
-from jointed_crane.formats.stored_art import ArtSource
+from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.sending.bounds import DRAWING
 from jointed_crane.sending.choices.base import SentFrames
 from jointed_crane.sending.film import Sent

@@ -12,7 +12,7 @@ from jointed_crane.core.basics import progress
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.hierarchy.tree import with_descendants
 from jointed_crane.core.model.scene import Part, Scene
-from jointed_crane.formats.stored_art import ArtSource
+from jointed_crane.formats.svg.stored_art import ArtSource
 
 if TYPE_CHECKING:
     from jointed_crane.render.frames import Pixels

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from math import ceil
 
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.formats.stored_art import ArtSource
+from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.sending.bounds import DRAWING
 from jointed_crane.sending.choices.base import SentFrames, SentPictures, WayChoices
 from jointed_crane.sending.film import Sent

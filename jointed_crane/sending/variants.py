@@ -19,7 +19,7 @@ from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.model.forms import Shape, Text
 from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.shapes.picture import made_art
-from jointed_crane.formats.stored_art import ArtSource
+from jointed_crane.formats.svg.stored_art import ArtSource
 
 What = Literal["words", "fill", "stroke", "drawing", "picture", "value"]
 _WHATS: tuple[What, ...] = get_args(What)

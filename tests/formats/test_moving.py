@@ -8,7 +8,7 @@ from PIL import Image
 
 from jointed_crane.formats import moving_pictures as moving
 from jointed_crane.formats.artwork import ArtworkError
-from jointed_crane.formats.pictures.moving_pictures import read_moving
+from jointed_crane.formats.moving_pictures import read_moving
 from jointed_crane.render.video import video
 
 

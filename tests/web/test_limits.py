@@ -37,13 +37,13 @@ from jointed_crane.core.motion.fitting import ensure_followable
 from jointed_crane.core.soundness import whole_scene
 from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.formats import bundle, moving_pictures, strict_json
+from jointed_crane.formats.bitmap import read_bitmap
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import read_bundle
 from jointed_crane.formats.lettering import font_name
 from jointed_crane.formats.moving import film
 from jointed_crane.formats.moving.film import film_of
-from jointed_crane.formats.pictures.bitmap import read_bitmap
-from jointed_crane.formats.pictures.moving_pictures import read_moving
+from jointed_crane.formats.moving_pictures import read_moving
 from jointed_crane.formats.strict_json import parsed_json
 from jointed_crane.formats.svg import layers, parsing, styles
 from jointed_crane.formats.tables import rows

@@ -142,7 +142,7 @@ class _Cleaner:
         """An embedded bitmap written anew as what its bytes say it is."""
         from PIL import Image  # few drawings have pictures inside, and every command that sends one comes by here
 
-        from jointed_crane.formats.pictures.bitmap import MOST_PIXELS
+        from jointed_crane.formats.bitmap import MOST_PIXELS
 
         try:
             data = base64.b64decode(unquote(encoded))

@@ -18,7 +18,7 @@ from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.reshaping import moving_shapes
 from jointed_crane.formats.moving.film import SentFilm, film_of
 from jointed_crane.formats.moving.keyframes import Keyframe, channel_keyframes
-from jointed_crane.formats.stored_art import ArtSource
+from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.carrying import baked_parts
 from jointed_crane.formats.svg_out.css import css_keyframes

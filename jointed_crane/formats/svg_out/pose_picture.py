@@ -13,7 +13,7 @@ from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.model.markers import KeptPose
 from jointed_crane.core.model.scene import NO_GROUND, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.formats.stored_art import ArtSource
+from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.formats.svg_out.still import still_svg
 
 #: Room round the parts, as a share of what they take.

@@ -7,7 +7,7 @@ from lxml import etree
 from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.model.scene import NO_GROUND, Scene
-from jointed_crane.formats.stored_art import ArtSource
+from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import add_art, matrix_text, number
 from jointed_crane.formats.svg_out.moving_shapes import add_shape

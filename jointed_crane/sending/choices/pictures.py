@@ -10,7 +10,7 @@ from pydantic import Field
 
 from jointed_crane.core.basics.limits import LARGEST, LONGEST_NAME
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.formats.stored_art import ArtSource
+from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.sending.choices.base import SentFrames, SentPictures
 from jointed_crane.sending.film import Sent, ensure_pictures, limb
 

@@ -13,8 +13,8 @@ from PIL import Image, ImageSequence
 
 from jointed_crane.core.basics.limits import MOST_BITMAP_BYTES, MOST_MOVING_PIXELS, MOST_PICTURES
 from jointed_crane.formats.artwork import AS_ONE, Artwork, ArtworkError, Piece, title_of
+from jointed_crane.formats.bitmap import UNREADABLE
 from jointed_crane.formats.bring_in import read_artwork
-from jointed_crane.formats.pictures.bitmap import UNREADABLE
 
 _MOVING = ("GIF", "WEBP", "PNG")
 #: A picture that names no duration, or next to none, is shown so long, seconds (common practice, no source).

@@ -1,1 +1,0 @@
-"""Bitmaps in: PNG, JPEG and WebP, and pictures that move by themselves."""
