@@ -124,7 +124,7 @@ def send(
         with _shown_progress():
             sent = Sent(scene, assets.get, io.BytesIO())
             size = _drawn_by_farm(sent, choices, target, farm) if farm else _sent(sent, choices, target)
-        for note in choices.notes(scene):
+        for note in choices.notes(scene, assets.get):
             click.echo(note, err=True)
         click.echo(f"Sent {name} to {target} ({size / 1000:.0f} kB).")
 

@@ -44,6 +44,18 @@ class ArtPictures:
         self._pictures[key](canvas)
         canvas.restoreToCount(count)
 
+    def png(self, drawing: Drawing, scale: float) -> bytes:
+        """A drawing's art as a PNG that fills its box, so many px to each of its own, as far as bounds let."""
+        left, top, right, bottom = drawing.box
+        scale = min(scale, _LONGEST / max(right - left, bottom - top, 1.0))
+        width, height = (max(math.ceil(side * scale), 1) for side in (right - left, bottom - top))
+        surface = skia.Surface(width, height)
+        with surface as canvas:
+            canvas.scale(width / (right - left), height / (bottom - top))
+            canvas.translate(drawing.registration[0] - left, drawing.registration[1] - top)
+            self.draw(canvas, drawing)
+        return bytes(surface.makeImageSnapshot().encodeToData())
+
     def _picture(self, drawing: Drawing) -> Picture:
         media_type, data = self._art(drawing.art)
         box = skia.Rect.MakeLTRB(*drawing.box)

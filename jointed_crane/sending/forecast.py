@@ -29,6 +29,7 @@ class Forecast:
     width, height : px; 0 where it is no picture
     size : of the file, bytes, about
     takes : how long sending takes here, s, about
+    notes : what cannot be carried as it is, in sentences
     """
 
     frames: int
@@ -37,16 +38,18 @@ class Forecast:
     height: int
     size: int
     takes: float
+    notes: tuple[str, ...] = ()
 
 
 def forecast(scene: Scene, art: ArtSource, choices: WayChoices) -> Forecast:
     """Draw and write the middle of what is chosen, once with one frame and once with some; the rest is taken to be like
     it. What is no film is written whole. RuleError where it cannot be sent.
     """
+    notes = tuple(choices.notes(scene, art))
     if not isinstance(choices, SentFrames):
         width, height = choices.size_for(scene) if isinstance(choices, SentPictures) else (0, 0)
         takes, size = _written(Sent(scene, art, io.BytesIO()), choices)
-        return Forecast(0, 0.0, width, height, size, takes)
+        return Forecast(0, 0.0, width, height, size, takes, notes)
     film = choices.film(Sent(scene, art, io.BytesIO()))
     first, last = choices.of(scene)
     steps = ceil(_TRIED * scene.rate / film.rate)
@@ -64,7 +67,7 @@ def forecast(scene: Scene, art: ArtSource, choices: WayChoices) -> Forecast:
         takes, size = least + max(takes - least, 0.0) * more, round(smallest + max(size - smallest, 0) * more)
     hands = min(os.cpu_count() or 1, DRAWING.at_once)
     takes = max(takes, (takes + drawing * film.count) / hands)
-    return Forecast(film.count, float(film.count / film.rate), *film.size, size, takes)
+    return Forecast(film.count, float(film.count / film.rate), *film.size, size, takes, notes)
 
 
 def _written(sent: Sent, choices: WayChoices) -> tuple[float, int]:

@@ -15,6 +15,7 @@ from typing import BinaryIO
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.formats import bundle, excerpt  # noqa: F401 - so are these, which the writers load when they are asked
+from jointed_crane.formats.lottie_out import animated as lottie  # noqa: F401
 from jointed_crane.formats.svg_out import animated  # noqa: F401
 from jointed_crane.sending.choices.base import SentFrames, WayChoices
 from jointed_crane.sending.film import Sent

@@ -12,7 +12,7 @@ from jointed_crane.core.model.scene import Scene
 from jointed_crane.sending.choices.base import WayChoices
 from jointed_crane.sending.choices.films import Mp4, WebM
 from jointed_crane.sending.choices.pictures import Apng, Gif, Pictures, Sheet, Still, Webp
-from jointed_crane.sending.choices.scenes import AnimatedSvg, MotionCsv, MotionJson, WholeScene
+from jointed_crane.sending.choices.scenes import AnimatedSvg, MotionCsv, MotionJson, VectorAnimation, WholeScene
 
 
 @dataclass(frozen=True)
@@ -78,6 +78,14 @@ WAYS: Mapping[str, WayOut] = {
         WayOut("still", "Still picture", "PNG of the frame shown", "image/png", "png", Still, True),
         WayOut("png", "Numbered pictures", "PNG, in a zip", "application/zip", "zip", Pictures),
         WayOut("sheet", "Sprite sheet", "PNG and JSON with pivots, in a zip", "application/zip", "zip", Sheet),
+        WayOut(
+            "lottie",
+            "Vector animation",
+            "Lottie JSON, for apps and pages",
+            "application/json",
+            "json",
+            VectorAnimation,
+        ),
         WayOut("motion-json", "Motion as JSON", "matrices by frame", "application/json", "json", MotionJson),
         WayOut("motion-csv", "Motion as a table", "CSV by frame and part", "text/csv", "csv", MotionCsv),
         WayOut("zip", "Zip of the scene", "opens again", "application/zip", "zip", WholeScene, True),

@@ -39,6 +39,17 @@ def everything_art(name):
     return "image/svg+xml", OTHER if name == "other" else ART
 
 
+def assert_alike(case, ours, theirs, mean=0.6):
+    """Within 0.6 of 255 on average; one pixel in a hundred off by more than 24, and that at an edge only."""
+    away = np.abs(ours[..., :3].astype(int) - theirs)
+    case.assertLess(away.mean(), mean)
+    is_off = away.max(axis=-1) > 24
+    case.assertLess(is_off.mean(), 0.01)
+    spread = [end(theirs, size=(3, 3, 1)) for end in (ndimage.maximum_filter, ndimage.minimum_filter)]
+    is_edge = ndimage.binary_dilation((spread[0] - spread[1]).max(axis=-1) > 12, np.ones((3, 3)))
+    case.assertEqual((is_off & ~is_edge).sum(), 0)
+
+
 class RenderedTests(DrawingTestCase):
     """Frames drawn in Python beside what Chromium shows of the sent drawing."""
 
@@ -47,22 +58,12 @@ class RenderedTests(DrawingTestCase):
         self.page.evaluate(STILL, (at + 1e-6) / float(scene.rate) * 1000)
         return shot(self.page, round(scene.width), round(scene.height))
 
-    def assert_alike(self, ours, theirs, mean=0.6):
-        """Within 0.6 of 255 on average; one pixel in a hundred off by more than 24, and that at an edge only."""
-        away = np.abs(ours[..., :3].astype(int) - theirs)
-        self.assertLess(away.mean(), mean)
-        is_off = away.max(axis=-1) > 24
-        self.assertLess(is_off.mean(), 0.01)
-        spread = [end(theirs, size=(3, 3, 1)) for end in (ndimage.maximum_filter, ndimage.minimum_filter)]
-        is_edge = ndimage.binary_dilation((spread[0] - spread[1]).max(axis=-1) > 12, np.ones((3, 3)))
-        self.assertEqual((is_off & ~is_edge).sum(), 0)
-
     def test_art_of_other_hands(self):
         for path in some(AWKWARD):
             scene, art = brought_in(path)
             with self.subTest(path.stem):
                 mean = 1.0 if path.stem in HALF_A_LEVEL_MORE else 0.6
-                self.assert_alike(frame(scene, None, art), self.shown(still_svg(scene, art), scene), mean)
+                assert_alike(self, frame(scene, None, art), self.shown(still_svg(scene, art), scene), mean)
 
     def test_the_demo_scenes_as_they_play(self):
         chance = random.Random(SEED)
@@ -72,7 +73,7 @@ class RenderedTests(DrawingTestCase):
             numbers = [chance.randrange(scene.length) for _ in range(5 if TIMES > 1 else 2)]
             for number, ours in zip(numbers, renderer.frames(numbers), strict=True):
                 with self.subTest(scene=scene.name, frame=number):
-                    self.assert_alike(ours, self.shown(data, scene, number))
+                    assert_alike(self, ours, self.shown(data, scene, number))
 
     def test_the_comparison_itself_sees_a_part_moved_by_two_pixels(self):
         path = next(path for path in AWKWARD if path.stem == "nested-transforms")
@@ -80,7 +81,7 @@ class RenderedTests(DrawingTestCase):
         part = scene.parts[0]
         moved = scene.with_parts([replace(part, rest={**part.rest, "move.x": part.rest["move.x"] + 2})])
         with self.assertRaises(AssertionError):
-            self.assert_alike(frame(moved, None, art), self.shown(still_svg(scene, art), scene))
+            assert_alike(self, frame(moved, None, art), self.shown(still_svg(scene, art), scene))
 
 
 #: How often what moves is repeated, and how long each of its frames is shown, microseconds, with its size.

@@ -31,7 +31,7 @@ from jointed_crane.core.model.forms import Node, PenPath, ensure_drawable
 from jointed_crane.core.model.levers import Axis, Lever, Link
 from jointed_crane.core.model.markers import KeptPose, Marker
 from jointed_crane.core.model.scene import Drawing, Eyelet, Foothold, Part, Scene
-from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.motion.cycles import corners
 from jointed_crane.core.motion.fitting import ensure_followable
 from jointed_crane.core.soundness import whole_scene
@@ -41,6 +41,8 @@ from jointed_crane.formats.bitmap import read_bitmap
 from jointed_crane.formats.bring_in import read_artwork
 from jointed_crane.formats.bundle import read_bundle
 from jointed_crane.formats.lettering import font_name
+from jointed_crane.formats.lottie_out import animated as lottie
+from jointed_crane.formats.lottie_out.animated import lottie_bytes
 from jointed_crane.formats.moving import film
 from jointed_crane.formats.moving.film import film_of
 from jointed_crane.formats.moving_pictures import read_moving
@@ -138,6 +140,14 @@ def zipped(**sizes: int) -> object:
 def written(places: int) -> object:
     baked = [Part(f"p{n}", f"P {n}", drawings=PICTURED.drawings, kind="drawing") for n in range(41)]
     return film_of(Scene("s", "S", length=places // 41, parts=tuple(baked)), baked=[part.id for part in baked])
+
+
+def fitted(frames: int) -> object:
+    swaying = replace(
+        PICTURED, channels={name: Channel(sway=Sway(1.0, 9.0)) for name in ("turn.z", "move.x", "move.y")}
+    )
+    scene = Scene("s", "S", length=math.ceil(frames / 3), parts=(swaying,))
+    return lottie_bytes(scene, lambda _: ("image/svg+xml", b'<svg xmlns="http://www.w3.org/2000/svg"/>'), None)
 
 
 def stood(count: int) -> Scene:
@@ -240,6 +250,7 @@ EDGES = {
     "MOST_LETTERS": lambda most: parsed_json('"' + "a" * most + '"'),
     "LARGEST_NUMBER": lambda most: parsed_json(repr(float(most))),
     "MOST_WRITTEN": written,
+    "MOST_FITTED": fitted,
     "MOST_FILM_PIXELS": lambda most: size_of(Scene("s", "S", 1000.0, 1000.0), 1.0, math.ceil(most / 1_000_000)),
     "MOST_VARIANTS": lambda most: variant_rows(b"a\n" + b"1\n" * most, "t.csv"),
     "MOST_FRAMES_SENT": lambda most: filmed(most // 2 + most % 2, 48),
@@ -248,7 +259,7 @@ EDGES = {
 }
 
 #: Told as what they come to for each part, or in frames.
-PER_PART = {"MOST_FILM_PIXELS": 1_000_000, "MOST_MOTION_NUMBERS": 10, "MOST_WRITTEN": 41}
+PER_PART = {"MOST_FILM_PIXELS": 1_000_000, "MOST_MOTION_NUMBERS": 10, "MOST_WRITTEN": 41, "MOST_FITTED": 3}
 #: What is long in the making is tried at a smaller edge, where it is kept.
 SMALLER = {
     "MOST_KEYS": (whole_scene, 3_000),
@@ -266,6 +277,7 @@ SMALLER = {
     "MOST_ZIP_BYTES": (bundle, 5_000_000),
     "MOST_VALUES": (strict_json, 1_000),
     "MOST_WRITTEN": (film, 41 * 50),
+    "MOST_FITTED": (lottie, 3 * 40),
 }
 #: A block of motion at its edge takes long, too, and its limit is of no use to anything smaller.
 TAKES_LONG = {"MOST_MOTION_NUMBERS"}

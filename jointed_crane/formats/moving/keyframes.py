@@ -42,7 +42,7 @@ def channel_keyframes(name: str, motion: Channel, length: int) -> list[Keyframe]
     if is_baked(name, motion):
         return baked_keyframes(values(PackedCurves((channel,)), np.arange(length + 1, dtype=float))[0])
     cubics = stretches(channel, 0.0, float(length))
-    result = [keyframe for cubic in cubics for keyframe in _eased(cubic)]
+    result = [keyframe for cubic in cubics for keyframe in eased(cubic)]
     return [*result, Keyframe(float(length), float(cubics[-1].values[3]), result[-1].easing)]
 
 
@@ -65,7 +65,8 @@ def _stepped(channel: Channel, length: int) -> list[Keyframe]:
     return [*steps, Keyframe(float(length), steps[-1].value, "hold")]
 
 
-def _eased(stretch: Stretch, depth: int = 0) -> list[Keyframe]:
+def eased(stretch: Stretch, depth: int = 0) -> list[Keyframe]:
+    """The keyframes of one cubic but the last; several where its ends are too level to count progress between them."""
     (begin, out, back, end), (first, leaving, coming, last) = stretch.frames, stretch.values
     rise = last - first
     reach = max(stretch.values) - min(stretch.values)
@@ -73,7 +74,7 @@ def _eased(stretch: Stretch, depth: int = 0) -> list[Keyframe]:
         return [Keyframe(begin, first, "hold" if stretch.is_hold else "straight")]
     if abs(rise) < _LEVEL * reach and depth < 6:
         left, right = _halves(stretch)
-        return [*_eased(left, depth + 1), *_eased(right, depth + 1)]
+        return [*eased(left, depth + 1), *eased(right, depth + 1)]
     if rise == 0.0:
         return [Keyframe(begin, first, "straight")]
     shares = [min(max((frame - begin) / (end - begin), 0.0), 1.0) for frame in (out, back)]

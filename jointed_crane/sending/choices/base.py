@@ -11,6 +11,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import LARGEST, LONGEST_NAME, MOST_FRAMES_SENT, MOST_RATE_SENT
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.excerpt import ensure_within
+from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.sending.film import Film, Sent, ensure_pictures, limb
 
 _Frame = Annotated[int, Field(gt=-LARGEST, lt=LARGEST)]
@@ -32,7 +33,7 @@ class WayChoices(BaseModel):
         """Write what is sent into its file. RuleError where it cannot be."""
         raise NotImplementedError
 
-    def notes(self, scene: Scene) -> list[str]:
+    def notes(self, scene: Scene, art: ArtSource) -> list[str]:
         """What of a scene cannot be carried as it is, and what is done instead, in sentences."""
         return []
 

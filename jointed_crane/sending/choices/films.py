@@ -8,6 +8,7 @@ from pydantic import Field
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.model.scene import NO_GROUND, Scene
+from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.sending.choices.base import SentFrames
 from jointed_crane.sending.film import Sent
 
@@ -28,7 +29,7 @@ class Video(SentFrames):
         ground = None if self.see_through else rgb(_PAPER if sent.scene.ground == NO_GROUND else sent.scene.ground)
         video(film.frames(), film.count, film.size, film.rate, container, codec, self.quality, ground, sent.file)
 
-    def notes(self, scene: Scene) -> list[str]:
+    def notes(self, scene: Scene, art: ArtSource) -> list[str]:
         """What is done with odd sizes, and without a ground."""
         result = []
         width, height = self.size_for(scene)

@@ -130,7 +130,7 @@ class Gif(Loop):
 
         gif(film.frames(), film.count, film.rate, self.loops, self.palette == "one", self.dither, self.matte, sent.file)
 
-    def notes(self, scene: Scene) -> list[str]:
+    def notes(self, scene: Scene, art: ArtSource) -> list[str]:
         """Whether its frames can be even, and its edges soft."""
         rate = self.rate_for(scene)
         result = []

@@ -6,9 +6,13 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.model.scene import Drawing, Scene
+from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.sending.choices.base import SentPart, SentSpan, WayChoices
-from jointed_crane.sending.film import Sent, limb
+from jointed_crane.sending.film import Sent, ensure_pictures, limb
+
+#: Art that only a picture can tell has so many px to each of its own.
+_PICTURE_SCALE = 2.0
 
 
 class WholeScene(WayChoices):
@@ -32,11 +36,35 @@ class AnimatedSvg(SentSpan, SentPart):
         only = limb(sent.scene, self.part)
         sent.file.write(animated_svg(excerpt(sent.scene, *self.of(sent.scene)), sent.art, only))
 
-    def notes(self, scene: Scene) -> list[str]:
+    def notes(self, scene: Scene, art: ArtSource) -> list[str]:
         """What is written frame by frame."""
         from jointed_crane.formats.svg_out.carrying import notes
 
         return notes(scene)
+
+
+class VectorAnimation(SentSpan, SentPart):
+    """A document of layers with keys of their own."""
+
+    def write(self, sent: Sent) -> None:
+        """One vector animation of the span."""
+        from jointed_crane.formats.excerpt import excerpt
+        from jointed_crane.formats.lottie_out.animated import lottie_bytes
+
+        def as_picture(drawing: Drawing) -> bytes:
+            ensure_pictures()
+            from jointed_crane.render.art_pictures import ArtPictures
+
+            return ArtPictures(sent.art).png(drawing, _PICTURE_SCALE)
+
+        scene = excerpt(sent.scene, *self.of(sent.scene))
+        sent.file.write(lottie_bytes(scene, sent.art, as_picture, limb(sent.scene, self.part)))
+
+    def notes(self, scene: Scene, art: ArtSource) -> list[str]:
+        """What has other keys than in the scene, and what is left out."""
+        from jointed_crane.formats.lottie_out.carrying import notes
+
+        return notes(scene, art)
 
 
 class Motion(SentSpan):

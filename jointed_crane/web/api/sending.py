@@ -29,7 +29,7 @@ api = Blueprint("sending", __name__, url_prefix="/api")
 def notes(scene_id: str, query: NoQuery) -> dict[str, list[str]]:
     """What an animated SVG of the scene cannot carry as it is."""
     entry = library().scenes.load(scene_id)
-    return {"notes": AnimatedSvg().notes(entry.scene)}
+    return {"notes": AnimatedSvg().notes(entry.scene, library().assets.get)}
 
 
 def _sends(way: WayOut) -> None:

@@ -93,9 +93,7 @@ def _chosen(name: str, given: Mapping[str, Any]) -> tuple[WayOut, WayChoices]:
 def foretell(scene_id: str, body: SendBody) -> dict[str, Any]:
     """What sending would come to, from a few frames drawn, and what cannot be carried."""
     _, choices = _chosen(body.way, body.choices)
-    scene = library().scenes.load(scene_id).scene
-    order = jobs.Order(scene_id, library().assets.address, "")
-    return {**asdict(done(SENDING, jobs.foretold, order, choices)), "notes": choices.notes(scene)}
+    return asdict(done(SENDING, jobs.foretold, jobs.Order(scene_id, library().assets.address, ""), choices))
 
 
 @api.post("/sendings/<sending_id>/stop")
