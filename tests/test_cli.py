@@ -84,13 +84,17 @@ class CommandLineTests(unittest.TestCase):
         self.run_command("import", ART / "heron.svg", "--into", "Heron")
         starts = {"svg": b"<?xml", "zip": b"PK", "png": b"PK", "still": b"\x89PNG", "apng": b"\x89PNG"}
         starts |= {"gif": b"GIF89a", "webp": b"RIFF", "webm": b"\x1a\x45\xdf\xa3", "mp4": b"\0\0\0", "sheet": b"PK"}
-        starts |= {"motion-json": b"{", "motion-csv": b"frame,time,part"}
+        starts |= {"lottie": b"{", "motion-json": b"{", "motion-csv": b"frame,time,part"}
         for form, start in {name: starts[name] for name in WAYS}.items():
             target = self.folder / f"heron.{form}.{WAYS[form].ending}"
             span = ["--last", 2] if "last" in WAYS[form].choices.model_fields else []
             self.run_command("send", "Heron", "--as", form, "--to", target, *span)
             self.assertTrue(target.read_bytes().startswith(start))
+        again = self.run_command("import", self.folder / "heron.lottie.json", "--into", "Again")
         scene = Library(self.data).scenes.load(Library(self.data).shelf.find("Heron").id).scene
+        self.assertEqual(again.stdout, f"Brought {len(scene.parts)} parts into Again.\n")
+        twice = self.run_command("import", self.folder / "heron.lottie.json", "--into", "Again", status=1)
+        self.assertIn("There is a scene called Again already.", twice.stderr)
         target = self.folder / "half.png"
         self.run_command("send", "Heron", "--as", "still", "--to", target, "--scale", "0.5", "--see-through")
         with Image.open(target) as picture:
@@ -111,7 +115,7 @@ class CommandLineTests(unittest.TestCase):
             self.assertFalse((self.folder / "no").exists())
         self.run_command("send", "Heron", "--as", "svg", "--to", self.folder / "no" / "such" / "folder.svg", status=1)
         result = self.run_command("send", "Crane", "--as", "svg", "--to", self.folder / "x.svg", status=1)
-        self.assertEqual(result.stderr, "There is no scene called 'Crane'. The scenes are: Heron.\n")
+        self.assertEqual(result.stderr, "There is no scene called 'Crane'. The scenes are: Again, Heron.\n")
 
     def test_what_is_watched_is_sent_again_when_it_changes(self):
         self.run_command("new", "Quay", "--length", 3)

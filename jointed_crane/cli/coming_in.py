@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import importlib
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -13,6 +14,8 @@ from jointed_crane.cli.group import card_of, data_option, library_of, main
 
 if TYPE_CHECKING:
     from jointed_crane.formats.artwork import Coming
+    from jointed_crane.formats.bundle import Bundle
+    from jointed_crane.store.library import Library
 
 
 @main.command("import", short_help="Bring artwork into a scene.")
@@ -27,7 +30,8 @@ if TYPE_CHECKING:
 )
 @data_option
 def bring_in(files: tuple[Path, ...], name: str, coming: Coming | None, data: str | None) -> None:
-    """Bring artwork into a scene: SVG drawings, PNG, JPEG or WebP pictures, and zips of them.
+    """Bring artwork into a scene: SVG drawings, PNG, JPEG or WebP pictures, and zips of them; or vector animation
+    (Lottie JSON), alone, which makes a scene of its own.
 
     One drawing lies as it is drawn, and a scene that is made new for it takes its size; several lie beside each other
     in the middle of the stage. Either all files come in or none does.
@@ -37,7 +41,7 @@ def bring_in(files: tuple[Path, ...], name: str, coming: Coming | None, data: st
     from jointed_crane.formats.coming_in import Choices
     from jointed_crane.reading.bounds import READING
     from jointed_crane.reading.foreign_file import ForeignFile
-    from jointed_crane.reading.several import as_chosen, drawings
+    from jointed_crane.reading.several import as_chosen, drawings, is_json
     from jointed_crane.work.workers import Workers
 
     workers = Workers("fork")
@@ -48,6 +52,9 @@ def bring_in(files: tuple[Path, ...], name: str, coming: Coming | None, data: st
 
     choices = Choices(coming=coming)
     given = [ForeignFile(_bytes(file), file.name) for file in files]
+    if len(given) == 1 and is_json(given[0]):
+        _open(read("vector_animation", given[0]), name, library_of(data))
+        return
     artwork = together(read("artwork", as_chosen(drawings(given, partial(read, "unpacked")), choices)))
     library = library_of(data)
     card = library.shelf.find(name)
@@ -62,6 +69,19 @@ def bring_in(files: tuple[Path, ...], name: str, coming: Coming | None, data: st
     for note in artwork.notes:
         click.echo(note, err=True)
     click.echo(f"Brought {counted(count, 'part')} into {entry.scene.name}.")
+
+
+def _open(bundle: Bundle, name: str, library: Library) -> None:
+    """Put a scene from a file on the shelf under a name that is free."""
+    from jointed_crane.core.basics.errors import RuleError
+    from jointed_crane.core.basics.wording import counted
+
+    if library.shelf.find(name) is not None:
+        raise RuleError(f"There is a scene called {name} already. Nothing was brought in; choose another name.")
+    entry = library.open_bundle(replace(bundle, scene=replace(bundle.scene, name=name)))
+    for note in bundle.notes:
+        click.echo(note, err=True)
+    click.echo(f"Brought {counted(len(entry.scene.parts), 'part')} into {name}.")
 
 
 @main.command(short_help="Bring followed points in, each a helper with keys.")

@@ -22,6 +22,10 @@ def read_artwork(data: bytes, name: str, reading: Reading = AS_LAYERS) -> Artwor
     start = data[:1024].lstrip(b"\xef\xbb\xbf\xff\xfe \t\r\n\x00")
     if start.startswith(b"<"):
         return read_svg(data, name, reading)
+    if start.startswith(b"{"):
+        raise ArtworkError(
+            f"{name} is JSON. Nothing was brought in; drop vector animation on the shelf, alone, to make a scene of it."
+        )
     if data[:2] == b"\x1f\x8b":
         raise ArtworkError(f"{name} is a compressed drawing. Nothing was brought in; save it as plain SVG.")
     raise ArtworkError(f"{name} is neither an SVG drawing nor a PNG, JPEG or WebP picture. Nothing was brought in.")

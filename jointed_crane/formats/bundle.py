@@ -37,10 +37,11 @@ _ENDINGS = {
 
 @dataclass(frozen=True)
 class Bundle:
-    """A scene and the art it shows: media type and bytes by content hash."""
+    """A scene and the art it shows, media type and bytes by content hash, with notes on what was left out."""
 
     scene: Scene
     art: dict[str, tuple[str, bytes]]
+    notes: tuple[str, ...] = ()
 
 
 def bundle_bytes(scene: Scene, art: ArtSource) -> bytes:

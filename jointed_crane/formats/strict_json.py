@@ -14,7 +14,7 @@ from jointed_crane.core.basics.limits import LARGEST_NUMBER, MOST_LETTERS, MOST_
 _NOT_CARRIED = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")
 
 
-def parsed_json(text: bytes | str) -> Any:
+def parsed_json(text: bytes | str, most_letters: int = MOST_LETTERS) -> Any:
     """JSON by the standard (RFC 8259: no NaN, no Infinity) with numbers and words within bounds; RuleError else."""
     _ensure_few(text)
     try:
@@ -23,7 +23,7 @@ def parsed_json(text: bytes | str) -> Any:
         if isinstance(error, RuleError):
             raise
         raise RuleError("That is not JSON that can be read. Nothing was changed.") from None
-    ensure_carried(value)
+    ensure_carried(value, most_letters)
     return value
 
 
@@ -36,7 +36,7 @@ def _ensure_few(text: bytes | str) -> None:
         raise RuleError(f"The request holds more than {MOST_VALUES} values. Nothing was changed.")
 
 
-def ensure_carried(value: Any) -> None:
+def ensure_carried(value: Any, most_letters: int = MOST_LETTERS) -> None:
     """RuleError where words anywhere in JSON values cannot be carried, or where there are too many values."""
     waiting = [value]
     count = 0
@@ -44,7 +44,7 @@ def ensure_carried(value: Any) -> None:
         result = waiting.pop()
         count += 1
         if isinstance(result, str):
-            ensure_words(result)
+            ensure_words(result, most_letters)
         elif isinstance(result, dict):
             waiting += result.keys()
             waiting += result.values()
@@ -54,10 +54,10 @@ def ensure_carried(value: Any) -> None:
             raise RuleError(f"The request holds more than {MOST_VALUES} values. Nothing was changed.")
 
 
-def ensure_words(text: str) -> str:
+def ensure_words(text: str, most_letters: int = MOST_LETTERS) -> str:
     """The text itself; RuleError where it is too long or holds letters that no file can carry."""
-    if len(text) > MOST_LETTERS:
-        raise RuleError(f"A text has {len(text)} letters; {MOST_LETTERS} is the most. Nothing was changed.")
+    if len(text) > most_letters:
+        raise RuleError(f"A text has {len(text)} letters; {most_letters} is the most. Nothing was changed.")
     if _NOT_CARRIED.search(text):
         raise RuleError("A text holds a sign that no file can carry. Nothing was changed; leave it out.")
     return text

@@ -12,6 +12,7 @@ from jointed_crane.formats.bring_in import read_again, read_artwork
 from jointed_crane.formats.bundle import Bundle, read_bundle
 from jointed_crane.formats.comparing import Origin
 from jointed_crane.formats.lettering import FONT_TYPE, font_name, lettered
+from jointed_crane.formats.lottie_in.document import read_lottie
 from jointed_crane.formats.moving_pictures import MovingPicture, read_moving
 from jointed_crane.formats.svg.pieces import Cut, pieces_of
 from jointed_crane.formats.tables.tracks import Track, read_tracks
@@ -47,6 +48,11 @@ def artwork_again(file: ForeignFile, known: Sequence[Origin]) -> Artwork:
 def bundle(file: ForeignFile) -> Bundle | None:
     """A scene zip; None for a zip of drawings."""
     return None if holds_drawings_alone(file.data) else read_bundle(file.data, file.name)
+
+
+def vector_animation(file: ForeignFile) -> Bundle:
+    """Vector animation, as a scene."""
+    return read_lottie(file.data, file.name)
 
 
 def pieces(data: bytes, whole: Drawing, id_prefix: str) -> list[Cut]:

@@ -14,6 +14,11 @@ def is_zip(file: ForeignFile) -> bool:
     return file.data.startswith(b"PK")
 
 
+def is_json(file: ForeignFile) -> bool:
+    """Whether a file begins as JSON of many values does (RFC 8259)."""
+    return file.data[:1024].lstrip(b"\xef\xbb\xbf \t\r\n").startswith(b"{")
+
+
 def drawings(
     files: Iterable[ForeignFile], unpacked: Callable[[ForeignFile], Iterable[tuple[str, bytes]]]
 ) -> list[ForeignFile]:

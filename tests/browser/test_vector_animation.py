@@ -10,6 +10,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.formats.lottie_in.document import read_lottie
 from jointed_crane.formats.lottie_out import carrying
 from jointed_crane.formats.lottie_out.animated import lottie_bytes
 from jointed_crane.render.art_pictures import ArtPictures
@@ -21,6 +22,7 @@ from tests.browser.test_rendered import assert_alike, everything_art
 from tests.browser.test_sent_svg import ART, moving_everything
 from tests.constrained_rigs import constrained, linked
 from tests.demo_library import demo_scenes, written
+from tests.lottie_documents import foreign
 from tests.strategies import SEED, TIMES, random_scene
 
 #: What a part's place and turn may differ by in a foreign player, px and degrees.
@@ -176,3 +178,29 @@ def corners_of(items):
             vertices, outs, ins = (np.array(path[name]) for name in "voi")
             result += [vertices, vertices + outs, np.roll(vertices + ins, -1, axis=0)]
     return np.concatenate(result) if result else np.empty((0, 2))
+
+
+class ForeignVectorAnimationTests(unittest.TestCase):
+    """Vector animation of other hands, brought in, beside the player."""
+
+    def test_it_moves_and_looks_as_it_is_played(self):
+        page = browser().new_page(viewport={"width": 320, "height": 240})
+        self.addCleanup(page.close)
+        document = foreign()
+        document["layers"] = [layer for layer in document["layers"] if layer["nm"] != "Words"]
+        data = json.dumps(document).encode()
+        opened = read_lottie(data, "elsewhere.json")
+        player = BrowserPlayer(page, data)
+        frames = np.array([0.0, 7.0, 13.0, 20.0, 33.0, 47.0])
+        pose = evaluate(opened.scene, frames)
+        parts = {part.name: pose.index[part.id] for part in opened.scene.parts}
+        ours = Renderer(opened.scene, opened.art.__getitem__).frames(frames)
+        for column, (at, picture) in enumerate(zip(frames.tolist(), ours, strict=True)):
+            for name, matrix, opacity, is_there in player.layers(at):
+                if not is_there or name not in parts or name == "Cart":
+                    continue
+                with self.subTest(part=name, frame=at):
+                    wanted = pose.world[parts[name], column][:2][:, [0, 1, 3]]
+                    np.testing.assert_allclose(np.reshape(matrix, (3, 2)).T, wanted, atol=0.02)
+                    self.assertAlmostEqual(opacity, pose.opacity[parts[name], column], delta=1e-3)
+            assert_alike(self, picture, shot(page, 320, 240))

@@ -305,6 +305,39 @@ def zips() -> list[Hostile]:
     return [Hostile(name, make, is_heavy) for name, (make, is_heavy) in ZIPS.items()]
 
 
+def nested_compositions() -> bytes:
+    """Compositions that show the next one nine times each."""
+    turning = {"p": {"a": 0, "k": [0, 0]}, "r": {"a": 1, "k": [{"t": 0, "s": [0]}, {"t": 9, "s": [9]}]}}
+    assets = [
+        {"id": f"c{n}", "layers": [{"ty": 0, "refId": f"c{n + 1}", "ks": turning, "ip": 0, "op": 9}] * 9}
+        for n in range(12)
+    ]
+    return json.dumps({"w": 9, "h": 9, "op": 9, "layers": assets[0]["layers"], "assets": assets}).encode()
+
+
+def far_keys() -> bytes:
+    """A curved way from key to key that lie a million frames apart."""
+    ways = [{"t": 0, "s": [0, 0], "to": [9, 0], "ti": [0, 9]}, {"t": 1e6, "s": [9, 9]}]
+    layer = {"ty": 3, "ks": {"p": {"a": 1, "k": ways}}, "ip": 0, "op": 9}
+    return json.dumps({"w": 9, "h": 9, "op": 1e9, "layers": [layer] * 50}).encode()
+
+
+#: Vector animation by what is wrong with it, and whether it takes long.
+ANIMATIONS: dict[str, tuple[Callable[[], bytes], bool]] = {
+    "no layers": (lambda: b'{"w": 9, "h": 9}', False),
+    "deep": (lambda: b'{"layers": ' + b"[" * 100_000 + b"]" * 100_000 + b"}", False),
+    "compositions that multiply": (nested_compositions, False),
+    "keys far apart": (far_keys, False),
+    "many values": (lambda: b'{"layers": [' + b"0," * 3_000_000 + b"0]}", False),
+    "many layers": (lambda: json.dumps({"w": 9, "h": 9, "op": 9, "layers": [{"ty": 3, "ks": {}}] * 5_000}).encode(), False),
+}  # fmt: skip
+
+
+def animations() -> list[Hostile]:
+    """Vector animation."""
+    return [Hostile(name, make, is_heavy) for name, (make, is_heavy) in ANIMATIONS.items()]
+
+
 def fonts() -> list[Hostile]:
     """Fonts."""
     return [Hostile(name, make) for name, make in FONTS.items()]

@@ -36,6 +36,7 @@ class HostileFilesTests(unittest.TestCase):
             for path, group, kind in (
                 ("/api/open", files.artwork(), "svg"),
                 ("/api/open", files.zips(), "zip"),
+                ("/api/open", files.animations(), "json"),
                 ("/api/fonts", files.fonts(), "ttf"),
             ):
                 for file in group:

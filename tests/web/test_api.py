@@ -269,6 +269,18 @@ class ArtworkTests(ApiTestCase):
         scene = self.library.scenes.load(opened["id"]).scene
         self.assertEqual(scene.parts, kept.scene.parts)
 
+    def test_vector_animation_that_is_sent_opens_again(self):
+        kept = self.with_heron()
+        data = self.client.get(f"{self.path}/send/lottie").data
+        opened = self.send_files("/api/open", [("heron.json", data)]).get_json()
+        scene = self.library.scenes.load(opened["id"]).scene
+        self.assertEqual(opened["notes"], [])
+        for part in kept.scene.parts:
+            again = next(one for one in scene.parts if one.name == part.name)
+            np.testing.assert_allclose(again.pivot, part.pivot, atol=1e-9)
+        refused = self.send_files("/api/open", [("no.json", b'{"layers": 3}')])
+        self.assert_problem(refused, 422, "neither a scene nor vector animation")
+
     def test_a_file_that_is_too_large_is_refused(self):
         answer = self.send_files("/api/open", [("big.svg", b" " * 65_000_000)])
         self.assert_problem(answer, 413, "too large")

@@ -15,7 +15,7 @@ from jointed_crane.formats.coming_in import Choices
 from jointed_crane.formats.document import scene_document
 from jointed_crane.formats.edit_document import edit_from
 from jointed_crane.reading import jobs
-from jointed_crane.reading.several import is_zip
+from jointed_crane.reading.several import is_json, is_zip
 from jointed_crane.reading.texts import outlined
 from jointed_crane.store.library import new_id
 from jointed_crane.store.scenes import Changed
@@ -91,12 +91,14 @@ def create(body: NewScene) -> dict[str, Any]:
 @api.post("/open")
 @contract(form=NoForm, has_files=True, gives=Made, status=201)
 def open_files(form: NoForm) -> dict[str, Any]:
-    """Open a scene zip, or make a scene from artwork, sized from its largest drawing."""
+    """Open a scene zip or vector animation, or make a scene from artwork, sized from its largest drawing."""
     files = [foreign(file) for file in request_files()]
     bundle = read(jobs.bundle, files[0]) if len(files) == 1 and is_zip(files[0]) else None
+    if len(files) == 1 and is_json(files[0]):
+        bundle = read(jobs.vector_animation, files[0])
     if bundle is not None:
         entry = library().open_bundle(bundle)
-        return {"id": entry.scene.id, **history_document(entry), "notes": []}
+        return {"id": entry.scene.id, **history_document(entry), "notes": list(bundle.notes)}
     artwork = read_together(files, Choices())
     entry = library().new_from(artwork, title_of(files[0].name, "Scene")[:100])
     return {"id": entry.scene.id, **history_document(entry), "notes": list(artwork.notes)}
