@@ -21,13 +21,13 @@ from jointed_crane.formats.lottie_in.pictures import (
     PRECOMPOSED,
     SHAPES,
     SOLID,
-    Pictures,
+    Contents,
     moves,
 )
 from jointed_crane.formats.lottie_in.placing import faded, fading, placed
 from jointed_crane.formats.lottie_in.properties import (
     Clock,
-    Moment,
+    KeyRead,
     Unreadable,
     is_moving,
     moments,
@@ -35,7 +35,7 @@ from jointed_crane.formats.lottie_in.properties import (
     still,
     value_at,
 )
-from jointed_crane.formats.lottie_in.shapes import Drawn
+from jointed_crane.formats.lottie_in.shapes import Sketch
 from jointed_crane.formats.svg.layers import read_svg
 
 Layer = dict[str, Any]
@@ -58,7 +58,7 @@ class Layers:
     size : width and height of the scene, px
     """
 
-    pictures: Pictures
+    pictures: Contents
     length: int
     size: tuple[float, float]
     art: dict[str, tuple[str, bytes]] = field(default_factory=dict)
@@ -69,7 +69,9 @@ class Layers:
     def parts(self, layers: list[Any], clock: Clock, holder: str | None = None, depth: int = 0) -> list[Part]:
         """The parts of a composition from back to front; what hangs on nothing hangs on its holder."""
         if depth > DEEPEST:
-            raise RuleError(f"The compositions of the file lie more than {DEEPEST} deep in each other. Nothing was brought in.")
+            raise RuleError(
+                f"The compositions of the file lie more than {DEEPEST} deep in each other. Nothing was brought in."
+            )
         comp = _Composition([layer for layer in layers if isinstance(layer, dict)])
         carriers = {id(layer): self._id() for layer in comp.layers}
         result: list[Part] = []
@@ -170,7 +172,7 @@ class Layers:
         return tuple(drawings), {"drawing": track} if len(drawings) > 1 else {}, "drawing"
 
     def _drawing(self, layer: Layer, drawing_id: str, clock: Clock, say: Callable[[str], None]) -> Drawing | None:
-        drawn = Drawn(-clock.start / clock.stretch, say)
+        drawn = Sketch(-clock.start / clock.stretch, say)
         name = _named(layer) or "Layer"
         data = self.pictures.drawing(self.pictures.shown(layer, drawn), drawn, self.size)
         if data is None:
@@ -208,8 +210,8 @@ class Layers:
         self.count += 1
         if self.count > MOST_LAYERS:
             raise RuleError(
-                f"The file has more than {MOST_LAYERS} layers, those of its compositions as often as they are shown. Nothing "
-                "was brought in."
+                f"The file has more than {MOST_LAYERS} layers, those of its compositions as often as they are shown. "
+                "Nothing was brought in."
             )
         progress.tell(self.count, MOST_LAYERS, "layers")
         return f"l{self.count}"
@@ -359,7 +361,7 @@ def _scaled(piece: Piece, kx: float, ky: float) -> Piece:
     )
 
 
-def _exchanged(shapes: Any) -> list[tuple[dict[str, Any], list[Moment]]] | None:
+def _exchanged(shapes: Any) -> list[tuple[dict[str, Any], list[KeyRead]]] | None:
     """Groups of which one at a time is there, each with the keys of its opacity; None where they are no such groups."""
     if not isinstance(shapes, list) or len(shapes) < 2:
         return None

@@ -13,8 +13,8 @@ from lxml import etree
 
 from jointed_crane.formats.lottie_in.properties import Unreadable, number
 from jointed_crane.formats.lottie_in.shapes import (
-    Drawn,
     Floats,
+    Sketch,
     contour_of,
     matrix_of,
     path_data,
@@ -46,13 +46,13 @@ def moves(value: Any) -> bool:
     return False
 
 
-class Pictures:
+class Contents:
     """What layers show, as elements of drawings; `assets` are the file's, by their ids."""
 
     def __init__(self, assets: Mapping[str, dict[str, Any]]) -> None:
         self.assets = assets
 
-    def drawing(self, elements: list[etree._Element], drawn: Drawn, size: tuple[float, float]) -> bytes | None:
+    def drawing(self, elements: list[etree._Element], drawn: Sketch, size: tuple[float, float]) -> bytes | None:
         """Elements as a drawing of its own in which art space is the px of the layer; None without any."""
         if not elements:
             return None
@@ -65,7 +65,7 @@ class Pictures:
         root.extend(elements)
         return etree.tostring(root, encoding="utf-8")
 
-    def shown(self, layer: Mapping[str, Any], drawn: Drawn, depth: int = 0) -> list[etree._Element]:
+    def shown(self, layer: Mapping[str, Any], drawn: Sketch, depth: int = 0) -> list[etree._Element]:
         """What a layer shows in its own space, from back to front, its masks applied."""
         kind = layer.get("ty")
         if kind == SHAPES:
@@ -111,7 +111,7 @@ class Pictures:
         size = {"width": number(asset.get("w", 0)), "height": number(asset.get("h", 0))}
         return [svg_element("image", href=asset["p"], preserveAspectRatio="xMidYMid slice", **size)]
 
-    def _composition(self, layers: list[Any], drawn: Drawn, depth: int) -> list[etree._Element]:
+    def _composition(self, layers: list[Any], drawn: Sketch, depth: int) -> list[etree._Element]:
         """Layers that stand still, from back to front."""
         if depth > DEEPEST:
             raise Unreadable(f"compositions lie more than {DEEPEST} deep in each other")
@@ -138,7 +138,7 @@ class Pictures:
         return result[::-1]
 
     def _whole(
-        self, layer: Mapping[str, Any], by_number: Mapping[Any, Mapping[str, Any]], drawn: Drawn, depth: int
+        self, layer: Mapping[str, Any], by_number: Mapping[Any, Mapping[str, Any]], drawn: Sketch, depth: int
     ) -> etree._Element:
         """A layer where it lies in its composition."""
         a, b, c, d, e, f = placed(layer, by_number, drawn)[:2].T.ravel().tolist()
@@ -151,7 +151,7 @@ class Pictures:
         whole.extend(self.shown(layer, drawn, depth))
         return whole
 
-    def _masked(self, layer: Mapping[str, Any], elements: list[etree._Element], drawn: Drawn) -> list[etree._Element]:
+    def _masked(self, layer: Mapping[str, Any], elements: list[etree._Element], drawn: Sketch) -> list[etree._Element]:
         masks = [
             mask for mask in layer.get("masksProperties") or () if isinstance(mask, dict) and mask.get("mode") != "n"
         ]
@@ -174,7 +174,7 @@ class Pictures:
         return [holder]
 
 
-def placed(layer: Mapping[str, Any], by_number: Mapping[Any, Mapping[str, Any]], drawn: Drawn) -> Floats:
+def placed(layer: Mapping[str, Any], by_number: Mapping[Any, Mapping[str, Any]], drawn: Sketch) -> Floats:
     """From a layer to its composition, all that it hangs on included, shape (3, 3)."""
     result = np.eye(3)
     seen: set[int] = set()

@@ -15,7 +15,7 @@ from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.motion.fitting import fitted
 from jointed_crane.formats.lottie_in.properties import (
     Clock,
-    Moment,
+    KeyRead,
     Unreadable,
     along_way,
     channel,
@@ -100,7 +100,7 @@ def _from(track: Channel, at_rest: float, is_share: bool) -> Channel:
     )
 
 
-def _moments(transform: Mapping[str, Any], name: str, default: Sequence[float]) -> list[Moment]:
+def _moments(transform: Mapping[str, Any], name: str, default: Sequence[float]) -> list[KeyRead]:
     return moments(transform.get(name), default)
 
 
@@ -127,7 +127,7 @@ def _sheared_by(degrees: Any) -> Any:
     return -np.tan(np.deg2rad(degrees))
 
 
-def _sheared(turn: Moment, skew: Moment, axis: Moment, scale: Moment) -> dict[str, float]:
+def _sheared(turn: KeyRead, skew: KeyRead, axis: KeyRead, scale: KeyRead) -> dict[str, float]:
     """Rest values of what turns, shears and scales and stands still."""
     linear = np.eye(3)
     linear[:2, :2] = (

@@ -46,7 +46,7 @@ class Clock:
 
 
 @dataclass(frozen=True)
-class Moment:
+class KeyRead:
     """A key of a property: its values, how it is left and how the next is reached, as shares of time and of rise by
     dimension, and where a place goes by the way, its tangents.
     """
@@ -82,21 +82,21 @@ def is_moving(prop: Any) -> bool:
     return isinstance(keys, list) and bool(keys) and isinstance(keys[0], dict) and "t" in keys[0]
 
 
-def moments(prop: Any, default: Sequence[float]) -> list[Moment]:
+def moments(prop: Any, default: Sequence[float]) -> list[KeyRead]:
     """The keys of a property, ascending; one alone where it stands, or is not said."""
     if prop is None:
-        return [Moment(0.0, tuple(default))]
+        return [KeyRead(0.0, tuple(default))]
     if not isinstance(prop, dict):
-        return [Moment(0.0, numbers(prop))]
+        return [KeyRead(0.0, numbers(prop))]
     if "k" not in prop:
         raise Unreadable("a value is missing")
     if not is_moving(prop):
-        return [Moment(0.0, numbers(prop["k"]))]
+        return [KeyRead(0.0, numbers(prop["k"]))]
     return _ascending(prop["k"], numbers)
 
 
-def _ascending(keys: list[Any], read: Callable[[Any], Any]) -> list[Moment]:
-    result: list[Moment] = []
+def _ascending(keys: list[Any], read: Callable[[Any], Any]) -> list[KeyRead]:
+    result: list[KeyRead] = []
     end: Any = None
     for key in keys:
         if not isinstance(key, dict):
@@ -108,10 +108,10 @@ def _ascending(keys: list[Any], read: Callable[[Any], Any]) -> list[Moment]:
         if result and time - result[-1].time < _AT_ONCE:
             result.pop()
         if result and time < result[-1].time:
-            raise Unreadable("keys do not follow each other")
+            raise Unreadable("its keys are not in order")
         end = key.get("e")
         result.append(
-            Moment(
+            KeyRead(
                 time, read(value), bool(key.get("h")), _eases(key.get("o"), 0.0), _eases(key.get("i"), 1.0),
                 _tangents(key),
             )
@@ -134,13 +134,13 @@ def _tangents(key: dict[str, Any]) -> tuple[tuple[float, ...], tuple[float, ...]
     return result if len(result[0]) == len(result[1]) == 2 and any(map(any, result)) else None
 
 
-def value_at(keys: Sequence[Moment], time: float) -> tuple[float, ...]:
+def value_at(keys: Sequence[KeyRead], time: float) -> tuple[float, ...]:
     """The values of the key at a time or before it; those of the first one earlier."""
     before = [key for key in keys if key.time <= time]
     return (before or keys)[-1 if before else 0].values
 
 
-def channel(keys: Sequence[Moment], dimension: int, clock: Clock, change: Change = float) -> Channel:
+def channel(keys: Sequence[KeyRead], dimension: int, clock: Clock, change: Change = float) -> Channel:
     """One dimension as a channel; `change` keeps proportions, so that handles go with it."""
     made: list[Key] = []
     handle_in: Handle | None = None
@@ -175,7 +175,7 @@ def _at(values: tuple[float, ...], dimension: int) -> float:
     return values[dimension]
 
 
-def along_way(keys: Sequence[Moment], clock: Clock) -> list[Channel]:
+def along_way(keys: Sequence[KeyRead], clock: Clock) -> list[Channel]:
     """A place that goes by a curved way as channels of x and y, with as few keys as follow it: from key to key it goes
     the share of the length that the ease says. Unreadable where that takes more frames than keys are fitted over.
     """
@@ -184,7 +184,7 @@ def along_way(keys: Sequence[Moment], clock: Clock) -> list[Channel]:
     result: list[list[Key]] = [[], []]
     for key, after in pairwise(keys):
         begin, end = clock.frame(key.time), clock.frame(after.time)
-        ease = channel([Moment(0.0, (0.0,), key.is_hold, key.leaving, key.arriving), Moment(1.0, (1.0,))], 0, Clock())
+        ease = channel([KeyRead(0.0, (0.0,), key.is_hold, key.leaving, key.arriving), KeyRead(1.0, (1.0,))], 0, Clock())
         out, back = key.tangents or ((0.0, 0.0), (0.0, 0.0))
         start, goal = np.array(key.values[:2]), np.array(after.values[:2])
         controls = np.array([[start, start + out, goal + back, goal]])

@@ -27,7 +27,7 @@ _UNKNOWN = {
 
 
 @dataclass
-class Drawn:
+class Sketch:
     """A drawing in the making.
 
     Attributes
@@ -63,7 +63,7 @@ def svg_element(tag: str, **attributes: object) -> etree._Element:
     return result
 
 
-def matrix_of(transform: Any, drawn: Drawn) -> Floats:
+def matrix_of(transform: Any, drawn: Sketch) -> Floats:
     """The matrix of a transform that stands still, shape (3, 3)."""
     if transform is None:
         return np.eye(3)
@@ -90,7 +90,7 @@ def skewed(skew: float, axis: float) -> Floats:
     return rotation(axis) @ np.array([[1.0, -np.tan(np.deg2rad(skew))], [0.0, 1.0]]) @ rotation(-axis)
 
 
-def _place(prop: Any, drawn: Drawn) -> tuple[float, float]:
+def _place(prop: Any, drawn: Sketch) -> tuple[float, float]:
     if isinstance(prop, dict) and prop.get("s") is True:
         return drawn.value(prop.get("x"))[0], drawn.value(prop.get("y"))[0]
     return _two(drawn.value(prop, (0.0, 0.0)))
@@ -102,12 +102,12 @@ def _two(values: Sequence[float]) -> tuple[float, float]:
     return values[0], values[1]
 
 
-def shape_elements(items: Any, drawn: Drawn) -> list[etree._Element]:
+def shape_elements(items: Any, drawn: Sketch) -> list[etree._Element]:
     """Items as elements from back to front."""
     return _scope(items, drawn, 1.0)[0][::-1]
 
 
-def _scope(items: Any, drawn: Drawn, opacity: float) -> tuple[list[etree._Element], list[Contour]]:
+def _scope(items: Any, drawn: Sketch, opacity: float) -> tuple[list[etree._Element], list[Contour]]:
     """What items paint, the uppermost first, and their contours: a paint goes for all of them before it."""
     if not isinstance(items, list):
         raise Unreadable("its shapes are missing")
@@ -170,7 +170,7 @@ def _points(array: Floats) -> list[Point]:
     return [(x, y) for x, y in array.tolist()]
 
 
-def _contours(kind: str, item: dict[str, Any], drawn: Drawn) -> list[Contour]:
+def _contours(kind: str, item: dict[str, Any], drawn: Sketch) -> list[Contour]:
     if kind == "sh":
         prop = item.get("ks")
         if is_moving(prop):
@@ -196,7 +196,7 @@ def _contours(kind: str, item: dict[str, Any], drawn: Drawn) -> list[Contour]:
     return list(map(_backwards, made)) if item.get("d") == 3 else made
 
 
-def _star(item: dict[str, Any], drawn: Drawn) -> Contour:
+def _star(item: dict[str, Any], drawn: Sketch) -> Contour:
     """A star or a regular polygon, its first corner upwards."""
     x, y = _two(drawn.value(item.get("p"), (0.0, 0.0)))
     count = min(max(round(drawn.value(item.get("pt"), (5.0,))[0]), 2), 1000)
@@ -251,7 +251,7 @@ def _numbers(values: Iterable[float]) -> str:
 
 
 def _paint(
-    kind: str, item: dict[str, Any], contours: Sequence[Contour], drawn: Drawn, opacity: float
+    kind: str, item: dict[str, Any], contours: Sequence[Contour], drawn: Sketch, opacity: float
 ) -> etree._Element:
     paint = _gradient(item, drawn) if kind[0] == "g" else _colour(drawn.value(item.get("c"), (0.0, 0.0, 0.0)))
     share = min(max(opacity * drawn.value(item.get("o"), (100.0,))[0] / 100, 0.0), 1.0)
@@ -288,7 +288,7 @@ def _colour(values: Sequence[float]) -> str:
     return "#" + "".join(f"{round(255 * min(max(value / whole, 0.0), 1.0)):02x}" for value in values[:3])
 
 
-def _gradient(item: dict[str, Any], drawn: Drawn) -> str:
+def _gradient(item: dict[str, Any], drawn: Sketch) -> str:
     stops = item.get("g")
     if not isinstance(stops, dict):
         raise Unreadable("a gradient has no colours")
