@@ -18,7 +18,7 @@ from jointed_crane.core.constraints.point_at import PointAt
 from jointed_crane.core.edits.constraints import changing_hands, constraining, keeping_as_keys, making_links
 from jointed_crane.core.edits.constraints import levers_and_links as driving
 from jointed_crane.core.edits.joints import eyelets, helpers, joining, limiting
-from jointed_crane.core.edits.pictures import drawings, fusing, making_shapes, painting, patching, registering
+from jointed_crane.core.edits.pictures import drawings, fusing, making_shapes, painting, patching, registering, slots
 from jointed_crane.core.edits.placing import (
     kept_poses,
     leading,
@@ -239,6 +239,7 @@ def _shape_edits(part: str, drawing: str, by: tuple[float, float], frame: float 
         drawings.OrderDrawing(part, drawing, 0),
         drawings.DeleteDrawing(part, drawing),
         drawings.RenameDrawing(part, drawing, f"Drawing {x}"),
+        slots.NameSlot(part, "picture", f"Column {x}"),
         parts.AddParts((Part(fresh, "New", rest={"move.x": x}),)),
         bringing_tracks.BringTrack(fresh, "Track", ((0.0, x, y), (6.5, y, x))),
     ]

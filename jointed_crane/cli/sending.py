@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import contextlib
 import io
-import re
 import signal
 import sys
 import tempfile
 import threading
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
-from functools import cached_property, partial
+from functools import cached_property
 from operator import methodcaller
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -29,8 +28,6 @@ if TYPE_CHECKING:
 
 #: How often it is looked whether a scene has changed, s.
 _LOOK = 0.3
-#: A column in the pattern of names.
-_COLUMN = re.compile(r"\{([^{}]*)\}")
 
 
 class _Sending(click.Command):
@@ -148,12 +145,13 @@ def _send_table(
     """Send a file for each row into a folder; where one row cannot be taken, none is sent."""
     from jointed_crane.formats.tables.variants import variant_rows
     from jointed_crane.scripting import OpenLibrary
+    from jointed_crane.sending.filling import file_names
     from jointed_crane.sending.putting import unwritten
     from jointed_crane.sending.ways import WAYS
 
     scene = OpenLibrary(data).open(name)
     rows = variant_rows(table.path.read_bytes(), table.path.name)
-    files = _file_names(table.names, rows, WAYS[form].ending)
+    files = file_names(table.names, rows, WAYS[form].ending)
     made = [scene.variant(row, table.path.parent, table.fit) for row in rows]
     choices = {**_frames_of(scene.scene, span), **said}
     WAYS[form].chosen(choices)
@@ -165,27 +163,6 @@ def _send_table(
         with _shown_progress():
             size = scene.send(target / file, form, one, **choices)
         click.echo(f"Sent {target / file} ({size / 1000:.0f} kB).")
-
-
-def _file_names(pattern: str, rows: list[dict[str, str]], ending: str) -> list[str]:
-    """The name of each row's file; RuleError where two are alike, or the pattern names no column."""
-    from jointed_crane.core.basics.errors import RuleError
-
-    stray = next((word for word in _COLUMN.findall(pattern) if word != "row" and word not in rows[0]), None)
-    if stray is not None:
-        raise RuleError(f"The table has no column {stray[:60]!r}; it has {', '.join(rows[0])}. Nothing was sent.")
-    result = []
-    for number, row in enumerate(rows, start=1):
-        known = {"row": f"{number:0{len(str(len(rows)))}d}", **row}
-        stem = _COLUMN.sub(partial(_cell, known), pattern)
-        result.append(re.sub(r"[^\w .,()-]+", "-", stem).strip(" .-")[:120] + f".{ending}")
-    if len({name.lower() for name in result}) < len(result) or any(name.startswith(".") for name in result):
-        raise RuleError("Two rows would have one name, or one none. Nothing was sent; put {row} into --names.")
-    return result
-
-
-def _cell(row: dict[str, str], found: re.Match[str]) -> str:
-    return row.get(found[1], "")
 
 
 def _again_and_again(entry: Entry, kept: SceneStore, once: Callable[[Scene], None]) -> None:

@@ -16,6 +16,7 @@ from jointed_crane.formats.lottie_in.document import read_lottie
 from jointed_crane.formats.moving_pictures import MovingPicture, read_moving
 from jointed_crane.formats.svg.pieces import Cut, pieces_of
 from jointed_crane.formats.tables.tracks import Track, read_tracks
+from jointed_crane.formats.tables.variants import variant_rows
 from jointed_crane.formats.zipped_drawings import drawings_in, holds_drawings_alone
 from jointed_crane.reading.foreign_file import ForeignFile
 
@@ -73,6 +74,11 @@ def letters(text: Text, data: bytes) -> Text:
 def tracks(file: ForeignFile) -> list[Track]:
     """The points that were followed."""
     return read_tracks(file.data, file.name)
+
+
+def table(file: ForeignFile) -> list[dict[str, str]]:
+    """The rows of a table of variants."""
+    return variant_rows(file.data, file.name)
 
 
 def moving(files: Sequence[ForeignFile]) -> MovingPicture:

@@ -6,9 +6,12 @@ import contextlib
 import importlib
 import io
 import itertools
+import os
+import shutil
 import sqlite3  # noqa: F401 - loaded where workers come from, so that none of them has to
 import time
-from collections.abc import Iterator
+import zipfile
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import BinaryIO
@@ -18,6 +21,7 @@ from jointed_crane.formats import bundle, excerpt  # noqa: F401 - so are these, 
 from jointed_crane.formats.lottie_out import animated as lottie  # noqa: F401
 from jointed_crane.formats.svg_out import animated  # noqa: F401
 from jointed_crane.sending.choices.base import SentFrames, WayChoices
+from jointed_crane.sending.filling import Filling
 from jointed_crane.sending.film import Sent
 from jointed_crane.sending.forecast import Forecast, forecast
 from jointed_crane.sending.frame_files import FrameFiles, Pixels, packed
@@ -57,6 +61,15 @@ def sent(order: Order, choices: WayChoices) -> None:
     scene = SceneStore(engine, assets).load(order.scene).scene
     with _on_disk(), open(order.path, "wb") as file:
         choices.write(Sent(scene, assets.get, file))
+
+
+def variant_sent(order: Order, choices: WayChoices, filling: Filling) -> None:
+    """Write the file of the first row that fills the scene that is ordered."""
+    engine = opened_at(order.library)
+    assets = AssetStore(engine)
+    with _on_disk(), open(order.path, "wb") as file:
+        made = filling.variant(SceneStore(engine, assets).load(order.scene).scene, assets.get, 0)
+        choices.write(Sent(made.scene, made.art, file))
 
 
 def foretold(order: Order, choices: WayChoices) -> Forecast:
@@ -116,6 +129,25 @@ def file_written(order: BackgroundOrder, choices: WayChoices, path: str) -> None
     """Write the file of what is sent."""
     with _on_disk(), open(path, "wb") as file:
         choices.write(order.sent(file, is_drawn=True))
+
+
+def row_written(order: BackgroundOrder, choices: WayChoices, filling: Filling, number: int, path: str) -> None:
+    """Write the file of one row."""
+    engine = opened_at(order.library)
+    made = filling.variant(Sendings(engine).scene(order.sending), AssetStore(engine).get, number)
+    with _on_disk():
+        aside = f"{path}.part"
+        with open(aside, "wb") as file:
+            choices.write(Sent(made.scene, made.art, file))
+        os.replace(aside, path)
+
+
+def rows_packed(names: Sequence[str], paths: Sequence[str], path: str) -> None:
+    """Put the files of rows into a zip, under their names; they are as small as they can be already."""
+    with _on_disk(), zipfile.ZipFile(path, "w", zipfile.ZIP_STORED) as archive:
+        for name, file in zip(names, paths, strict=True):
+            with open(file, "rb") as source, archive.open(zipfile.ZipInfo(name), "w", force_zip64=True) as entry:
+                shutil.copyfileobj(source, entry)
 
 
 @contextlib.contextmanager

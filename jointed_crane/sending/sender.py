@@ -23,6 +23,7 @@ from jointed_crane.sending import jobs
 from jointed_crane.sending.bounds import DRAWING, WRITING
 from jointed_crane.sending.choices.base import SentFrames
 from jointed_crane.sending.frame_files import FrameFiles, Pixels
+from jointed_crane.sending.rows_work import RowsWork
 from jointed_crane.sending.ways import WAYS
 from jointed_crane.store.faults import fault_of
 from jointed_crane.store.library import Library
@@ -73,7 +74,7 @@ class Sender:
 
     def file(self, sending: Sending) -> Path:
         """Where the file of what was sent lies."""
-        return self._folder(sending.id) / f"file.{WAYS[sending.way].ending}"
+        return self._folder(sending.id) / f"file.{'zip' if sending.filling else WAYS[sending.way].ending}"
 
     def newest_frame(self, sending: Sending) -> Pixels | None:
         """The last frame that was drawn of it; None where none was, or where it is too large to be looked at."""
@@ -135,7 +136,11 @@ class Sender:
         order = jobs.BackgroundOrder(sending.id, self._library.assets.address, str(folder))
         aside = folder / f"{path.name}.part"
         drawn_elsewhere = partial(self._drawn_by_farm, sending) if self._farm else None
-        work = _Work(self._workers, order, sending, str(aside), drawn_elsewhere)
+        work: _Work | RowsWork
+        if sending.filling:
+            work = RowsWork(self._workers, order, sending, str(aside))
+        else:
+            work = _Work(self._workers, order, sending, str(aside), drawn_elsewhere)
         rows = self._library.sendings
 
         def goes_on(done: int, of: int) -> bool:

@@ -1,7 +1,8 @@
 """Variants of a scene from a table: a rig as a template.
 
-A column speaks of a part by its name: the words of a text, the value of a lever, the picture of anything else. Behind a
-colon it says which thing of the part is meant: "Plate: fill", "Plate: stroke", "Hand: drawing", "Door: picture".
+A column has the name of slots, which are named in the scene. Or it speaks of a part by its name: the words of a text,
+the value of a lever, the picture of anything else. Behind a colon it says which thing of the part is meant: "Plate:
+fill", "Plate: stroke", "Hand: drawing", "Door: picture".
 """
 
 from __future__ import annotations
@@ -9,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
-from typing import Any, Literal, get_args
+from typing import Any
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits import Edit, changed_by
@@ -18,11 +19,10 @@ from jointed_crane.core.edits.pictures.making_shapes import SetShape
 from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.model.forms import Shape, Text
 from jointed_crane.core.model.scene import Drawing, Part, Scene
+from jointed_crane.core.model.slots import SLOTTED, Slotted, slots_for
 from jointed_crane.core.shapes.picture import made_art
 from jointed_crane.formats.svg.stored_art import ArtSource
 
-What = Literal["words", "fill", "stroke", "drawing", "picture", "value"]
-_WHATS: tuple[What, ...] = get_args(What)
 #: What is read of a picture file: the drawing that it becomes, and its art.
 Pictures = Callable[[str], tuple[Drawing, tuple[str, bytes]]]
 
@@ -32,45 +32,50 @@ class Slot:
     """What a column of a table fills: a thing of a part."""
 
     part: str
-    what: What
+    what: Slotted
 
 
-def slot_of(scene: Scene, column: str) -> Slot:
-    """What a column fills, by its name; RuleError where it says nothing that the scene has."""
+def slots_of(scene: Scene, column: str) -> list[Slot]:
+    """What a column fills: the slots of its name, else the part that it names; RuleError where it says nothing that
+    the scene has.
+    """
+    column = column.strip()
+    named = [Slot(part.id, what) for part in scene.parts for what in SLOTTED if part.slots.get(what) == column]
+    if named:
+        return named
     name, colon, word = (piece.strip() for piece in column.rpartition(":"))
-    part = next((part for part in scene.parts if part.name == column.strip()), None)
+    part = next((part for part in scene.parts if part.name == column), None)
     if part is not None:
-        return Slot(part.id, _usual(part))
+        usual = slots_for(part)[:1]
+        if not usual:
+            raise RuleError(f"{part.name} has nothing that a table could fill. Nothing was sent; name another part.")
+        return [Slot(part.id, usual[0])]
     part = next((part for part in scene.parts if colon and part.name == name), None)
     if part is None:
-        raise RuleError(f"The column {column[:60]!r} names no part of {scene.name}. Nothing was sent; name one.")
-    what = next((known for known in _WHATS if known == word), None)
-    if what is None or not _has(part, what):
+        raise RuleError(
+            f"The column {column[:60]!r} names no slot and no part of {scene.name}. Nothing was sent; name one."
+        )
+    what = next((known for known in slots_for(part) if known == word), None)
+    if what is None:
         raise RuleError(
             f"{part.name} has no {word[:40]!r} that a table could fill. Nothing was sent; "
-            f"{', '.join(_WHATS)} are known."
+            f"{', '.join(slots_for(part)) or 'nothing'} can be."
         )
-    return Slot(part.id, what)
+    return [Slot(part.id, what)]
 
 
-def _usual(part: Part) -> What:
-    if part.lever is not None:
-        return "value"
-    return "words" if _texts(part) else "picture"
+def columns_of(scene: Scene) -> list[str]:
+    """The names of a scene's slots, each once, parts from back to front."""
+    return list(dict.fromkeys(part.slots[what] for part in scene.parts for what in SLOTTED if what in part.slots))
 
 
-def _has(part: Part, what: What) -> bool:
-    if what == "value":
-        return part.lever is not None
-    if what == "words":
-        return bool(_texts(part))
-    if what in ("fill", "stroke"):
-        return any(drawing.shape is not None for drawing in part.drawings)
-    return bool(part.drawings)
-
-
-def _texts(part: Part) -> list[Drawing]:
-    return [drawing for drawing in part.drawings if isinstance(drawing.shape, Text)]
+def fillable(scene: Scene) -> list[str]:
+    """All names that a column may have: those of slots, then of parts, alone and with what of them is meant."""
+    result = columns_of(scene)
+    for part in scene.parts:
+        whats = slots_for(part) if part.is_sent or part.lever is not None else ()
+        result += [part.name, *(f"{part.name}: {what}" for what in whats)][: len(whats) + 1 if whats else 0]
+    return list(dict.fromkeys(result))
 
 
 @dataclass(frozen=True)
@@ -99,9 +104,9 @@ def variant(
     for column, cell in row.items():
         if not cell.strip():
             continue
-        slot = slot_of(scene, column)
-        part = scene.part(slot.part)
-        edits += _edits(part, slot.what, cell.strip(), column, partial(_read, pictures, brought), fit)
+        for slot in slots_of(scene, column):
+            part = scene.part(slot.part)
+            edits += _edits(part, slot.what, cell.strip(), column, partial(_read, pictures, brought), fit)
     change = changed_by(scene, outlined(edits)) if edits else None
     if change is None:
         return Variant(scene, art)
@@ -117,7 +122,9 @@ def _read(pictures: Pictures, brought: dict[str, tuple[str, bytes]], cell: str) 
     return drawing
 
 
-def _edits(part: Part, what: What, cell: str, column: str, read: Callable[[str], Drawing], fit: Fit) -> Sequence[Edit]:
+def _edits(
+    part: Part, what: Slotted, cell: str, column: str, read: Callable[[str], Drawing], fit: Fit
+) -> Sequence[Edit]:
     if what == "value":
         return [SetValues((part.id,), {"lever.x": _number(cell, column)})]
     if what == "drawing":

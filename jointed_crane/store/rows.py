@@ -23,7 +23,7 @@ PAINTING: RowKey = ("painting",)
 #: Kept together in one JSON column of a part's row; a row from an older version lacks the later ones.
 _PLACEMENT = (
     "pivot", "orientation", "turn_order", "spin_centre", "inherits", "size", "form", "limits", "fixed", "shares", "tag",
-    "silenced", "lever", "level",
+    "silenced", "lever", "level", "slots",
 )  # fmt: skip
 _OWN = ("name", "kind", "parent", "seat", "rest", "hidden", "locked")
 _GEOMETRY = ("box", "bounds", "registration", "outline", "shape", "source")

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import time
 import zlib
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, fields
 from datetime import UTC, datetime
 from typing import Any, Literal
@@ -38,7 +38,8 @@ class Sending:
     ----------
     scene_version : of the scene that it was begun from
     way, choices : the way out by its name, and what was chosen of it
-    done, of : how many frames are written, of how many; 0 of 0 where it has none
+    filling : the table whose rows fill the scene, as a document; empty for the scene as it is
+    done, of : how many frames or rows are written, of how many; 0 of 0 where it has none
     size : of the file, bytes; 0 while there is none
     took : how long it took, s
     fault : why it has failed, a sentence
@@ -49,6 +50,7 @@ class Sending:
     scene_version: int
     way: str
     choices: Mapping[str, Any]
+    filling: Mapping[str, Any]
     file_name: str
     state: State
     done: int
@@ -75,17 +77,30 @@ class Sendings:
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
 
-    def add(self, id: str, scene: Scene, version: int, way: str, choices: Mapping[str, Any], file_name: str) -> Sending:
-        """Put a scene as it is into the queue. RuleError where too many are kept."""
-        art = sorted({drawing.art for part in scene.parts for drawing in part.drawings})
+    def add(
+        self,
+        id: str,
+        scene: Scene,
+        version: int,
+        way: str,
+        choices: Mapping[str, Any],
+        file_name: str,
+        filling: Mapping[str, Any] | None = None,
+        art: Iterable[str] = (),
+    ) -> Sending:
+        """Put a scene as it is into the queue, with a table that fills it and the hashes of the art that this shows.
+        RuleError where too many are kept.
+        """
+        shown = {drawing.art for part in scene.parts for drawing in part.drawings}
         row = {
             "id": id,
             "scene_id": scene.id,
             "scene_version": version,
             "scene": zlib.compress(to_json(scene_document(scene))),
-            "art": art,
+            "art": sorted(shown | set(art)),
             "way": way,
             "choices": dict(choices),
+            "filling": dict(filling or {}),
             "file_name": file_name,
             "made_at": datetime.now(UTC).replace(tzinfo=None),
         }

@@ -189,6 +189,7 @@ SENDINGS = Table(
     _held("art", JSON),
     _held("way"),
     _held("choices", JSON),
+    _held("filling", JSON, default={}),
     _held("file_name"),
     _held("state", default="waiting"),
     _held("done", Integer, default=0),

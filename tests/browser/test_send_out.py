@@ -3,6 +3,7 @@
 import base64
 import io
 import time
+import zipfile
 
 import av
 import numpy as np
@@ -10,7 +11,11 @@ from PIL import Image, ImageSequence
 
 from heron_lock.heron import NAME as HERON
 from heron_lock.quay_crate import NAME as CRATE
+from jointed_crane.core.edits.pictures.making_shapes import AddShape
 from jointed_crane.core.edits.time.time_markers import AddMarker
+from jointed_crane.core.model.forms import Paint, Rectangle, Text
+from jointed_crane.core.model.scene import Scene
+from jointed_crane.formats.lettering import lettered
 from jointed_crane.render.frames import frame
 from tests.browser.test_whole_way import BenchTestCase
 
@@ -117,6 +122,58 @@ class SendOutTests(BenchTestCase):
         self.assertEqual(self.sent(count=2)[0].way, "svg")
         self.page.locator(".send-item").first.get_by_text("From now").click()
         self.assertEqual(self.sent(count=3)[0].way, "svg")
+
+    def test_five_name_plates_from_a_table_one_of_them_typed(self):
+        scene = self.served.library.scenes.create(Scene("plates", "Plates", width=320.0, height=100.0, length=2))
+        board = Rectangle((0.0, 0.0, 200.0, 60.0), paint=Paint("#20303c"))
+        text = lettered(Text("Name", size=40.0, paint=Paint("#f4efe4")), None)
+        self.served.library.scenes.keep("plates", scene.version, [
+            AddShape("board", board, "Board", (10.0, 20.0)), AddShape("name", text, "Plate", (20.0, 62.0)),
+        ])  # fmt: skip
+        self.open_bench("plates")
+        for part, what, slot in (("Plate", "words", "Name"), ("Board", "fill", "Ground")):
+            self.pick(part)
+            self.page.click("#tab-art")
+            self.page.fill(f"[aria-label='Slot for the {what}']", slot)
+            self.page.keyboard.press("Enter")
+            self.settled()
+        self.page.goto(f"{self.served.address}/scenes/plates/send")
+        self.scene_id = "plates"
+        self.tie("Still picture")
+        self.page.click("text=Fill slots from a table")
+        table = "Name;Ground;Owner\nAda;#d2512f;x\nBo;;\nÇelik;#12706f;\nDee;#b07d2b;\n"
+        with self.page.expect_file_chooser() as chooser:
+            self.page.click("[data-send=table-file]")
+        chooser.value.set_files({"name": "names.csv", "mimeType": "text/csv", "buffer": table.encode()})
+        self.page.wait_for_selector("text=Owner: no slot and no part is called so.")
+        self.page.fill("[aria-label='Name, row 5']", "Eve")
+        self.page.keyboard.press("Enter")
+        self.page.wait_for_selector("[data-send=preview][src]:not([hidden])")
+        before = self.page.get_attribute("[data-send=preview]", "src")
+        self.page.focus("[aria-label='Name, row 1']")
+        self.page.keyboard.press("ArrowDown")
+        self.until(f"document.querySelector('[data-send=preview]').src !== {before!r}")
+        self.page.fill("[data-send=table-names]", "{row} {Name}")
+        self.page.keyboard.press("Tab")
+        self.page.click("text=Send out 5 files")
+        sending, data = self.sent()
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            self.assertEqual(
+                archive.namelist(), [f"{row}.png" for row in ("1 Ada", "2 Bo", "3 Çelik", "4 Dee", "5 Eve")]
+            )
+            shown = [np.asarray(Image.open(archive.open(name)).convert("RGB")) for name in archive.namelist()]
+        colours = [picture[25, 205].tolist() for picture in shown]
+        ink = [32, 48, 60]
+        self.assertEqual(colours, [[210, 81, 47], ink, [18, 112, 111], [176, 125, 43], ink])
+        self.assertEqual((sending.file_name, sending.of), ("Plates 0 by table.zip", 5))
+        self.assertGreater(np.abs(shown[1].astype(int) - shown[4]).max(), 100, "each has a name of its own")
+        self.page.reload()
+        self.page.click("text=Fill slots from a table")
+        self.assertEqual(self.page.input_value("[aria-label='Name, row 5']"), "Eve")
+        self.page.click("[aria-label='Take row 2 out']")
+        self.page.wait_for_selector("text=Send out 4 files")
+        self.page.click("text=Undo")
+        self.page.wait_for_selector("text=Send out 5 files")
 
     def test_a_picture_of_the_frame_is_copied(self):
         self.page.context.grant_permissions(["clipboard-read", "clipboard-write"])

@@ -8,6 +8,7 @@ import sys
 import tempfile
 import time
 import unittest
+import zipfile
 from pathlib import Path
 from unittest import mock
 
@@ -74,6 +75,30 @@ class SenderTests(QueueTestCase):
             self.assertEqual(done.size, len(data))
         self.assertEqual((done.done, self.library.sendings.get(waiting[0].id).of), (0, 36))
         self.assertIsNotNone(self.sender.newest_frame(waiting[0]))
+
+    def test_a_table_is_one_job_that_goes_on_with_the_rows_that_are_left(self):
+        part = self.entry.scene.parts[0]
+        names = [drawing.name for drawing in part.drawings]
+        rows = [{f"{part.name}: picture": "x"}, *({} for _ in names)]
+        filling = {"rows": rows, "names": "row {row}", "fit": "registration", "pictures": {}}
+        given = (self.entry.scene, self.entry.version, "still", {"scale": 0.1}, "x.zip", filling)
+        sending = self.library.sendings.add(new_id(), *given)
+        self.sender.wake()
+        failed = self.until(sending, "done", "failed")
+        self.assertEqual(
+            failed.fault, "Row 1: There is no picture 'x' beside the table; it has none yet. Nothing was sent."
+        )
+        self.assertEqual(failed.of, 2)
+        self.library.sendings.go_on(sending.id)
+        rows[0].clear()
+        again = self.library.sendings.add(new_id(), *given)
+        self.sender.wake()
+        self.assertEqual(self.until(again, "done", "failed").fault, "")
+        with zipfile.ZipFile(self.sender.file(again)) as archive:
+            self.assertEqual(archive.namelist(), ["row 1.png", "row 2.png"])
+            still = written(self.entry.scene, self.art, "still", scale=0.1)
+            self.assertEqual({archive.read(name) for name in archive.namelist()}, {still})
+        self.assertEqual([path.name for path in self.sender.file(again).parent.iterdir()], ["file.zip"])
 
     def test_it_stops_keeps_what_is_drawn_and_goes_on(self):
         sending = self.added("webp", scale=0.5, last=60)

@@ -13,8 +13,10 @@ import jointed_crane
 from jointed_crane.cli import main
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.constraints.levers_and_links import AddLever
+from jointed_crane.core.edits.pictures.drawings import CopyDrawing
+from jointed_crane.core.edits.pictures.slots import NameSlot
 from jointed_crane.formats.tables.variants import variant_rows
-from jointed_crane.sending.variants import slot_of
+from jointed_crane.sending.variants import columns_of, fillable, slots_of
 
 SVG = '<svg xmlns="http://www.w3.org/2000/svg" width="{0}" height="20">{1}</svg>'
 RED = SVG.format("{0}", '<rect width="{0}" height="20" fill="#ff0000"/>')
@@ -88,20 +90,45 @@ class VariantTests(unittest.TestCase):
 
     def test_what_cannot_be_filled_is_said_with_its_column(self):
         for row, sentence in (
-            ({"Nobody": "x"}, "column 'Nobody' names no part"),
-            ({"Nobody: fill": "x"}, "names no part"),
+            ({"Nobody": "x"}, "column 'Nobody' names no slot and no part"),
+            ({"Nobody: fill": "x"}, "no part"),
             ({"Board: words": "x"}, "Board has no 'words' that a table could fill"),
-            ({"Board: size": "x"}, "words, fill, stroke, drawing, picture, value are known"),
+            ({"Board: size": "x"}, "picture, fill, stroke can be"),
             ({"Board: fill": "reddish"}, "Nothing was changed"),
             ({"Door": "wide open"}, "Door: 'wide open' is no number"),
-            ({"Picture: drawing": "Fist"}, "no drawing called 'Fist'; it has Picture"),
+            ({"Picture: drawing": "Fist"}, "Picture has no 'drawing' that a table could fill"),
             ({"Picture": "../data/scenes.sqlite3"}, "no picture '../data/scenes.sqlite3' beside the table"),
             ({"Picture": "/etc/passwd"}, "no picture '/etc/passwd' beside the table"),
             ({"Picture": "names.csv"}, "neither"),
         ):
             with self.subTest(row), self.assertRaisesRegex(RuleError, sentence):
                 self.scene.variant(row, self.table)
-        self.assertEqual(slot_of(self.before, "Name plate : fill ").what, "fill")
+        self.assertEqual([slot.what for slot in slots_of(self.before, "Name plate : fill ")], ["fill"])
+
+    def test_a_column_fills_all_slots_of_its_name(self):
+        (drawing,) = self.before.part("picture").drawings
+        self.scene.edit(CopyDrawing("picture", drawing.id, "two"), NameSlot("board", "fill", " Ground  colour "))
+        self.scene.edit(NameSlot("name", "fill", "Ink"), NameSlot("picture", "fill", "Ground colour"))
+        self.scene.edit(NameSlot("picture", "drawing", "Side"))
+        self.assertEqual(columns_of(self.scene.scene), ["Ground colour", "Ink", "Side"])
+        filled = self.scene.variant(
+            {"Ground colour": "#d2512f", "Side": self.scene.scene.part("picture").drawings[1].name}
+        ).scene
+        colours = [filled.part(name).drawings[0].shape.paint.fill for name in ("board", "picture", "name")]
+        self.assertEqual(colours, ["#d2512f", "#d2512f", "#f4efe4"])
+        self.assertEqual(filled.part("picture").rest["drawing"], 1.0)
+        for name in fillable(self.scene.scene):
+            self.assertTrue(slots_of(self.scene.scene, name), name)
+        with self.assertRaisesRegex(RuleError, "Side: Picture has no drawing called 'Fist'; it has"):
+            self.scene.variant({"Side": "Fist"})
+        with self.assertRaisesRegex(
+            RuleError, "Board has no value that a table could fill; picture, fill, stroke can be"
+        ):
+            self.scene.edit(NameSlot("board", "value", "Door"))
+        self.scene.edit(NameSlot("board", "fill"))
+        self.assertEqual(self.scene.scene.part("board").slots, {})
+        self.scene.undo()
+        self.assertEqual(self.scene.scene.part("board").slots, {"fill": "Ground colour"})
 
     def test_what_is_no_table_is_refused_with_the_line(self):
         self.assertEqual(variant_rows(b"a,b\n1\n\n,2\n", "t.csv"), [{"a": "1"}, {"a": "", "b": "2"}])

@@ -144,6 +144,7 @@ class Part(TravelsBare):
     size, form : drawn size in px and form of a helper, display settings
     tag : a colour in the tree
     silenced : names of findings that are not reported for this part
+    slots : what of it tables fill, by the names of their columns (`slots`)
     """
 
     id: str
@@ -174,6 +175,7 @@ class Part(TravelsBare):
     form: HelperForm = "square"
     tag: Tag = ""
     silenced: tuple[str, ...] = ()
+    slots: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def is_sent(self) -> bool:

@@ -30,6 +30,7 @@ from jointed_crane.core.model.forms import ensure_drawable
 from jointed_crane.core.model.markers import KeptPose, Marker
 from jointed_crane.core.model.scene import NO_GROUND, Drawing, Part, Scene
 from jointed_crane.core.model.scene_change import SceneChange
+from jointed_crane.core.model.slots import SLOTTED
 from jointed_crane.core.motion.channel import BARE, Channel
 from jointed_crane.core.soundness.names_and_numbers import ensure_id, ensure_name, ensure_numbers
 from jointed_crane.core.soundness.references import (
@@ -239,6 +240,10 @@ def _ensure_own(part: Part) -> None:
     ensure_name(part.name, "part")
     if len(part.silenced) > 100 or any(len(name) > 120 for name in part.silenced):
         raise RuleError(f"{part.name} silences at most 100 findings. Nothing was changed.")
+    for what, name in part.slots.items():
+        if what not in SLOTTED:
+            raise RuleError(f"{part.name} has no {what[:40]!r} that could be a slot. Nothing was changed.")
+        ensure_name(name, "slot")
     numbers = [*part.pivot, *part.orientation, part.size, *(part.spin_centre or ())]
     for foothold in part.footholds:
         numbers += [foothold.frame, *foothold.point]

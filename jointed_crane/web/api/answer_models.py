@@ -428,6 +428,7 @@ class SendingAnswer(Answer):
     way: str
     words: str
     choices: dict[str, Any]
+    rows: int
     file_name: str
     state: Literal["waiting", "working", "done", "stopped", "failed"]
     done: int
@@ -442,6 +443,13 @@ class SendingsAnswer(Answer):
     """What is being sent and was."""
 
     sendings: list[SendingAnswer]
+
+
+class TableAnswer(Answer):
+    """A table of variants: its columns, and the cells of each row by them."""
+
+    columns: list[str]
+    rows: list[dict[str, str]]
 
 
 class ForecastAnswer(Answer):

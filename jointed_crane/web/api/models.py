@@ -14,6 +14,7 @@ from jointed_crane.core.basics.limits import (
     MOST_CURVES,
     MOST_EDITS,
     MOST_FUSED,
+    MOST_VARIANTS,
 )
 from jointed_crane.formats.coming_in import Choices
 from jointed_crane.web.api.contract import Strict
@@ -171,11 +172,40 @@ class NoForm(Strict):
     """Files alone."""
 
 
-class SendBody(Strict):
+class WayBody(Strict):
     """A way out by its name, and what is chosen of it by the names of its choices."""
 
     way: Annotated[str, Field(max_length=40)]
     choices: Annotated[dict[str, Any], Field(max_length=40)] = {}
+
+
+#: The cells of one row of a table, by their columns.
+_Row = Annotated[
+    dict[Annotated[str, Field(max_length=300)], Annotated[str, Field(max_length=10_000)]], Field(max_length=200)
+]
+
+
+class FillingBody(Strict):
+    """A table whose rows fill the slots of a scene; pictures are drawings as `/api/drawings` answers them, by what
+    cells call them.
+    """
+
+    rows: Annotated[list[_Row], Field(min_length=1, max_length=MOST_VARIANTS)]
+    names: Annotated[str, Field(max_length=300)] = "{row}"
+    fit: Literal["registration", "box"] = "registration"
+    pictures: Annotated[dict[str, dict[str, Any]], Field(max_length=MOST_VARIANTS)] = {}
+
+
+class SendBody(WayBody):
+    """What is sent, and how; with a table a file for each of its rows, in a zip."""
+
+    filling: FillingBody | None = None
+
+
+class VariantBody(WayBody):
+    """How a scene is sent that a row of a table has filled, the first one."""
+
+    filling: FillingBody
 
 
 class PictureQuery(Strict):
@@ -190,7 +220,7 @@ class SendAgain(Strict):
     from_now: bool = False
 
 
-class PresetBody(SendBody):
+class PresetBody(WayBody):
     """A way out and what is chosen of it, under a name."""
 
     name: Annotated[str, Field(min_length=1, max_length=LONGEST_NAME)]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import re
 import tempfile
+from collections.abc import Callable
 
 from flask import Blueprint, Response, request
 from werkzeug.wsgi import wrap_file
@@ -39,7 +40,7 @@ def _sends(way: WayOut) -> None:
     @contract(query=way.choices, gives=way.media_type)
     def send(scene_id: str, query: WayChoices) -> Response:
         scene = library().scenes.load(scene_id).scene
-        return _made(scene_id, way, query, way.file_name(scene, query))
+        return made(scene_id, way, way.file_name(scene, query), jobs.sent, query)
 
     send.__doc__ = f"{way.words}: {way.use}. {way.choices.__doc__}"
     api.add_url_rule(f"/scenes/<scene_id>/send/{way.name}", f"send_{way.name}", send)
@@ -49,12 +50,12 @@ for _way in WAYS.values():
     _sends(_way)
 
 
-def _made(scene_id: str, way: WayOut, choices: WayChoices, name: str) -> Response:
-    """A file as a worker writes it. It has no name in any folder, so that it is gone with whoever holds it open."""
+def made(scene_id: str, way: WayOut, name: str, job: Callable[..., None], *given: object) -> Response:
+    """A file as a job of a worker writes it. It has no name in any folder: it is gone with whoever holds it open."""
     file = tempfile.TemporaryFile()  # noqa: SIM115 - whoever sends it closes it
     try:
         path = f"/proc/{os.getpid()}/fd/{file.fileno()}"
-        done(SENDING, jobs.sent, jobs.Order(scene_id, library().assets.address, path), choices)
+        done(SENDING, job, jobs.Order(scene_id, library().assets.address, path), *given)
         size = os.fstat(file.fileno()).st_size
     except BaseException:
         file.close()

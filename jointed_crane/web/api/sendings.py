@@ -11,11 +11,14 @@ from flask import Blueprint, Response, current_app, send_file
 from PIL import Image
 
 from jointed_crane.core.model.scene import Scene
+from jointed_crane.reading import jobs as reading_jobs
 from jointed_crane.sending import jobs
 from jointed_crane.sending.bounds import SENDING
 from jointed_crane.sending.choices.base import WayChoices
+from jointed_crane.sending.filling import Filling
 from jointed_crane.sending.presets import Preset
 from jointed_crane.sending.sender import Sender
+from jointed_crane.sending.variants import slots_of
 from jointed_crane.sending.ways import WAYS, WayOut, way_named
 from jointed_crane.store.library import new_id
 from jointed_crane.store.sendings import Sending, SendingMissing
@@ -25,10 +28,21 @@ from jointed_crane.web.api.answer_models import (
     PresetsAnswer,
     SendingAnswer,
     SendingsAnswer,
+    TableAnswer,
 )
 from jointed_crane.web.api.contract import contract
-from jointed_crane.web.api.models import NoQuery, Nothing, PictureQuery, PresetsBody, SendAgain, SendBody
-from jointed_crane.web.api.sending import as_download
+from jointed_crane.web.api.models import (
+    NoForm,
+    NoQuery,
+    Nothing,
+    PictureQuery,
+    PresetsBody,
+    SendAgain,
+    SendBody,
+    VariantBody,
+)
+from jointed_crane.web.api.reading import foreign, read, request_files
+from jointed_crane.web.api.sending import as_download, made
 from jointed_crane.web.api.work import done
 from jointed_crane.web.library import library
 from jointed_crane.web.security import inert
@@ -52,8 +66,10 @@ def own_presets() -> list[Preset]:
 
 def row_of(sending: Sending) -> dict[str, Any]:
     """A sending as it is answered."""
+    told = asdict(sending)
+    rows = len(told.pop("filling").get("rows", ()))
     made_at = sending.made_at.isoformat(timespec="seconds") + "Z"
-    return {**asdict(sending), "made_at": made_at, "words": WAYS[sending.way].words}
+    return {**told, "rows": rows, "made_at": made_at, "words": WAYS[sending.way].words}
 
 
 @api.get("/scenes/<scene_id>/sendings")
@@ -67,20 +83,56 @@ def look(scene_id: str, query: NoQuery) -> dict[str, Any]:
 @api.post("/scenes/<scene_id>/sendings")
 @contract(body=SendBody, gives=SendingAnswer, status=201)
 def send(scene_id: str, body: SendBody) -> dict[str, Any]:
-    """Begin to send a scene as it is now."""
-    return _begun(scene_id, body.way, body.choices)
+    """Begin to send a scene as it is now; with a table a file for each of its rows, in a zip."""
+    return _begun(scene_id, body.way, body.choices, {} if body.filling is None else body.filling.model_dump())
 
 
-def _begun(scene_id: str, way_name: str, given: Mapping[str, Any]) -> dict[str, Any]:
+def _begun(scene_id: str, way_name: str, given: Mapping[str, Any], filling: Mapping[str, Any]) -> dict[str, Any]:
     entry = library().scenes.load(scene_id)
     way, choices = _chosen(way_name, given)
-    return _added(entry.scene, entry.version, way_name, given, way.file_name(entry.scene, choices))
+    name = way.file_name(entry.scene, choices)
+    if filling:
+        _ensure_fills(entry.scene, filling, way)
+        name = f"{choices.name_for(entry.scene)} by table.zip"
+    return _added(entry.scene, entry.version, way_name, given, name, filling)
 
 
-def _added(scene: Scene, version: int, way: str, given: Mapping[str, Any], name: str) -> dict[str, Any]:
-    result = library().sendings.add(new_id(), scene, version, way, given, name)
+def _ensure_fills(scene: Scene, filling: Mapping[str, Any], way: WayOut) -> Filling:
+    """The table, the art of its pictures stored; RuleError where a column fills nothing, or names are not apart."""
+    result = Filling.read(filling)
+    result.file_names(way.ending)
+    for column in dict.fromkeys(column for row in result.rows for column in row):
+        slots_of(scene, column)
+    library().assets.put([library().assets.get(name) for name in result.art])
+    return result
+
+
+def _added(
+    scene: Scene, version: int, way: str, given: Mapping[str, Any], name: str, filling: Mapping[str, Any]
+) -> dict[str, Any]:
+    art = Filling.read(filling).art if filling else ()
+    result = library().sendings.add(new_id(), scene, version, way, given, name, filling, art)
     sender().wake()
     return row_of(result)
+
+
+@api.post("/scenes/<scene_id>/variant")
+@inert
+@contract(body=VariantBody, gives="application/octet-stream")
+def variant(scene_id: str, body: VariantBody) -> Response:
+    """The file of a scene that the first row of a table has filled; nothing is kept."""
+    scene = library().scenes.load(scene_id).scene
+    way, choices = _chosen(body.way, body.choices)
+    filling = _ensure_fills(scene, body.filling.model_dump(), way)
+    return made(scene_id, way, way.file_name(scene, choices), jobs.variant_sent, choices, filling)
+
+
+@api.post("/tables")
+@contract(form=NoForm, has_files=True, gives=TableAnswer)
+def table(form: NoForm) -> dict[str, Any]:
+    """A table of variants, read; nothing is kept."""
+    rows = read(reading_jobs.table, foreign(request_files()[0], "table.csv"))
+    return {"columns": list(dict.fromkeys(column for row in rows for column in row)), "rows": rows}
 
 
 def _chosen(name: str, given: Mapping[str, Any]) -> tuple[WayOut, WayChoices]:
@@ -118,9 +170,9 @@ def again(sending_id: str, body: SendAgain) -> dict[str, Any]:
     """Send the same once more, from the scene as it was then or as it is now."""
     known = library().sendings.get(sending_id)
     if body.from_now:
-        return _begun(known.scene_id, known.way, known.choices)
+        return _begun(known.scene_id, known.way, known.choices, known.filling)
     scene = library().sendings.scene(sending_id)
-    return _added(scene, known.scene_version, known.way, known.choices, known.file_name)
+    return _added(scene, known.scene_version, known.way, known.choices, known.file_name, known.filling)
 
 
 @api.post("/sendings/<sending_id>/delete")
@@ -148,7 +200,8 @@ def download(sending_id: str, query: NoQuery) -> Response:
     path = sender().file(known)
     if known.state != "done" or not path.exists():
         raise SendingMissing("There is no file of it yet, or any more. Send it again.")
-    answer = send_file(path, mimetype=WAYS[known.way].media_type, conditional=True)
+    media_type = "application/zip" if known.filling else WAYS[known.way].media_type
+    answer = send_file(path, mimetype=media_type, conditional=True)
     return as_download(answer, known.file_name)
 
 

@@ -10,6 +10,7 @@ from flask import Blueprint, render_template
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.sending.choices.base import WayChoices
 from jointed_crane.sending.presets import SHIPPED, Preset
+from jointed_crane.sending.variants import columns_of, fillable, slots_of
 from jointed_crane.sending.ways import WAYS, WayOut
 from jointed_crane.web.api.sendings import own_presets, row_of
 from jointed_crane.web.library import library
@@ -34,12 +35,25 @@ def show(scene_id: str) -> str:
             "parts": [part.name for part in entry.scene.parts if part.is_sent],
             "pivots": [*(mark.name for mark in entry.scene.marks), *(part.name for part in entry.scene.parts)],
             "spans": _spans(entry.scene),
+            "slots": _slots(entry.scene),
+            "fillable": fillable(entry.scene),
             "ways": {name: _way(way) for name, way in WAYS.items()},
             "tags": [asdict(one) for one in (*SHIPPED, *(Preset(way.words, name) for name, way in WAYS.items()))],
             "own": [asdict(preset) for preset in own_presets()],
             "sendings": [row_of(one) for one in library().sendings.of_scene(scene_id)],
         },
     )
+
+
+def _slots(scene: Scene) -> list[dict[str, Any]]:
+    """The slots of a scene by their names, with the words to choose from where only those can be."""
+    result = []
+    for name in columns_of(scene):
+        slots = slots_of(scene, name)
+        drawings = [[drawing.name for drawing in scene.part(slot.part).drawings] for slot in slots]
+        is_choice = all(slot.what == "drawing" for slot in slots)
+        result.append({"name": name, "options": drawings[0] if is_choice else []})
+    return result
 
 
 def _way(way: WayOut) -> dict[str, Any]:

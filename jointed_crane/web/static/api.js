@@ -47,6 +47,13 @@ export async function postForm(path, form, headers = {}) {
   return read(await answer(path, { method: "POST", headers: { "X-CSRFToken": token, ...headers }, body: form }));
 }
 
+/** Sends a document and gives the file that comes back. */
+export async function postFile(path, document) {
+  const headers = { "Content-Type": "application/json", "X-CSRFToken": token };
+  const response = await answer(path, { method: "POST", headers, body: JSON.stringify(document) });
+  return { bytes: await response.blob() };
+}
+
 /** A file and the name under which it wants to be saved. */
 export async function getFile(path, headers = {}) {
   const response = await answer(path, { headers });

@@ -1,5 +1,5 @@
 """Edits of what parts show: drawings, shapes, registration, and the order they are painted in."""
 
-from jointed_crane.core.edits.pictures import drawings, fusing, making_shapes, painting, patching, registering
+from jointed_crane.core.edits.pictures import drawings, fusing, making_shapes, painting, patching, registering, slots
 
-__all__ = ["drawings", "fusing", "making_shapes", "painting", "patching", "registering"]
+__all__ = ["drawings", "fusing", "making_shapes", "painting", "patching", "registering", "slots"]

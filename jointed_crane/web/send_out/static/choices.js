@@ -42,9 +42,19 @@ export class Choices {
     return this.known.ways[this.way].fields.some((field) => field.name === name);
   }
 
-  /** What is chosen as a query, of those choices that another way knows too. */
+  /** The fields of another way that are chosen here too. */
+  shared(other) {
+    return this.known.ways[other].fields.filter(({ name }) => name in this.chosen);
+  }
+
+  /** What is chosen, of those choices that another way knows too. */
+  chosenFor(other) {
+    return Object.fromEntries(this.shared(other).map(({ name }) => [name, this.chosen[name]]));
+  }
+
+  /** The same as a query. */
   query(other) {
-    const fields = this.known.ways[other].fields.filter(({ name }) => name in this.chosen);
+    const fields = this.shared(other);
     return new URLSearchParams(fields.map(({ name, query }) => [query, String(this.chosen[name])]));
   }
 

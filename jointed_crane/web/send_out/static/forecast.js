@@ -12,17 +12,19 @@ export function mountForecast(part, path) {
   let newest = 0;
   let waiting = 0;
 
-  function ask(order) {
+  /** Foretells what is ordered; of so many rows it is that of each. */
+  function ask(order, rows = 0) {
     list.setAttribute("aria-busy", "true");
     clearTimeout(waiting);
-    waiting = setTimeout(() => answer(order, ++newest), PAUSE);
+    waiting = setTimeout(() => answer(order, rows, ++newest), PAUSE);
   }
 
-  async function answer(order, number) {
+  async function answer(order, rows, number) {
     let told = [];
     let said = [];
     try {
       const result = await post(`${path}/forecast`, order);
+      if (rows) told.push([rows === 1 ? "1 file" : `${rows} files`, "in a zip, each about so"]);
       told = told.concat(facts(result));
       said = result.notes;
       if (!said.length) said = ["Nothing is lost in this form. Helpers, references and levers are not sent."];

@@ -1,6 +1,6 @@
 // One frame as it is sent, and what was sent as it plays.
 
-import { getFile } from "../api.js";
+import { getFile, postFile } from "../api.js";
 
 /** What a change waits for others to follow it, ms. */
 const PAUSE = 150;
@@ -24,7 +24,7 @@ export class Preview {
     this.newest = 0;
     this.waiting = 0;
     this.slider.addEventListener("input", () => {
-      this.show(this.choices);
+      this.show(this.choices, this.filling);
       moved();
     });
   }
@@ -33,8 +33,10 @@ export class Preview {
     return Number(this.slider.value);
   }
 
-  show(choices) {
+  /** Shows a frame as it is chosen; with a table of one row as that fills it. */
+  show(choices, filling = null) {
     this.choices = choices;
+    this.filling = filling;
     const { first = 0, last = this.known.length - 1 } = choices.order.choices;
     const share = (frame) => `${(100 * frame) / Math.max(this.known.length - 1, 1)}%`;
     this.slider.style.setProperty("--from", share(first));
@@ -45,15 +47,26 @@ export class Preview {
     this.waiting = setTimeout(() => this.draw(), PAUSE);
   }
 
+  /** How large the picture is, of the stage: no larger than it is seen here; what is small is as small as it is. */
+  scale() {
+    const { choices } = this.choices.order;
+    const scale = choices.height ? choices.height / this.known.stage[1] : (choices.scale ?? 1);
+    return Math.min(scale, LARGEST / this.known.stage[0]);
+  }
+
+  /** What is shown where a row fills the scene. */
+  filled() {
+    const choices = { ...this.choices.chosenFor("still"), height: undefined, scale: this.scale(), frame: this.frame };
+    return { way: "still", choices, filling: this.filling };
+  }
+
   /** The address of the picture that is shown. */
   address() {
-    const { way, choices } = this.choices.order;
+    const { way } = this.choices.order;
     const drawn = AS_WRITTEN.includes(way) ? way : "still";
     const query = this.choices.query(drawn);
-    const scale = choices.height ? choices.height / this.known.stage[1] : (choices.scale ?? 1);
     query.delete("height");
-    // No larger than it is seen here; what is small is shown as small as it is.
-    query.set("scale", String(Math.min(scale, LARGEST / this.known.stage[0])));
+    query.set("scale", String(this.scale()));
     for (const end of drawn === "still" ? ["frame"] : ["from", "to"]) query.set(end, this.slider.value);
     return `${this.path}/send/${drawn}?${query}`;
   }
@@ -62,7 +75,7 @@ export class Preview {
     this.newest += 1;
     const number = this.newest;
     try {
-      const { bytes } = await getFile(this.address());
+      const { bytes } = this.filling ? await postFile(`${this.path}/variant`, this.filled()) : await getFile(this.address());
       if (number !== this.newest) return;
       this.put(URL.createObjectURL(bytes));
     } catch (error) {

@@ -3,6 +3,7 @@
 import { get, post } from "../api.js";
 import { notice, saying } from "../notices.js";
 import { Choices } from "./choices.js";
+import { Filling } from "./filling.js";
 import { mountForecast } from "./forecast.js";
 import { Preview } from "./preview.js";
 import { Sent } from "./sent.js";
@@ -15,6 +16,7 @@ const path = `/api/scenes/${part("page").dataset.scene}`;
 const choices = new Choices(part("choices"), known, changed);
 const preview = new Preview(part, known, path, () => choices.knows("frame") && forecast.ask(order()));
 const forecast = mountForecast(part, path);
+const filling = new Filling(part, known, part("page").dataset.scene, changed);
 const sent = new Sent(part, known, path, preview);
 const tags = new Tags(part("tags"), known, tie);
 
@@ -32,12 +34,15 @@ function order() {
 
 /** A tag whose choices were changed stays tied: it is where one came from. */
 function changed() {
-  preview.show(choices);
-  forecast.ask(order());
+  if (!choices.way) return;
+  preview.show(choices, filling.shown);
+  const rows = filling.order?.rows.length ?? 0;
+  forecast.ask(order(), rows);
+  part("go").textContent = rows ? `Send out ${rows === 1 ? "1 file" : `${rows} files`}` : "Send out";
 }
 
 part("go").addEventListener("click", async () => {
-  const result = await saying(() => post(`${path}/sendings`, order()));
+  const result = await saying(() => post(`${path}/sendings`, { ...order(), filling: filling.order }));
   if (result) sent.put(result);
 });
 

@@ -69,8 +69,9 @@ export class Sent {
     if (state === "done") return `${momentOf(row.made_at)} · ${sizeOf(size)} in ${timeOf(took)} · change ${version}`;
     if (state === "failed") return fault;
     if (state === "waiting") return "waits for its turn";
-    if (state === "stopped") return of ? `stopped at frame ${done} of ${of}` : "stopped";
-    return of ? `frame ${done} of ${of}${this.left(row)}` : "begins";
+    const what = row.rows ? "row" : "frame";
+    if (state === "stopped") return of ? `stopped at ${what} ${done} of ${of}` : "stopped";
+    return of ? `${what} ${done} of ${of}${this.left(row)}` : "begins";
   }
 
   /** How long it still takes, by how far it has come since it was first seen here. */
@@ -96,7 +97,7 @@ export class Sent {
     const holder = shown ?? document.createElement("span");
     holder.className = "send-thumb";
     if (!shown) holder.textContent = row.file_name.split(".").pop();
-    if (!row.of || !row.done) return holder;
+    if (!row.of || !row.done || row.rows) return holder;
     if (shown && row.state === "working" && row.done - Number(holder.dataset.done) < 6) return holder;
     holder.dataset.done = String(row.done);
     const next = new Image();
@@ -126,7 +127,7 @@ export class Sent {
     save.className = "text-small font-semibold text-lagoon-ink hover:underline";
     Object.assign(save, { href: `${address}/file`, textContent: "Save" });
     save.download = "";
-    const shows = SHOWN.includes(row.way) ? [act("Show", () => this.preview.play(row, `${address}/file`))] : [];
+    const shows = SHOWN.includes(row.way) && !row.rows ? [act("Show", () => this.preview.play(row, `${address}/file`))] : [];
     return [
       ...shows,
       save,

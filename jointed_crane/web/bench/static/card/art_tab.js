@@ -4,6 +4,7 @@ import { notice } from "../../notices.js";
 import { mountDrawingList } from "./drawing_list.js";
 import { mountField } from "../elements/fields.js";
 import { mountShapeFields } from "./shape_fields.js";
+import { mountSlotFields } from "./slot_fields.js";
 
 /**
  * @param {any} root
@@ -17,6 +18,7 @@ export function mountArtTab(root, bench, acts, { pickFile, drawingFromFile, open
   const draws = [];
   const drawDrawings = mountDrawingList(root, bench, find, { drawingFromFile, openCompare, redraw: () => draw() });
   const drawShape = mountShapeFields(root, bench, find, pickFile);
+  const drawSlots = mountSlotFields(find("slots"), bench);
 
   // Registration, axes, helpers, colours
 
@@ -75,6 +77,7 @@ export function mountArtTab(root, bench, acts, { pickFile, drawingFromFile, open
     if (!bench.lead) return;
     drawDrawings();
     drawShape();
+    drawSlots();
     for (const field of draws) field();
     find("registration-words").textContent =
       bench.keeps === "art" ? "Art stays: the registration moves, nothing else does." : "Registration stays: the art slides under it.";
