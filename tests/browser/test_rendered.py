@@ -10,7 +10,8 @@ import skia
 from PIL import Image, ImageSequence
 from scipy import ndimage
 
-from jointed_crane.core.model.scene import NO_GROUND
+from jointed_crane.core.model.scene import NO_GROUND, Part, Scene
+from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.formats.svg_out.animated import animated_svg
 from jointed_crane.formats.svg_out.still import still_svg
 from jointed_crane.render.frames import Renderer, frame
@@ -50,6 +51,37 @@ def assert_alike(case, ours, theirs, mean=0.6):
     case.assertEqual((is_off & ~is_edge).sum(), 0)
 
 
+#: Gradients, clips and text; masks, opacity groups, blends and bitmaps.
+FOREIGN = (
+    {"shared-gradients", "clip-paths", "text", "nested-transforms", "style-sheets", "use-symbol"},
+    {"masks", "opacity", "embedded-bitmap", "patterns", "strokes-and-rules", "viewbox-slice"},
+)
+
+
+def puppet_show(paths):
+    """Drawings beside each other on a stage of 1280 x 720, each on a helper that swings, grows and fades."""
+    parts, arts = [], {}
+    for place, path in enumerate(paths):
+        shown, art = brought_in(path)
+        size = 300 / max(shown.width, shown.height)
+        x, y = 220 + 420 * (place % 3), 190 + 340 * (place // 3)
+        swing = {"turn.z": Channel((Key(0.0, -25.0), Key(24.0, 30.0), Key(47.0, -25.0)))}
+        swing |= {
+            "scale.x": Channel((Key(0.0, 1.0), Key(30.0, 0.7))),
+            "opacity": Channel((Key(10.0, 1.0), Key(40.0, 0.6))),
+        }
+        rest = {"move.x": float(x), "move.y": float(y), "scale.x": size, "scale.y": size}
+        pivot = (shown.width / 2, shown.height / 2, 0.0)
+        parts.append(Part(f"h{place}", f"Holder {place}", "helper", pivot=pivot, rest=rest, channels=swing))
+        names = {part.id: f"{place}-{part.id}" for part in shown.parts}
+        for part in shown.parts:
+            parent = names[part.parent] if part.parent else f"h{place}"
+            parts.append(replace(part, id=names[part.id], name=f"{place} {part.name}", parent=parent))
+            for drawing in part.drawings:
+                arts[drawing.art] = art(drawing.art)
+    return Scene("s", "Show", length=48, parts=tuple(parts)), arts.__getitem__
+
+
 class RenderedTests(DrawingTestCase):
     """Frames drawn in Python beside what Chromium shows of the sent drawing."""
 
@@ -73,6 +105,16 @@ class RenderedTests(DrawingTestCase):
             numbers = [chance.randrange(scene.length) for _ in range(5 if TIMES > 1 else 2)]
             for number, ours in zip(numbers, renderer.frames(numbers), strict=True):
                 with self.subTest(scene=scene.name, frame=number):
+                    assert_alike(self, ours, self.shown(data, scene, number))
+
+    def test_drawings_of_other_hands_that_move(self):
+        chance = random.Random(SEED)
+        for names in FOREIGN:
+            scene, art = puppet_show([path for path in AWKWARD if path.stem in names])
+            data, renderer = animated_svg(scene, art), Renderer(scene, art)
+            numbers = [chance.randrange(scene.length) for _ in range(5 if TIMES > 1 else 2)]
+            for number, ours in zip(numbers, renderer.frames(numbers), strict=True):
+                with self.subTest(names, frame=number):
                     assert_alike(self, ours, self.shown(data, scene, number))
 
     def test_the_comparison_itself_sees_a_part_moved_by_two_pixels(self):

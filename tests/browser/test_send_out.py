@@ -4,6 +4,7 @@ import base64
 import io
 import time
 import zipfile
+from unittest import mock
 
 import av
 import numpy as np
@@ -17,6 +18,7 @@ from jointed_crane.core.model.forms import Paint, Rectangle, Text
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.lettering import lettered
 from jointed_crane.render.frames import frame
+from jointed_crane.sending import sender as sender_room
 from tests.browser.test_whole_way import BenchTestCase
 
 #: The picture on the clipboard, as base64.
@@ -174,6 +176,16 @@ class SendOutTests(BenchTestCase):
         self.page.wait_for_selector("text=Send out 4 files")
         self.page.click("text=Undo")
         self.page.wait_for_selector("text=Send out 5 files")
+
+    def test_a_full_disk_is_said_and_it_goes_on_once_there_is_room(self):
+        self.open_page(HERON)
+        self.tie("Animated PNG")
+        self.put("last", 3)
+        with mock.patch.object(sender_room, "_ROOM", 10**18):
+            self.page.click("[data-send=go]")
+            self.page.wait_for_selector("text=The disk has no room for it. What is drawn is kept", timeout=60_000)
+        self.page.click("button:text-is('Go on')")
+        self.assertEqual(self.sent()[0].of, 4)
 
     def test_a_picture_of_the_frame_is_copied(self):
         self.page.context.grant_permissions(["clipboard-read", "clipboard-write"])
