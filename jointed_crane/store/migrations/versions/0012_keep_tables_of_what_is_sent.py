@@ -10,6 +10,9 @@ depends_on = None
 
 
 def upgrade() -> None:
+    # A library may have been brought back to an older number with the table as it is now, as 0011 allows for too.
+    if "filling" in {column["name"] for column in sa.inspect(op.get_bind()).get_columns("sendings")}:
+        return
     with op.batch_alter_table("sendings") as batch:
         batch.add_column(sa.Column("filling", sa.JSON(), nullable=False, server_default="{}"))
 
