@@ -162,7 +162,8 @@ class VectorAnimationTests(unittest.TestCase):
                 said = [note for note in carrying.notes(scene, art) if "as a picture" in note]
                 pictured += bool(said)
                 native += not said
-                assert_alike(self, frame(scene, None, art), theirs, 1.0)
+                # What is sent as a picture is drawn twice as large and made smaller by the player.
+                assert_alike(self, frame(scene, None, art), theirs, 2.0 if said else 1.0)
         self.assertGreater(native, pictured)
 
 
