@@ -23,8 +23,8 @@ CORE_MAY_USE = {"numpy", "scipy", "shapely", "contourpy"}
 #: The rooms of the core from the ground up, and the families of edits: each may import those that stand before it.
 STOREYS = {
     "core": (
-        "basics", "geometry", "outlines", "motion", "constraints", "model", "hierarchy", "driving", "shapes",
-        "evaluate", "soundness", "measures", "edits", "checks",
+        "basics", "geometry", "outlines", "motion", "constraints", "model", "hierarchy", "shapes",
+        "evaluate", "viewing", "soundness", "measures", "edits", "checks",
     ),
     "core/edits": ("shared", "constraints", "placing", "time", "joints", "scene", "pictures", "every"),
 }  # fmt: skip

@@ -9,12 +9,12 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.frozen import Memory
-from jointed_crane.core.driving.order import links_in_order
 from jointed_crane.core.evaluate.evaluation import evaluate, evaluate_with
 from jointed_crane.core.evaluate.footholds import steps_as_shown
 from jointed_crane.core.evaluate.packing.plan import plan_of
 from jointed_crane.core.evaluate.pose import Pose
 from jointed_crane.core.hierarchy.dependencies import dependencies_of
+from jointed_crane.core.hierarchy.link_order import links_in_order
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.model.scene_change import SceneChange
 

@@ -23,8 +23,8 @@ from jointed_crane.core.basics.limits import (
     MOST_PARTS,
     MOST_POSES,
 )
-from jointed_crane.core.driving.order import links_in_order
 from jointed_crane.core.hierarchy.dependencies import waves
+from jointed_crane.core.hierarchy.link_order import links_in_order
 from jointed_crane.core.model.channels import channel_kind, family_of
 from jointed_crane.core.model.forms import ensure_drawable
 from jointed_crane.core.model.markers import KeptPose, Marker

@@ -8,8 +8,8 @@ import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import counted
-from jointed_crane.core.driving.changing import with_point
 from jointed_crane.core.edits.constraints.constraining import without_links, without_stray_numbers
+from jointed_crane.core.edits.shared.changed_links import with_point
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import all_but, exchanged_for
 from jointed_crane.core.edits.shared.values_on_screen import value_on_screen

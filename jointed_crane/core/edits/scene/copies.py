@@ -12,7 +12,6 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import listed
 from jointed_crane.core.constraints.constraint import Constraint, Goal
 from jointed_crane.core.constraints.reach import Reach
-from jointed_crane.core.driving.changing import between_copies
 from jointed_crane.core.edits.constraints.constraining import (
     without_constraints,
     without_links,
@@ -20,6 +19,7 @@ from jointed_crane.core.edits.constraints.constraining import (
 )
 from jointed_crane.core.edits.placing.poses import MoveBy
 from jointed_crane.core.edits.shared.bends_on_screen import led_through
+from jointed_crane.core.edits.shared.changed_links import between_copies
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.named_things import exchanged_for
 from jointed_crane.core.edits.shared.places import in_parent

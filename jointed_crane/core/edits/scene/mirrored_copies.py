@@ -13,10 +13,10 @@ import numpy.typing as npt
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import listed
 from jointed_crane.core.constraints.constraint import number_channel
-from jointed_crane.core.driving.changing import turned_round
 from jointed_crane.core.edits.placing.settling import with_motion_changed
 from jointed_crane.core.edits.scene.copies import copies_of, said_of_chains, with_copies
 from jointed_crane.core.edits.scene.mirrored_goals import MirroredGoals, mirrored_goals
+from jointed_crane.core.edits.shared.changed_links import turned_round
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.mirroring import X_MIRROR, sign
 from jointed_crane.core.edits.shared.places import in_art_space, inverse_of

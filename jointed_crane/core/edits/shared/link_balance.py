@@ -11,7 +11,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.driving.order import links_in_order
+from jointed_crane.core.hierarchy.link_order import links_in_order
 from jointed_crane.core.model.channels import LEVER, channel_kind, family_of
 from jointed_crane.core.model.levers import Link
 from jointed_crane.core.model.scene import Part, Scene

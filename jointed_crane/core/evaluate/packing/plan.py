@@ -8,7 +8,6 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.frozen import Memory, changed, remembered
-from jointed_crane.core.driving.order import links_in_order
 from jointed_crane.core.evaluate.packing.constraint_columns import (
     PackedConstraints,
     Terms,
@@ -21,6 +20,7 @@ from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Column, Entry, Matrix, entry, unstacked
 from jointed_crane.core.hierarchy.chains import chains_of
 from jointed_crane.core.hierarchy.dependencies import waves
+from jointed_crane.core.hierarchy.link_order import links_in_order
 from jointed_crane.core.model.channels import CHANNELS, countable, family_of
 from jointed_crane.core.model.levers import Link
 from jointed_crane.core.model.scene import Inherits, Mark, Part, Scene
