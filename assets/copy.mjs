@@ -1,6 +1,7 @@
 // Copies the vendored script, the fonts and their licences out of the npm packages.
 import { createHash } from "node:crypto";
-import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { copyFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { dirname, join, normalize } from "node:path";
 
 const web = "../jointed_crane/web/static";
 mkdirSync(`${web}/vendor`, { recursive: true });
@@ -19,11 +20,28 @@ for (const family of ["bricolage-grotesque", "hanken-grotesk"]) {
 
 // What tests alone use, with what it is: they run it in their browser, without Node.
 const tests = "../tests/vendor";
-mkdirSync(tests, { recursive: true });
-const player = "node_modules/lottie-web";
-copyFileSync(`${player}/build/player/lottie_light.min.js`, `${tests}/lottie_light.js`);
-copyFileSync(`${player}/LICENSE.md`, `${tests}/lottie-LICENSE.md`);
-const { name, version, license } = JSON.parse(readFileSync(`${player}/package.json`));
-const sha256 = createHash("sha256").update(readFileSync(`${tests}/lottie_light.js`)).digest("hex");
-const told = { "lottie_light.js": { package: name, version, license, sha256 } };
+const told = {};
+
+/** Copies files of a package, those that they import too, and says what they are. */
+function take(name, from, files, into) {
+  const { version, license } = JSON.parse(readFileSync(`node_modules/${name}/package.json`));
+  const taken = new Set(files);
+  for (const file of taken) {
+    const text = readFileSync(`node_modules/${name}/${from}/${file}`, "utf8");
+    for (const [, path] of text.matchAll(/^(?:import|export)\b[^;"']*?["'](\.[^"']+)["']/gm)) taken.add(normalize(join(dirname(file), path)));
+  }
+  for (const file of taken) {
+    const target = `${tests}/${into}/${file}`;
+    mkdirSync(dirname(target), { recursive: true });
+    copyFileSync(`node_modules/${name}/${from}/${file}`, target);
+    const sha256 = createHash("sha256").update(readFileSync(target)).digest("hex");
+    told[join(into, file)] = { package: name, version, license, sha256 };
+  }
+}
+
+rmSync(tests, { recursive: true, force: true });
+take("lottie-web", "build/player", ["lottie_light.min.js"], "lottie-web");
+copyFileSync("node_modules/lottie-web/LICENSE.md", `${tests}/lottie-web/LICENSE.md`);
+take("three", "src", ["cameras/PerspectiveCamera.js", "cameras/OrthographicCamera.js"], "three");
+copyFileSync("node_modules/three/LICENSE", `${tests}/three/LICENSE`);
 writeFileSync(`${tests}/packages.json`, `${JSON.stringify(told, null, 2)}\n`);

@@ -9,7 +9,8 @@ from typing import Any
 import numpy as np
 from rlottie_python import LottieAnimation
 
-PLAYER = Path(__file__).parents[1] / "vendor" / "lottie_light.js"
+VENDOR = Path(__file__).parents[1] / "vendor"
+PLAYER = VENDOR / "lottie-web" / "lottie_light.min.js"
 _LOAD = """
 (text) => {
   document.body.replaceChildren(document.createElement("div"));
