@@ -19,6 +19,7 @@ from bench.page import dense_figures, page_figures
 from bench.preview import DRAGS, FRAME_OF_60_HZ, TURN_ONE, RoundTrips, goal_drag, lever_drag, round_trips
 from bench.scenes import dense
 from bench.timing import unsteadiness
+from bench.viewing import maps_over_plain, order_milliseconds
 from jointed_crane.core.edits.placing.poses import TurnBy
 from jointed_crane.memory import hold_freed
 from tests.crowds import crowd
@@ -32,6 +33,12 @@ def main() -> None:
     scene = crowd(200)
     print(f"whole evaluation, 200 parts x 300 frames / one 4 x 4 product: {over_product(scene):.1f} (aim at most 8)")
     print(f"part-frames a second / scene-description library: {over_library(scene):.1f} (aim at least 5)")
+    print(f"evaluation seen in perspective / evaluation: {maps_over_plain(scene):.1f} (aim at most 2)")
+    orders = ", ".join(
+        f"{count} of which {cutting} cut another {order_milliseconds(count, cutting):.1f} ms (aim at most {aim})"
+        for count, cutting, aim in ((200, 20, 10), (60, 6, 3))
+    )
+    print(f"planes in the order of their depth: {orders}")
     print(f"1,000 parts / ten times 100 parts: {growth():.2f} (1 is linear)")
     said = ", ".join(f"{name} {share:.2f}" for name, share in edit_growth().items())
     print(f"edits of four times as many keys or parts / four times the time: {said} (1 is linear)")

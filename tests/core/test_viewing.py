@@ -162,7 +162,8 @@ def inside(corners, pixels):
     sides, corners = sides[length > 1e-9], corners[length > 1e-9]
     normals = np.column_stack([-sides[:, 1], sides[:, 0]]) / np.linalg.norm(sides, axis=1)[:, None]
     away = np.einsum("pk,ck->pc", pixels, normals) - (corners * normals).sum(axis=1)
-    if np.cross(sides[0], corners.mean(axis=0) - corners[0]) < 0:
+    (along, down), (to_x, to_y) = sides[0], corners.mean(axis=0) - corners[0]
+    if along * to_y - down * to_x < 0:
         away = -away
     return away.min(axis=1) > 0, np.abs(away).min(axis=1)
 

@@ -36,27 +36,39 @@ class Seen:
 
 def seen(pose: Pose, view: View = STAGE) -> Seen:
     """The pose as a view sees it. The stage's own camera sees the world as it is, number for number."""
-    planes = pose.world[..., [0, 1, 3]]
-    if view == STAGE:
-        maps = planes[..., [0, 1, 3], :]
-    else:
-        maps = view.matrix @ planes
-    depths = view.depths @ planes
-    return Seen(maps, np.asarray(depths), _faces(pose.world, view), -np.inf if view.focal is None else view.near)
+    # The images of x, of y and of the zero in one long row: one product of matrices instead of one for each plane.
+    planes = np.concatenate([pose.world[..., None, :, column] for column in (0, 1, 3)], axis=-2)
+    rows = planes.reshape(-1, 4)
+    maps = planes[..., [0, 1, 3]] if view == STAGE else (rows @ view.matrix.T).reshape(*planes.shape[:-1], 3)
+    depths = (rows @ view.depths).reshape(planes.shape[:-1])
+    near = -np.inf if view.focal is None else view.near
+    return Seen(maps.swapaxes(-1, -2), depths, _faces(pose.world, view), near)
 
 
 def _faces(world: Floats, view: View) -> npt.NDArray[np.int8]:
     """Which side of each plane the camera is on: that of the art's own z, or the other. A mirror within the plane turns
     no face away.
     """
-    x, y, z, origin = (world[..., :3, column] for column in range(4))
-    normal = np.cross(x, y)
-    forward = np.einsum("...i,...i->...", normal, z)
-    normal = np.where((forward < 0)[..., None], -normal, normal)
-    towards = view.axes[:, 2] if view.focal is None else np.array(view.place) - origin
-    facing = np.einsum("...i,...i->...", normal, np.broadcast_to(towards, normal.shape))
-    size = np.linalg.norm(normal, axis=-1) * np.linalg.norm(towards, axis=-1)
-    return np.where(np.abs(facing) > _EDGE_ON * size, np.sign(facing), 0).astype(np.int8)
+    x, y, z, origin = (np.moveaxis(world[..., :3, column], -1, 0) for column in range(4))
+    towards = view.axes[:, 2] if view.focal is None else np.array(view.place)[:, None, None] - origin
+    facing = _determinant(x, y, towards)
+    level = _EDGE_ON * np.sqrt(_square(x) * _square(y) * _square(towards))
+    facing = np.where(_determinant(x, y, z) < 0, -facing, facing)
+    return (facing > level).astype(np.int8) - (facing < -level).astype(np.int8)
+
+
+def _determinant(a: Floats, b: Floats, c: Floats) -> Floats:
+    """Of three columns, their components first."""
+    (ax, ay, az), (bx, by, bz), (cx, cy, cz) = a, b, c
+    result: Floats = (ay * bz - az * by) * cx + (az * bx - ax * bz) * cy + (ax * by - ay * bx) * cz
+    return result
+
+
+def _square(a: Floats) -> Floats:
+    """The square of the length, components first."""
+    x, y, z = a
+    result: Floats = x * x + y * y + z * z
+    return result
 
 
 def through(maps: Floats, points: Floats) -> Floats:
