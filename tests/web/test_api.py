@@ -3,7 +3,9 @@ import json
 import re
 import struct
 import tempfile
+import time
 import unittest
+import zipfile
 from pathlib import Path
 from unittest import mock
 
@@ -31,6 +33,7 @@ class ApiTestCase(unittest.TestCase):
             copy_demo(Path(folder.name))
         app = create_app(Path(folder.name), workers=WORKERS)
         self.library = app.extensions["library"]
+        self.addCleanup(app.extensions["sender"].close)
         self.client = app.test_client()
         page = self.client.get("/").get_data(as_text=True)
         self.token = re.search(r'name="csrf-token" content="([^"]+)"', page)[1]
@@ -268,6 +271,44 @@ class ArtworkTests(ApiTestCase):
         opened = self.send_files("/api/open", [("heron.zip", data)]).get_json()
         scene = self.library.scenes.load(opened["id"]).scene
         self.assertEqual(scene.parts, kept.scene.parts)
+
+    def test_a_table_fills_slots_with_pictures_that_came_beside_it(self):
+        kept = self.with_heron()
+        eye = next(part for part in kept.scene.parts if part.name == "Eye")
+        named = {"edit": "name_slot", "part": eye.id, "what": "picture", "name": "Look"}
+        self.post(f"{self.path}/edits", {"version": kept.version, "edits": [named]})
+        shape = b'<rect width="90" height="90" fill="%s"/>'
+        svg = b'<svg xmlns="http://www.w3.org/2000/svg" width="90" height="90">' + shape + b"</svg>"
+        pictures = {}
+        for name, colour in (("red", b"#ff0000"), ("blue", b"#0000ff")):
+            answer = self.send_files("/api/drawings", [(f"{name}.svg", svg % colour)]).get_json()
+            pictures[f"{name}.svg"] = answer["drawing"]
+        table = self.send_files("/api/tables", [("looks.csv", b"Look\nred.svg\nblue.svg\n")]).get_json()
+        self.assertEqual(table, {"columns": ["Look"], "rows": [{"Look": "red.svg"}, {"Look": "blue.svg"}]})
+        filling = {"rows": table["rows"], "names": "{Look}", "fit": "box", "pictures": pictures}
+        order = {"way": "svg", "choices": {}, "filling": filling}
+        shown = self.post(f"{self.path}/variant", order)
+        self.assertEqual((shown.status_code, b"#ff0000" in shown.data), (200, True))
+        made = self.post(f"{self.path}/sendings", order).get_json()
+        self.assertEqual((made["rows"], made["file_name"]), (2, "Heron by table.zip"))
+        end = time.monotonic() + 60
+        while self.library.sendings.get(made["id"]).state not in ("done", "failed"):
+            self.assertLess(time.monotonic(), end)
+            time.sleep(0.05)
+        sent = self.client.get(f"/api/sendings/{made['id']}/file")
+        self.assertEqual(sent.content_type, "application/zip")
+        with zipfile.ZipFile(io.BytesIO(sent.data)) as archive:
+            self.assertEqual(archive.namelist(), ["red.svg.svg", "blue.svg.svg"])
+            self.assertIn(b"#0000ff", archive.read("blue.svg.svg"))
+        for wrong, words in (
+            ({"names": "{Owner}"}, "no column 'Owner'"), ({"names": "same"}, "Two rows would have one name"),
+            ({"rows": [{"Owner": "x"}], "names": "{row}"}, "'Owner' names no slot and no part"), ({"rows": []}, "rows"),
+            ({"pictures": {"red.svg": {"art": "x"}}}, "The picture 'red.svg' is no drawing"),
+            ({"pictures": {"red.svg": {**pictures["red.svg"], "art": "0" * 64}}}, "This art is not stored here"),
+        ):  # fmt: skip
+            self.assert_problem(self.post(f"{self.path}/sendings", {**order, "filling": filling | wrong}), 422, words)
+        again = self.post(f"/api/sendings/{made['id']}/again", {"from_now": True}).get_json()
+        self.assertEqual(again["rows"], 2)
 
     def test_vector_animation_that_is_sent_opens_again(self):
         kept = self.with_heron()
