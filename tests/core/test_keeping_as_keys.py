@@ -41,6 +41,18 @@ class FittingTests(unittest.TestCase):
         frames = np.concatenate([np.arange(0.0, 100.0, 0.25) + 0.1, np.arange(0.0, 100.0, 7.0)])
         np.testing.assert_allclose([value_at(Channel(keys), at) for at in frames], course(frames), rtol=0, atol=0.011)
 
+    def test_corners_and_jumps_that_are_hardly_apart_are_taken_for_one(self):
+        def course(frames):
+            return np.where(frames < 10.0, 0.0, np.where(frames < 10.0005, 90.0, 40.0))
+
+        for corners in ([10.0, 10.0005], [10.0005, 10.0, 10.001, 0.0005, 19.9995], [10.0, 10.0 + 1e-12]):
+            keys = fitted(course, 0.0, 20.0, 0.01, corners)
+            frames = [key.frame for key in keys]
+            self.assertEqual(frames, sorted(set(frames)))
+            self.assertTrue(all(np.isfinite([key.value, *(key.handle_out or ())]).all() for key in keys))
+            found = [value_at(Channel(keys), at) for at in (0.0, 9.5, 10.5, 20.0)]
+            np.testing.assert_allclose(found, [0.0, 0.0, 40.0, 40.0], atol=0.011)
+
 
 class KeepAsKeysTests(unittest.TestCase):
     def _off(self, before, after, parts):

@@ -40,9 +40,9 @@ def fitted(
     Parameters
     ----------
     course : the value at each of some ascending frames
-    corners : frames at which the course has a corner or a jump; a key stands on each
+    corners : frames at which the course has a corner or a jump; a key stands on each, or on the first of some at once
     """
-    inner = sorted(frame for frame in set(corners) if first < frame < last)
+    inner = _apart(corners, first, last)
     spans = pairwise([first, *inner, last])
     grids = [np.linspace(begin, end, max(round((end - begin) * _FINE), 1) + 1) for begin, end in spans]
     sampled = _Sampled.of(course, [*grids, *(_beside(corner, way) for corner in inner for way in (_JUMP, -_JUMP))])
@@ -62,6 +62,15 @@ def fitted(
             made.append(Key(end, float(sampled.at(grid[-1:])[0])))
         keys += made
     return tuple(keys)
+
+
+def _apart(corners: Collection[float], first: float, last: float) -> list[float]:
+    """Corners between two frames, in order; of those too near to each other for a jump on both sides the first."""
+    result = [first]
+    for frame in sorted(set(corners)):
+        if frame - result[-1] >= 3 * _JUMP and last - frame >= 3 * _JUMP:
+            result.append(frame)
+    return result[1:]
 
 
 def stepped(course: Callable[[Floats], Floats], first: float, corners: Collection[float]) -> tuple[Key, ...]:

@@ -26,6 +26,9 @@ Course = Callable[[Floats], Floats]
 #: How far what is baked may lie from what is evaluated: px, degrees, and shares of 1.
 TOLERANCE = {"px": 0.005, "deg": 0.001, "": 2e-5}
 
+#: Eases are counted as shares of the rise with all digits, so that segments stay one to nearly level ones.
+_LEVEL = 1e-5
+
 
 def channel_track(part: Part, name: str, length: int, is_driven: bool = False) -> Track:
     """A channel of a part, rest and motion joined. `is_driven` says that its keys stand on every frame, as links left
@@ -75,7 +78,7 @@ def key_track(channel: Channel) -> Track:
         return constant(channel.keys[0].value)
     result: list[Keyframe] = []
     for stretch in stretches(channel, frames[0], frames[-1]):
-        result += eased(stretch)
+        result += eased(stretch, _LEVEL)
     return _thinned([*result, Keyframe(frames[-1], channel.keys[-1].value, "hold")])
 
 

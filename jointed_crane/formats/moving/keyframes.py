@@ -19,7 +19,7 @@ from jointed_crane.formats.moving.baking import is_baked
 Easing = Literal["hold", "straight"] | tuple[float, float, float, float]
 
 #: A cubic whose ends differ by less than this share of its controls is halved: progress is counted between the ends.
-_LEVEL = 0.02
+LEVEL = 0.02
 
 
 @dataclass(frozen=True)
@@ -65,16 +65,18 @@ def _stepped(channel: Channel, length: int) -> list[Keyframe]:
     return [*steps, Keyframe(float(length), steps[-1].value, "hold")]
 
 
-def eased(stretch: Stretch, depth: int = 0) -> list[Keyframe]:
-    """The keyframes of one cubic but the last; several where its ends are too level to count progress between them."""
+def eased(stretch: Stretch, level: float = LEVEL, depth: int = 0) -> list[Keyframe]:
+    """The keyframes of one cubic but the last; several where its ends are too level to count progress between them, by
+    the share of its controls that they differ by.
+    """
     (begin, out, back, end), (first, leaving, coming, last) = stretch.frames, stretch.values
     rise = last - first
     reach = max(stretch.values) - min(stretch.values)
     if stretch.is_hold or reach == 0.0:
         return [Keyframe(begin, first, "hold" if stretch.is_hold else "straight")]
-    if abs(rise) < _LEVEL * reach and depth < 6:
+    if abs(rise) < level * reach and depth < 6:
         left, right = _halves(stretch)
-        return [*eased(left, depth + 1), *eased(right, depth + 1)]
+        return [*eased(left, level, depth + 1), *eased(right, level, depth + 1)]
     if rise == 0.0:
         return [Keyframe(begin, first, "straight")]
     shares = [min(max((frame - begin) / (end - begin), 0.0), 1.0) for frame in (out, back)]
