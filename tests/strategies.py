@@ -18,7 +18,16 @@ from jointed_crane.core.constraints.point_at import PointAt
 from jointed_crane.core.edits.constraints import changing_hands, constraining, keeping_as_keys, making_links
 from jointed_crane.core.edits.constraints import levers_and_links as driving
 from jointed_crane.core.edits.joints import eyelets, helpers, joining, limiting
-from jointed_crane.core.edits.pictures import drawings, fusing, making_shapes, painting, patching, registering, slots
+from jointed_crane.core.edits.pictures import (
+    drawings,
+    folding,
+    fusing,
+    making_shapes,
+    painting,
+    patching,
+    registering,
+    slots,
+)
 from jointed_crane.core.edits.placing import (
     kept_poses,
     leading,
@@ -240,6 +249,7 @@ def _shape_edits(part: str, drawing: str, by: tuple[float, float], frame: float 
         drawings.DeleteDrawing(part, drawing),
         drawings.RenameDrawing(part, drawing, f"Drawing {x}"),
         slots.NameSlot(part, "picture", f"Column {x}"),
+        folding.Fold((part, fresh), x),
         parts.AddParts((Part(fresh, "New", rest={"move.x": x}),)),
         bringing_tracks.BringTrack(fresh, "Track", ((0.0, x, y), (6.5, y, x))),
     ]

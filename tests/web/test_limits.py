@@ -20,6 +20,8 @@ from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.constraints.follow import Follow
 from jointed_crane.core.constraints.reach import Reach, ReachChange
 from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.pictures import folding
+from jointed_crane.core.edits.pictures.folding import Fold
 from jointed_crane.core.edits.placing import standing_on_keys
 from jointed_crane.core.edits.placing.rolling import Roll
 from jointed_crane.core.edits.placing.standing_on_keys import StandOnKeys
@@ -150,6 +152,17 @@ def fitted(frames: int) -> object:
     return lottie_bytes(scene, lambda _: ("image/svg+xml", b'<svg xmlns="http://www.w3.org/2000/svg"/>'), None)
 
 
+def folded(count: int) -> Scene:
+    drawing = replace(PICTURED.drawings[0], box=(0.0, 0.0, 40.0, 40.0), bounds=(0.0, 0.0, 40.0, 40.0))
+    panels = [
+        replace(
+            PICTURED, id=f"p{n}", name=f"P {n}", drawings=(replace(drawing, id=f"d{n}"),), rest={"move.x": 40.0 * n}
+        )
+        for n in range(count)
+    ]
+    return applied(sound(*panels), [Fold(tuple(panel.id for panel in panels))])
+
+
 def stood(count: int) -> Scene:
     turning = replace(CORNERED, channels={"turn.z": keys(count)}, footholds=(Foothold(0.0, (0.0, 40.0, 0.0)),))
     return applied(sound(turning), [StandOnKeys("p")])
@@ -251,6 +264,7 @@ EDGES = {
     "LARGEST_NUMBER": lambda most: parsed_json(repr(float(most))),
     "MOST_WRITTEN": written,
     "MOST_FITTED": fitted,
+    "MOST_FOLDED": folded,
     "MOST_FILM_PIXELS": lambda most: size_of(Scene("s", "S", 1000.0, 1000.0), 1.0, math.ceil(most / 1_000_000)),
     "MOST_VARIANTS": lambda most: variant_rows(b"a\n" + b"1\n" * most, "t.csv"),
     "MOST_FRAMES_SENT": lambda most: filmed(most // 2 + most % 2, 48),
@@ -278,6 +292,7 @@ SMALLER = {
     "MOST_VALUES": (strict_json, 1_000),
     "MOST_WRITTEN": (film, 41 * 50),
     "MOST_FITTED": (lottie, 3 * 40),
+    "MOST_FOLDED": (folding, 8),
 }
 #: A block of motion at its edge takes long, too, and its limit is of no use to anything smaller.
 TAKES_LONG = {"MOST_MOTION_NUMBERS"}

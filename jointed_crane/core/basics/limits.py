@@ -58,6 +58,7 @@ MOST_FOLLOWED = _most(
 )
 MOST_WRITTEN_ROUNDS = _most("Edits", 20_000, "keys as which the rounds of a cycle are written out")
 MOST_FUSED = _most("Edits", 1_000, "parts fused at once")
+MOST_FOLDED = _most("Edits", 200, "panels folded at once")
 MOST_ROLLED = _most("Edits", 400, "corners that a part rolls over in one edit")
 MOST_STANDING_KEYS = _most("Edits", 400, "keys of a turn that a part is stood on")
 MOST_BOUNCES = _most("Edits", 12, "bounces of a segment")

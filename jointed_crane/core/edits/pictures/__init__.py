@@ -1,5 +1,14 @@
 """Edits of what parts show: drawings, shapes, registration, and the order they are painted in."""
 
-from jointed_crane.core.edits.pictures import drawings, fusing, making_shapes, painting, patching, registering, slots
+from jointed_crane.core.edits.pictures import (
+    drawings,
+    folding,
+    fusing,
+    making_shapes,
+    painting,
+    patching,
+    registering,
+    slots,
+)
 
-__all__ = ["drawings", "fusing", "making_shapes", "painting", "patching", "registering", "slots"]
+__all__ = ["drawings", "folding", "fusing", "making_shapes", "painting", "patching", "registering", "slots"]
