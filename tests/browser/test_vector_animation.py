@@ -57,11 +57,11 @@ class VectorAnimationTests(unittest.TestCase):
             self.assertEqual(told["license"], "MIT")
 
     def assert_valid(self, data, is_short=False):
-        """By the schema, which takes its time: long documents are one in four unless there is time; and no parent is
+        """By the schema, which takes its time: of long documents one in twelve unless there is time; and no parent is
         missing or runs in a circle, which no schema can say.
         """
         document = json.loads(data)
-        if is_short or TIMES > 1 or CHANCE.random() < 0.25:
+        if is_short or TIMES > 1 or CHANCE.random() < 1 / 12:
             self.assertEqual([error.message[:200] for error in schema().iter_errors(document)], [])
         for layers in (document["layers"], *(asset["layers"] for asset in document["assets"] if "layers" in asset)):
             parents = {layer["ind"]: layer.get("parent") for layer in layers}
@@ -129,7 +129,8 @@ class VectorAnimationTests(unittest.TestCase):
                 data = written(scene, art, "lottie")
                 self.assert_plays(scene, data, frames)
                 player = BrowserPlayer(self.page, data)
-                for at, ours in zip(frames[1::4], Renderer(scene, art).frames(frames[1::4]), strict=True):
+                looked_at = frames[1::4] if TIMES > 1 else frames[CHANCE.randrange(7) :][:1]
+                for at, ours in zip(looked_at, Renderer(scene, art).frames(looked_at), strict=True):
                     player.layers(at)
                     assert_alike(self, ours, shot(self.page, round(scene.width), round(scene.height)))
 
