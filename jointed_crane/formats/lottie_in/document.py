@@ -13,15 +13,16 @@ from jointed_crane.core.model.scene import NO_GROUND, Scene
 from jointed_crane.formats.artwork import title_of
 from jointed_crane.formats.bundle import Bundle
 from jointed_crane.formats.lottie_in.layers import DAMAGED, Layers
-from jointed_crane.formats.lottie_in.pictures import SOLID, Contents
+from jointed_crane.formats.lottie_in.pictures import Contents
 from jointed_crane.formats.lottie_in.properties import Clock, Unreadable, number
+from jointed_crane.formats.moving.lottie_words import SOLID
 from jointed_crane.formats.strict_json import parsed_json
 
 
 def read_lottie(data: bytes, name: str) -> Bundle:
     """A scene of the file's layers, with notes on what is not understood. RuleError with a sentence where it is none.
 
-    It begins at the file's first frame. Contents that the file holds are read, those outside are not.
+    It begins at the file's first frame. Pictures that the file holds are read, those outside are not.
     """
     if len(data) > MOST_SCENE_BYTES:
         raise RuleError(

@@ -14,16 +14,7 @@ from jointed_crane.core.model.scene import Drawing, Part, PartKind
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.formats.artwork import AS_ONE, ArtworkError, Piece, drawing_of
 from jointed_crane.formats.bitmap import read_bitmap
-from jointed_crane.formats.lottie_in.pictures import (
-    DEEPEST,
-    EMPTY,
-    IMAGE,
-    PRECOMPOSED,
-    SHAPES,
-    SOLID,
-    Contents,
-    moves,
-)
+from jointed_crane.formats.lottie_in.pictures import DEEPEST, Contents, moves
 from jointed_crane.formats.lottie_in.placing import faded, fading, placed
 from jointed_crane.formats.lottie_in.properties import (
     Clock,
@@ -32,10 +23,10 @@ from jointed_crane.formats.lottie_in.properties import (
     is_moving,
     moments,
     number,
-    still,
     value_at,
 )
 from jointed_crane.formats.lottie_in.shapes import Sketch
+from jointed_crane.formats.moving.lottie_words import EMPTY, IMAGE, PRECOMPOSED, SHAPES, SOLID, still
 from jointed_crane.formats.svg.layers import read_svg
 
 Layer = dict[str, Any]
@@ -72,7 +63,7 @@ class Layers:
             raise RuleError(
                 f"The compositions of the file lie more than {DEEPEST} deep in each other. Nothing was brought in."
             )
-        comp = _Composition([layer for layer in layers if isinstance(layer, dict)])
+        comp = _Composition([layer for layer in layers if isinstance(layer, dict)], clock, self.length)
         carriers = {id(layer): self._id() for layer in comp.layers}
         result: list[Part] = []
         for layer in comp.layers:
@@ -102,7 +93,7 @@ class Layers:
         if layer.get("bm"):
             say("blend modes")
         shown = comp.picture_of(layer)
-        fade = comp.fade_of(layer, lambda one: comp.is_apart(one, clock, self.length))
+        fade = comp.fade_of(layer)
         part = placed(self._part(layer, part_id, parent), layer.get("ks"), clock, say)
         kind = shown.get("ty")
         if kind == PRECOMPOSED and moves(self.pictures.layers_of(shown)):
@@ -117,7 +108,7 @@ class Layers:
         if not drawings:
             return [part]
         picture = replace(part, kind=its_kind, drawings=drawings).with_channels(channels)
-        if not comp.is_apart(layer, clock, self.length):
+        if not comp.is_apart(layer):
             return [self._seen(picture, shown, clock, fade)]
         # What hangs on it neither fades nor goes with it, so it hangs beside that on a helper.
         own = Part(self._id(), self._name(f"{part.name} picture"), its_kind, part_id, drawings, part.pivot)
@@ -135,7 +126,7 @@ class Layers:
             part = faded(part, fading({"o": opacity}, clock))
         if layer.get("hd"):
             return part.with_rest({"shown": 0.0})
-        first, end = (clock.frame(number(layer.get(name, default))) for name, default in (("ip", -1e6), ("op", 1e6)))
+        first, end = _span(layer, clock)
         if first <= 0 and end >= self.length:
             return part
         steps = [Key(first, 1.0, "hold")] if first <= 0 else [Key(0.0, 0.0, "hold"), Key(first, 1.0, "hold")]
@@ -229,8 +220,8 @@ class Layers:
 class _Composition:
     """The layers of a composition, and how they hang together."""
 
-    def __init__(self, layers: list[Layer]) -> None:
-        self.layers = layers
+    def __init__(self, layers: list[Layer], clock: Clock, length: int) -> None:
+        self.layers, self._clock, self._length = layers, clock, length
         self._by_number = {layer["ind"]: layer for layer in layers if isinstance(layer.get("ind"), int)}
         self._hanging: dict[int, list[Layer]] = {}
         for layer in layers:
@@ -283,17 +274,17 @@ class _Composition:
         opacity = at.get("o") if picture.get("ty") in _SHOWN and isinstance(at, dict) else None
         return None if opacity in (None, still(100), still([100])) else opacity
 
-    def fade_of(self, layer: Layer, is_apart: Callable[[Layer], bool]) -> Any:
+    def fade_of(self, layer: Layer) -> Any:
         """The opacity that a part has from what it hangs on; None where it has none. In files nothing has any."""
         above = self.parent_of(layer)
         while above is not None:
             opacity = self.opacity_of(above)
-            if opacity is not None and not is_apart(above):
+            if opacity is not None and not self.is_apart(above):
                 return opacity
             above = self.parent_of(above)
         return None
 
-    def is_apart(self, layer: Layer, clock: Clock, length: int) -> bool:
+    def is_apart(self, layer: Layer) -> bool:
         """Whether a picture fades, or comes and goes, in another way than what hangs on its layer: that would go with
         it, so the picture hangs beside it.
         """
@@ -301,8 +292,8 @@ class _Composition:
         if not below:
             return False
         picture = self.picture_of(layer)
-        first, end = (clock.frame(number(picture.get(name, other))) for name, other in (("ip", -1e6), ("op", 1e6)))
-        if first > 0 or end < length or picture.get("hd"):
+        first, end = _span(picture, self._clock)
+        if first > 0 or end < self._length or picture.get("hd"):
             return True
         own = self.opacity_of(layer)
         theirs = [self.opacity_of(one) for one in below]
@@ -324,6 +315,11 @@ class _Composition:
                     result.append(one)
                     waiting.append(one)
         return result
+
+
+def _span(layer: Layer, clock: Clock) -> tuple[float, float]:
+    """The frames from and to which a layer is there."""
+    return clock.frame(number(layer.get("ip", -1e6))), clock.frame(number(layer.get("op", 1e6)))
 
 
 def _level(opacity: Any) -> float:

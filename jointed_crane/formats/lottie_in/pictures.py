@@ -21,10 +21,9 @@ from jointed_crane.formats.lottie_in.shapes import (
     shape_elements,
     svg_element,
 )
+from jointed_crane.formats.moving.lottie_words import IMAGE, PRECOMPOSED, SHAPES, SOLID
 from jointed_crane.formats.svg.tags import SVG
 
-#: Kinds of layers.
-PRECOMPOSED, SOLID, IMAGE, EMPTY, SHAPES = range(5)
 _COLOUR = re.compile(r"#[0-9a-fA-F]{6}")
 _PICTURE = re.compile(r"data:(image/(?:png|jpeg|jpg|webp));base64,", re.I)
 #: Compositions lie in each other no deeper than this.

@@ -71,11 +71,6 @@ def numbers(value: Any) -> tuple[float, ...]:
     return tuple(map(number, value)) if isinstance(value, list) else (number(value),)
 
 
-def still(value: Any) -> dict[str, Any]:
-    """A property that does not move, as files write it."""
-    return {"a": 0, "k": value}
-
-
 def is_moving(prop: Any) -> bool:
     """Whether a property has keys."""
     keys = prop.get("k") if isinstance(prop, dict) else None

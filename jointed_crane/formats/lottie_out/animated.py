@@ -16,15 +16,16 @@ from jointed_crane.core.basics.limits import MOST_FITTED
 from jointed_crane.core.evaluate.links_as_keys import links_as_keys
 from jointed_crane.core.hierarchy.dependencies import dependencies_of, waves
 from jointed_crane.core.model.scene import NO_GROUND, Drawing, Part, Scene
-from jointed_crane.formats.lottie_out.art import EMPTY, SHAPES, Art, AsPicture, numbered
+from jointed_crane.formats.lottie_out.art import Art, AsPicture, numbered
 from jointed_crane.formats.lottie_out.moving_shapes import shape_in_motion
 from jointed_crane.formats.lottie_out.painting_order import places_in_order
-from jointed_crane.formats.lottie_out.placing import baked, percent_of, placed
-from jointed_crane.formats.lottie_out.properties import Json, Track, is_neutral, mapped, scalar
+from jointed_crane.formats.lottie_out.placing import baked, percent, placed
+from jointed_crane.formats.lottie_out.properties import Track, is_neutral, mapped, scalar
 from jointed_crane.formats.lottie_out.shapes import group, transform
 from jointed_crane.formats.lottie_out.tracks import TOLERANCE, channel_track, clamped, product, stepped
 from jointed_crane.formats.moving.baking import baked_parts, is_baked
 from jointed_crane.formats.moving.film import film_of
+from jointed_crane.formats.moving.lottie_words import EMPTY, SHAPES, SOLID, Json
 from jointed_crane.formats.svg.stored_art import ArtSource
 
 #: Numbers that the place of a part is fitted by, at most.
@@ -121,7 +122,7 @@ class _Document:
         if self.scene.ground == NO_GROUND:
             return []
         width, height = round(self.scene.width), round(self.scene.height)
-        return [{"ty": 1, "nm": "Ground", "sc": self.scene.ground, "sw": width, "sh": height, "ks": transform()}]
+        return [{"ty": SOLID, "nm": "Ground", "sc": self.scene.ground, "sw": width, "sh": height, "ks": transform()}]
 
     def _carrying(self, shown: list[Part]) -> list[Part]:
         """What is shown, and what it hangs on up to the first that stands on the stage itself; parents first."""
@@ -167,8 +168,8 @@ class _Document:
             items = []
             for (_, steps), made in zip(drawings, shapes, strict=True):
                 assert made is not None
-                items += made if is_neutral(steps, 1.0) else [group(made, transform() | {"o": scalar(_percent(steps))})]
-            return [{"ty": SHAPES, "ks": transform() | {"o": scalar(_percent(fading))}, "shapes": items}]
+                items += made if is_neutral(steps, 1.0) else [group(made, transform() | {"o": scalar(percent(steps))})]
+            return [{"ty": SHAPES, "ks": transform() | {"o": scalar(percent(fading))}, "shapes": items}]
         layers = []
         for (number, steps), made in zip(drawings, shapes, strict=True):
             if made is None:
@@ -176,7 +177,7 @@ class _Document:
             else:
                 layer = {"ty": SHAPES, "ks": transform(), "shapes": made}
             seen = product([fading, steps], self.scene.length, TOLERANCE[""])
-            layers.append(layer | {"ks": layer["ks"] | {"o": scalar(_percent(seen))}})
+            layers.append(layer | {"ks": layer["ks"] | {"o": scalar(percent(seen))}})
         return layers
 
     def _shapes(self, part: Part, number: int) -> list[Json] | None:
@@ -202,7 +203,3 @@ class _Document:
             own.append(mapped(self._track(part, "shown"), lambda value: float(value >= 0.5)))
             result[part.id] = (*result[part.parent], *(track for track in own if not is_neutral(track, 1.0)))
         return result
-
-
-def _percent(track: Track) -> Track:
-    return mapped(track, percent_of)

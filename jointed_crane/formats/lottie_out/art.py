@@ -7,15 +7,15 @@ import hashlib
 import io
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from itertools import count, pairwise
+from itertools import count
 
 import numpy as np
 from PIL import Image
 
 from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.model.scene import Drawing
-from jointed_crane.formats.lottie_out.properties import Json, still
 from jointed_crane.formats.lottie_out.shapes import BeyondShapes, path_item, shape_items, transform, transforms_of
+from jointed_crane.formats.moving.lottie_words import IMAGE, PRECOMPOSED, SHAPES, Json, still
 from jointed_crane.formats.svg.display.nodes import (
     Bitmap,
     Coat,
@@ -28,6 +28,7 @@ from jointed_crane.formats.svg.display.nodes import (
     Painted,
     unknown_in,
 )
+from jointed_crane.formats.svg.display.outlines import lines
 from jointed_crane.formats.svg.display.walk import displayed
 from jointed_crane.formats.svg.stored_art import ArtSource, harmless, stretch
 from jointed_crane.formats.svg.viewports import Viewport
@@ -40,8 +41,6 @@ _BLENDS = {
     "color-burn": 7, "hard-light": 8, "soft-light": 9, "difference": 10, "exclusion": 11, "hue": 12, "saturation": 13,
     "color": 14, "luminosity": 15, "plus-lighter": 16,
 }  # fmt: skip
-#: Kinds of layers.
-_PRECOMPOSED, IMAGE, EMPTY, SHAPES = 0, 2, 3, 4
 
 
 @dataclass
@@ -57,7 +56,7 @@ class Art:
 
     def __post_init__(self) -> None:
         self._names = count(1)
-        self._known: dict[str, str] = {}
+        self._known: dict[str, Json] = {}
 
     def shapes(self, drawing: Drawing) -> list[Json] | None:
         """A drawing as native shapes in the art space of its part, the uppermost first; None where it takes layers."""
@@ -186,7 +185,7 @@ class Art:
     def _precomposed(self, layers: list[Json], size: tuple[float, float], at: Json) -> Json:
         name = f"art {next(self._names)}"
         self.assets.append({"id": name, "layers": numbered(layers, self.length)})
-        return {"ty": _PRECOMPOSED, "refId": name, "w": size[0], "h": size[1], "ks": at}
+        return {"ty": PRECOMPOSED, "refId": name, "w": size[0], "h": size[1], "ks": at}
 
     def _bitmap(self, bitmap: Bitmap, matrix: Floats, size: tuple[float, float]) -> list[Json]:
         try:
@@ -209,14 +208,15 @@ class Art:
 
     def _image(self, data: bytes, place: tuple[float, float], size: tuple[float, float]) -> Json:
         """A picture that fills a box."""
-        name = self._known.get(key := hashlib.sha256(data).hexdigest())
-        media_type, kept, (wide, high) = _encoded(data)
-        if name is None:
-            name = self._known[key] = f"picture {next(self._names)}"
+        asset = self._known.get(key := hashlib.sha256(data).hexdigest())
+        if asset is None:
+            media_type, kept, (wide, high) = _encoded(data)
             text = f"data:{media_type};base64,{base64.b64encode(kept).decode()}"
-            self.assets.append({"id": name, "w": wide, "h": high, "u": "", "p": text, "e": 1})
-        scale = (100 * size[0] / wide, 100 * size[1] / high)
-        return {"ty": IMAGE, "refId": name, "ks": transform(place, scale=scale)}
+            asset = {"id": f"picture {next(self._names)}", "w": wide, "h": high, "u": "", "p": text, "e": 1}
+            self._known[key] = asset
+            self.assets.append(asset)
+        scale = (100 * size[0] / asset["w"], 100 * size[1] / asset["h"])
+        return {"ty": IMAGE, "refId": asset["id"], "ks": transform(place, scale=scale)}
 
 
 def _in_art(drawing: Drawing) -> Bounds:
@@ -256,8 +256,7 @@ def _is_plain(layer: Json) -> bool:
 def _box(left: float, top: float, width: float, height: float) -> Group:
     right, bottom = left + width, top + height
     corners = [(left, top), (right, top), (right, bottom), (left, bottom)]
-    sides = tuple((begin, end, end) for begin, end in pairwise(corners))
-    return Group((Painted(Figure((Contour(corners[0], sides, is_closed=True),))),))
+    return Group((Painted(Figure((lines(corners, is_closed=True),))),))
 
 
 def _single_contours(clip: Group, matrix: Floats) -> list[tuple[Contour, Floats]] | None:

@@ -14,10 +14,11 @@ from jointed_crane.core.model.forms import Shape, contours_of, is_closed, sides
 from jointed_crane.core.model.scene import Part
 from jointed_crane.core.motion.curves import PackedCurves, values
 from jointed_crane.core.shapes.reshaping import moving_shapes, shape_channels
-from jointed_crane.formats.lottie_out.properties import Json, Track, moving, still
-from jointed_crane.formats.lottie_out.shapes import group, transform
+from jointed_crane.formats.lottie_out.properties import Track, moving
+from jointed_crane.formats.lottie_out.shapes import group, rounded, transform
 from jointed_crane.formats.lottie_out.tracks import channel_of, key_track, straight_stops
 from jointed_crane.formats.moving.keyframes import Easing, Keyframe
+from jointed_crane.formats.moving.lottie_words import Json, still
 
 Floats = npt.NDArray[np.float64]
 #: How far a shape may lie from what is evaluated, px, and a colour, of 255.
@@ -38,14 +39,14 @@ def shape_in_motion(part: Part, drawing: int, length: int) -> list[Json]:
         curves = np.stack([of_frame[place] for of_frame in contours]) - (x, y)
         if curves.shape[1]:
             keys = _keys(curves.reshape(len(frames), -1), _PX, tracks, length)
-            beziers = [[_bezier(curves[int(frame)], is_closed(shapes[0]))] for frame, _ in keys]
-            items.append({"ty": "sh", "ks": _property(keys, beziers, [one[0] for one in beziers])})
+            beziers = [_bezier(curves[int(frame)], is_closed(shapes[0])) for frame, _ in keys]
+            items.append({"ty": "sh", "ks": _property(keys, beziers, in_lists=True)})
     paints = [shape.paint for shape in shapes]
     if paints[0].stroke:
         widths = np.array([[paint.width] for paint in paints])
         keys = _keys(widths, _PX, tracks, length)
-        numbers = [[float(widths[int(frame), 0])] for frame, _ in keys]
-        width = _property(keys, numbers, [one[0] for one in numbers])
+        numbers = [float(widths[int(frame), 0]) for frame, _ in keys]
+        width = _property(keys, numbers, in_lists=True)
         stroke = {"ty": "st", "c": _colour([paint.stroke for paint in paints], tracks, length), "w": width}
         items.append(stroke | {"o": still(100), "lc": 2, "lj": 2})
     if paints[0].fill:
@@ -64,13 +65,14 @@ def _colour(texts: Sequence[str], tracks: Sequence[Track], length: int) -> Json:
     levels = np.array([[int(text[at : at + 2], 16) for at in (1, 3, 5)] for text in texts], dtype=np.float64)
     keys = _keys(levels, _LEVELS, tracks, length)
     colours = [(levels[int(frame)] / 255).tolist() for frame, _ in keys]
-    return _property(keys, colours, colours)
+    return _property(keys, colours)
 
 
-def _property(keys: Sequence[tuple[float, Easing]], moved: Sequence[object], standing: Sequence[object]) -> Json:
+def _property(keys: Sequence[tuple[float, Easing]], values: Sequence[object], in_lists: bool = False) -> Json:
+    """A property with values at keys; keys have paths and single numbers in lists."""
     if len(keys) == 1:
-        return still(standing[0])
-    return moving([(value, *key) for value, key in zip(moved, keys, strict=True)])
+        return still(values[0])
+    return moving([([value] if in_lists else value, *key) for value, key in zip(values, keys, strict=True)])
 
 
 def _bezier(curves: Floats, is_round: bool) -> Json:
@@ -82,12 +84,7 @@ def _bezier(curves: Floats, is_round: bool) -> Json:
     else:
         vertices = np.concatenate([vertices, ends[-1:]])
         outs, ins = np.concatenate([outs, np.zeros((1, 2))]), np.concatenate([np.zeros((1, 2)), ins])
-    return {"c": is_round, "v": _rounded(vertices), "i": _rounded(ins), "o": _rounded(outs)}
-
-
-def _rounded(points: Floats) -> list[list[float]]:
-    result: list[list[float]] = np.round(points, 5).tolist()
-    return result
+    return {"c": is_round, "v": rounded(vertices), "i": rounded(ins), "o": rounded(outs)}
 
 
 def _keys(course: Floats, tolerance: float, tracks: Sequence[Track], length: int) -> list[tuple[float, Easing]]:

@@ -13,25 +13,22 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
-from jointed_crane.core.evaluate.stretches import film
+from jointed_crane.core.evaluate.stretches import corners_of, film
 from jointed_crane.core.geometry.decomposition import angle_about_z
 from jointed_crane.core.geometry.projection import planar
-from jointed_crane.core.model.channels import countable
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.curves import PackedCurves, values
-from jointed_crane.core.motion.cycles import corners
 from jointed_crane.formats.lottie_out.properties import (
-    Json,
     Track,
     constant,
     is_constant,
     is_neutral,
     mapped,
     scalar,
-    still,
     vector,
 )
 from jointed_crane.formats.lottie_out.tracks import TOLERANCE, channel_of, fitted_track, straight_tracks
+from jointed_crane.formats.moving.lottie_words import Json, still
 
 Floats = npt.NDArray[np.float64]
 _NOWHERE: tuple[Track, Track] = (constant(0.0), constant(0.0))
@@ -82,7 +79,7 @@ def baked(scene: Scene, part: Part, sources: list[Part]) -> list[Json]:
 
     length = scene.length
     grid = np.arange(0.0, length + 0.25, 0.25)
-    its_corners = _corners(sources, length)
+    its_corners = corners_of(sources, 0.0, float(length))
     whole = _whole_turns(places(grid))
     anchor = (part.pivot[0], part.pivot[1])
 
@@ -109,18 +106,6 @@ def baked(scene: Scene, part: Part, sources: list[Part]) -> list[Json]:
         _transform(place, track(6, "deg"), scale=pair(7, 8)),
         _transform(turn=track(9, "deg"), scale=scale, anchor=anchor),
     ]
-
-
-def _corners(sources: list[Part], length: int) -> list[float]:
-    """Frames at which the course of what goes by these parts may have a corner or a jump."""
-    result: set[float] = set()
-    for part in sources:
-        for name, channel in part.channels.items():
-            result.update(corners(countable(name, channel, part.rest_value(name)), 0.0, float(length)))
-        result.update(foothold.frame for foothold in part.footholds)
-        for one in part.constraints:
-            result.update(one.moments())
-    return sorted(frame for frame in result if 0 < frame < length)
 
 
 def _whole_turns(matrices: Floats) -> Floats:
@@ -181,17 +166,17 @@ def _transform(
     scale: tuple[Track, Track] = _SAME,
     anchor: tuple[float, float] = (0.0, 0.0),
 ) -> Json:
-    percent = vector([mapped(track, lambda value: percent_of(value)) for track in scale])
-    assert percent is not None
+    size = vector(list(map(percent, scale)))
+    assert size is not None
     at = vector(place)
     if at is None or at["a"]:  # each axis with the keys that it has
         at = {"s": True, "x": scalar(place[0]), "y": scalar(place[1])}
-    result = {"a": still(list(anchor)), "p": at, "s": percent, "r": scalar(turn), "o": still(100.0)}
+    result = {"a": still(list(anchor)), "p": at, "s": size, "r": scalar(turn), "o": still(100.0)}
     if not is_neutral(skew, 0.0):
         result |= {"sk": scalar(skew), "sa": still(0.0)}
     return result
 
 
-def percent_of(share: float) -> float:
-    """A share as the percentage that reads back as the same number."""
-    return float(f"{share * 100:.15g}")
+def percent(shares: Track) -> Track:
+    """Shares as the percentages that read back as the same numbers."""
+    return mapped(shares, lambda share: float(f"{share * 100:.15g}"))

@@ -7,15 +7,10 @@ from dataclasses import replace
 from typing import Any
 
 from jointed_crane.formats.moving.keyframes import Easing, Keyframe
+from jointed_crane.formats.moving.lottie_words import Json, still
 
-Json = dict[str, Any]
 #: A number over time; one keyframe alone stands for all of it.
 Track = tuple[Keyframe, ...]
-
-
-def still(value: Any) -> Json:
-    """A property that does not move."""
-    return {"a": 0, "k": value}
 
 
 def constant(value: float) -> Track:
@@ -74,7 +69,8 @@ def _are_near(easing: Easing, other: Easing) -> bool:
 
 def moving(keyframes: Sequence[tuple[Any, float, Easing]]) -> Json:
     """A property that moves: values, lists of numbers or of shapes, frames, and the ease to the next."""
-    return {"a": 1, "k": [_keyframe(*keyframe) for keyframe in keyframes[:-1]] + [_last(*keyframes[-1])]}
+    *earlier, (last, end, _) = keyframes
+    return {"a": 1, "k": [*(_keyframe(*keyframe) for keyframe in earlier), {"t": end, "s": last}]}
 
 
 def _keyframe(value: Any, frame: float, easing: Easing) -> Json:
@@ -82,7 +78,3 @@ def _keyframe(value: Any, frame: float, easing: Easing) -> Json:
         return {"t": frame, "s": value, "h": 1}
     x1, y1, x2, y2 = easing if isinstance(easing, tuple) else (0.0, 0.0, 1.0, 1.0)
     return {"t": frame, "s": value, "o": {"x": [x1], "y": [y1]}, "i": {"x": [x2], "y": [y2]}}
-
-
-def _last(value: Any, frame: float, easing: Easing) -> Json:
-    return {"t": frame, "s": value}

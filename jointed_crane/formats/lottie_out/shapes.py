@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from jointed_crane.formats.lottie_out.properties import Json, still
+from jointed_crane.formats.moving.lottie_words import Json, still
 from jointed_crane.formats.svg.display.nodes import Coat, Contour, Figure, Floats, Gradient, Group, Node, Painted, Pen
 
 _CAPS = {"butt": 1, "round": 2, "square": 3}
@@ -37,7 +37,7 @@ def shape_items(node: Node, matrix: Floats) -> list[Json] | None:
             return None
         result = items + result
     if node.opacity < 1:
-        return [_grouped(result, opacity=node.opacity)]
+        return [group(result, transform(opacity=100 * node.opacity))]
     return result
 
 
@@ -56,10 +56,10 @@ def _coats_in(node: Node) -> int:
 
 def path_item(contour: Contour, matrix: Floats = np.eye(3)) -> Json:  # noqa: B008  never written to
     """One contour as a path."""
-    return {"ty": "sh", "ks": still(bezier(contour, matrix))}
+    return {"ty": "sh", "ks": still(_bezier(contour, matrix))}
 
 
-def bezier(contour: Contour, matrix: Floats = np.eye(3)) -> Json:  # noqa: B008
+def _bezier(contour: Contour, matrix: Floats) -> Json:
     """One contour as the format has it: vertices, and their handles as offsets."""
     count = len(contour.curves)
     points = np.array([contour.start, *(point for curve in contour.curves for point in curve)])
@@ -70,10 +70,11 @@ def bezier(contour: Contour, matrix: Floats = np.eye(3)) -> Json:  # noqa: B008
     if contour.is_closed and count and np.allclose(vertices[0], vertices[-1], atol=1e-9):
         ins[0] = ins[-1]
         vertices, outs, ins = vertices[:-1], outs[:-1], ins[:-1]
-    return {"c": contour.is_closed, "v": _rounded(vertices), "i": _rounded(ins), "o": _rounded(outs)}
+    return {"c": contour.is_closed, "v": rounded(vertices), "i": rounded(ins), "o": rounded(outs)}
 
 
-def _rounded(points: Floats) -> list[list[float]]:
+def rounded(points: Floats) -> list[list[float]]:
+    """Points as they are written, shape (points, 2)."""
     result: list[list[float]] = np.round(points, 5).tolist()
     return result
 
@@ -85,10 +86,10 @@ def _painted(shape: Painted, matrix: Floats) -> Json:
     scale = float(np.sqrt(abs(np.linalg.det(matrix[:2, :2]))))
     if any(coat.pen for coat in shape.coats) and not _keeps_shapes(matrix):
         items = [*_paths(shape.figure, np.eye(3)), *_paints(shape, np.eye(3), 1.0)]
-        for transform in reversed(transforms_of(matrix)):
-            items = [_grouped(items, transform)]
+        for at in reversed(transforms_of(matrix)):
+            items = [group(items, at)]
         return items[0]
-    return _grouped([*_paths(shape.figure, matrix), *_paints(shape, matrix, scale)])
+    return group([*_paths(shape.figure, matrix), *_paints(shape, matrix, scale)], transform())
 
 
 def _paths(figure: Figure, matrix: Floats) -> list[Json]:
@@ -110,10 +111,10 @@ def _paint(coat: Coat, is_even_odd: bool, matrix: Floats, scale: float) -> Json:
         raise BeyondShapes("a pattern")
     if coat.pen is None:
         return item | {"r": 2 if is_even_odd else 1}
-    return item | {"ty": {"fl": "st", "gf": "gs"}[item["ty"]], **stroke_of(coat.pen, scale)}
+    return item | {"ty": {"fl": "st", "gf": "gs"}[item["ty"]], **_stroke(coat.pen, scale)}
 
 
-def stroke_of(pen: Pen, scale: float = 1.0) -> Json:
+def _stroke(pen: Pen, scale: float = 1.0) -> Json:
     """What a line is drawn with."""
     item: Json = {
         "w": still(pen.width * scale), "lc": _CAPS[pen.cap], "lj": _JOINS[pen.join], "ml": pen.miter,
@@ -203,10 +204,6 @@ def transform(
     return {
         "a": still([0.0, 0.0]), "p": still(list(place)), "s": still(list(scale)), "r": still(turn), "o": still(opacity),
     }  # fmt: skip
-
-
-def _grouped(items: list[Json], at: Json | None = None, opacity: float = 1.0) -> Json:
-    return group(items, at or transform(opacity=100 * opacity))
 
 
 def group(items: list[Any], at: Json, name: str = "") -> Json:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -16,16 +16,14 @@ from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.inverse_placement import PLACING, placing_values, refuse_depth
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
-from jointed_crane.core.evaluate.stretches import in_stretches
+from jointed_crane.core.evaluate.stretches import corners_of, in_stretches
 from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.geometry.nine_points import box_corners
 from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.hierarchy.chains import chains_of
 from jointed_crane.core.hierarchy.dependencies import dependencies_of
-from jointed_crane.core.model.channels import countable
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel
-from jointed_crane.core.motion.cycles import corners
 from jointed_crane.core.motion.fitting import ensure_followable, fitted
 
 Floats = npt.NDArray[np.float64]
@@ -102,17 +100,9 @@ class _Film:
         count = max(len(self.parts) * len(PLACING), len(self.alone.parts))
         ensure_followable((self.last - self.first) * count)
         self.grid = np.arange(self.first, self.last + 0.25, 0.25)
-        result = {frame for part in sources for frame in self._corners(part)}
-        self.corners = sorted(frame for frame in result if self.first < frame < self.last)
+        self.corners = corners_of(sources, self.first, self.last)
         self.known: dict[tuple[str, bytes], dict[str, Floats]] = {}
         self.turns = {part.id: self._whole_turns(part) for part in self.parts}
-
-    def _corners(self, part: Part) -> Iterable[float]:
-        for name, channel in part.channels.items():
-            yield from corners(countable(name, channel, part.rest_value(name)), self.first, self.last)
-        yield from (foothold.frame for foothold in part.footholds)
-        for one in part.constraints:
-            yield from one.moments()
 
     def _values(self, part: Part, frames: Floats) -> dict[str, Floats]:
         key = (part.id, frames.tobytes())

@@ -34,10 +34,10 @@ def contours_of_form(tag: str, at: Mapping[str, float], points: str = "") -> tup
         rx, ry = (at["r"], at["r"]) if tag == "circle" else (at["rx"], at["ry"])
         return (_box(at["cx"] - rx, at["cy"] - ry, 2 * rx, 2 * ry, rx, ry),) if rx > 0 and ry > 0 else ()
     if tag == "line":
-        return (_lines([(at["x1"], at["y1"]), (at["x2"], at["y2"])], is_closed=False),)
+        return (lines([(at["x1"], at["y1"]), (at["x2"], at["y2"])], is_closed=False),)
     numbers = [float(number) for number in NUMBER.findall(points)]
     corners = list(zip(numbers[::2], numbers[1::2], strict=False))
-    return (_lines(corners, tag == "polygon"),) if len(corners) > 1 else ()
+    return (lines(corners, tag == "polygon"),) if len(corners) > 1 else ()
 
 
 def bounds_of(contours: Iterable[Contour]) -> Bounds | None:
@@ -67,7 +67,8 @@ def _steps(contour: Contour) -> Iterable[tuple[Point, Curve]]:
         at = curve[2]
 
 
-def _lines(corners: list[Point], is_closed: bool) -> Contour:
+def lines(corners: list[Point], is_closed: bool) -> Contour:
+    """Straight lines from corner to corner."""
     sides = zip(corners, corners[1:], strict=False)
     return Contour(corners[0], tuple((begin, end, end) for begin, end in sides), is_closed)
 
@@ -78,7 +79,7 @@ def _box(x: float, y: float, width: float, height: float, rx: float, ry: float) 
     """
     right, bottom = x + width, y + height
     if rx <= 0 or ry <= 0:
-        return _lines([(x, y), (right, y), (right, bottom), (x, bottom)], is_closed=True)
+        return lines([(x, y), (right, y), (right, bottom), (x, bottom)], is_closed=True)
     kx, ky = rx * (1 - QUARTER), ry * (1 - QUARTER)
     sides: list[tuple[Point, Curve]] = [
         ((right - rx, y), ((right - kx, y), (right, y + ky), (right, y + ry))),
