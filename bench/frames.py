@@ -13,8 +13,8 @@ import skia
 
 from bench.timing import ratio
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.model.scene import NO_GROUND, Scene
+from jointed_crane.core.viewing.projection import planar
 from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.render.art_pictures import ArtPictures
 from jointed_crane.render.colours import colour_of

@@ -29,6 +29,7 @@ from jointed_crane.core.edits.pictures import (
     slots,
 )
 from jointed_crane.core.edits.placing import (
+    axes,
     kept_poses,
     leading,
     pasting,
@@ -61,12 +62,15 @@ from jointed_crane.core.model.forms import Rectangle
 from jointed_crane.core.model.levers import Axis, Lever, Link
 from jointed_crane.core.model.scene import Drawing, Foothold, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
+from jointed_crane.core.viewing.view import from_around
 from jointed_crane.store.assets import content_hash
 
 numbers = st.floats(-200, 200, allow_nan=False).map(lambda value: round(value, 3))
 seeds = st.integers(0, 2**32 - 1)
 
 
+#: A view from aside and above.
+ASIDE = from_around((0.0, 0.0, 0.0), 34.0, 21.0, 900.0)
 #: A picture that stands for any, as a library stores it, and its name there.
 STUB = (
     "image/svg+xml",
@@ -114,9 +118,9 @@ def random_channel(random: np.random.Generator, neutral: float, spread: float, l
 
 def random_part(random: np.random.Generator, number: int, parent: str | None, is_deep: bool) -> Part:
     """A part with a random placement; `is_deep` lets it leave the plane."""
-    axes = "xyz" if is_deep else "xy"
-    rest = {f"move.{axis}": float(random.normal() * 80) for axis in axes}
-    rest |= {f"scale.{axis}": float(random.choice([-1, 1]) * random.uniform(0.5, 1.8)) for axis in axes}
+    names = "xyz" if is_deep else "xy"
+    rest = {f"move.{axis}": float(random.normal() * 80) for axis in names}
+    rest |= {f"scale.{axis}": float(random.choice([-1, 1]) * random.uniform(0.5, 1.8)) for axis in names}
     rest |= {"turn.z": float(random.uniform(-400, 400)), "shear.xy": float(random.normal() * 0.3)}
     rest |= {"spin.z": float(random.uniform(-90, 90)), "slide.x": float(random.normal() * 10)}
     if is_deep:
@@ -156,7 +160,8 @@ def random_scene(seed: int, count: int = 7, is_deep: bool = False) -> Scene:
     for number in range(count):
         parent = f"p{random.integers(0, number)}" if number and random.random() < 0.8 else None
         made.append(random_part(random, number, parent, is_deep))
-    return Scene("s", "Random", length=48, parts=tuple(made[i] for i in random.permutation(count)))
+    parts = tuple(made[i] for i in random.permutation(count))
+    return Scene("s", "Random", length=48, parts=parts, depth=is_deep)
 
 
 def cornered_scene(seed: int) -> Scene:
@@ -187,7 +192,11 @@ def _value_edits(parts: tuple[str, str], by: tuple[float, float], channel: str, 
     return [
         poses.SetValues(parts, {channel: x / 50}, frame),
         poses.TurnBy(parts, x, frame, past_limits=y > 0),
+        poses.TurnBy(parts, y, frame, about="x"),
+        poses.TurnBy(parts, x, frame, about="sight", view=ASIDE),
         poses.MoveBy(parts, (x, y), frame),
+        poses.MoveBy(parts, (x, y), frame, view=ASIDE),
+        poses.MoveAlong(parts, "z", x, "own", frame),
         poses.ScaleBy(parts, (1 + abs(x) / 200, 1.0), frame),
         poses.ScaleToward(parts, (x, y), (y, x), "both", frame),
         turning.TurnAbout(parts, x, (y, x), frame),
@@ -369,6 +378,9 @@ def edits_for(draw: st.DrawFn, scene: Scene) -> list[object]:
         fusing.Split(part, (_piece(fresh, 0), _piece(fresh, 1)), fresh, frame),
         *_shape_edits(part, drawing, (x, y), frame, fresh),
         pivots.RemoveFoothold(part, 12.0),
+        placement_choices.SetPlacement(part, painted_by="list"),
+        axes.SetAxes(part, (x, y, 30.0)),
+        pivots.MovePivot(part, (x, y), "stage", frame=frame, view=ASIDE, z=y / 10),
         placement_choices.SetPlacement(part, inherits=Inherits(scale=x > 0, turn=y > 0)),
         standing_on_keys.SetLevel(part, mark if x > 0 else None),
         standing_on_keys.StandOnKeys(part),

@@ -154,10 +154,10 @@ class LayerTests(unittest.TestCase):
 
 
 class ProjectionTests(unittest.TestCase):
-    """Where a point of the art is seen is asked of `geometry.projection`; nobody else cuts a world matrix."""
+    """Where a point of the art is seen is asked of `viewing.projection`; nobody else cuts a world matrix."""
 
     #: What evaluates makes the matrices, so it may cut them too.
-    MAKES = (ROOT / "core" / "geometry", ROOT / "core" / "evaluate")
+    MAKES = (ROOT / "core" / "geometry", ROOT / "core" / "evaluate", ROOT / "core" / "viewing")
     CUT = re.compile(r"(, )?:[23], (:[23]|3)")
 
     def by_hand(self, tree):

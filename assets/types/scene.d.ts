@@ -30,11 +30,17 @@ declare global {
   type Constraint = Schemas["Part"]["constraints"][number];
   type Key = Schemas["Key"];
   type Placed = Schemas["Placed"];
+  type SeenView = Schemas["SeenView"];
+  type Rings = Schemas["Rings"];
+  /** How one pane looks at the scene. */
+  type Look = Schemas["AskedView"];
+  /** A pane, with what is drawn in it. */
+  type Pane = { view: StageView; drag: any; drawing: any; flat: any; deep: any };
   type Pose = Schemas["Posed"];
   type Stage = Schemas["Stage"];
   /** What a preview shows over what is kept. */
-  type Shown = { parts: Map<string, Part>; pose: Schemas["Moved"]; snap: string | null; curves: Schemas["Curve"][] } & Partial<
-    Pick<Stage, "marks" | "markers">
+  type Shown = { parts: Map<string, Part>; pose: Schemas["Moved"]; snap: string | null; curves: Schemas["Curve"][]; looksKey: string } & Partial<
+    Pick<Stage, "marks" | "markers"> & Pick<Schemas["PreviewAnswer"], "seen" | "rings">
   >;
   /** What the areas of the bench hand each other; each takes what it names. */
   type Shared = { bench?: Bench; axis?: Axis; keep?: Keep; [more: string]: any };
@@ -48,7 +54,7 @@ declare global {
   type SceneAnswer = Schemas["SceneAnswer"];
   /** In what is kept, parts are said whole, but for drawings that are known. */
   type ChangeAnswer = Omit<Schemas["ChangeAnswer"], "changed"> & { changed: Part[] };
-  type PreviewAnswer = Schemas["PreviewAnswer"];
+  type PreviewAnswer = Schemas["PreviewAnswer"] & { looksKey: string };
 
   // What a selector finds is what the page's template says; here nothing is known of it.
   interface ParentNode {

@@ -11,9 +11,9 @@ import skia
 from jointed_crane.core.evaluate import Pose
 from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.evaluate.stretches import film
-from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.scene import NO_GROUND, Scene
+from jointed_crane.core.viewing.projection import planar
 from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.render.art_pictures import ArtPictures
 from jointed_crane.render.colours import colour_of

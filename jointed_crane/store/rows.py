@@ -23,7 +23,7 @@ PAINTING: RowKey = ("painting",)
 #: Kept together in one JSON column of a part's row; a row from an older version lacks the later ones.
 _PLACEMENT = (
     "pivot", "orientation", "turn_order", "spin_centre", "inherits", "size", "form", "limits", "fixed", "shares", "tag",
-    "silenced", "lever", "level", "slots",
+    "silenced", "lever", "level", "slots", "painted_by",
 )  # fmt: skip
 _OWN = ("name", "kind", "parent", "seat", "rest", "hidden", "locked")
 _GEOMETRY = ("box", "bounds", "registration", "outline", "shape", "source")
@@ -42,6 +42,7 @@ def scene_row(scene: Scene) -> Row:
         "fps": list(scene.fps),
         "length": scene.length,
         "isolated": list(scene.isolated),
+        "depth": scene.depth,
     }
 
 
@@ -179,7 +180,9 @@ def _written_over(rows: dict[RowKey, Row], changes: Mapping[RowKey, Row | None])
 def _own_fields(row: Row) -> dict[str, Any]:
     """The scene's own values of its row."""
     own = {name: row[name] for name in ("name", "width", "height", "ground", "length")}
-    return {**own, "fps": tuple(row["fps"]), "isolated": tuple(row["isolated"])}
+    # A row of the journal may be older than depth.
+    depth = bool(row.get("depth", False))
+    return {**own, "fps": tuple(row["fps"]), "isolated": tuple(row["isolated"]), "depth": depth}
 
 
 def _in_order(table: str, rows: Mapping[RowKey, Row]) -> Any:

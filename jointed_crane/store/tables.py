@@ -58,6 +58,7 @@ SCENES = Table(
     _held("fps", JSON),
     _held("length", Integer),
     _held("isolated", JSON, default=list),
+    _held("depth", Boolean, default=False),
     _held("painting", JSON, default=list),
     _held("version", Integer, default=1),
     _held("journal_at", Integer, default=0),

@@ -22,7 +22,8 @@ from jointed_crane.sending.sender import Sender
 from jointed_crane.store.database import is_writable
 from jointed_crane.store.library import Library
 from jointed_crane.web import art, problems, security
-from jointed_crane.web.api import artwork, courses, evaluation, fusing, keys, rig, scenes, sending, sendings, work
+from jointed_crane.web.api import artwork, fusing, keys, rig, scenes, sending, sendings, work
+from jointed_crane.web.api.motion import blocks, courses, evaluation, views
 from jointed_crane.web.bench import routes as bench
 from jointed_crane.web.check import routes as check
 from jointed_crane.web.docs import routes as docs
@@ -77,7 +78,7 @@ def create_app(
     problems.register(app)
     for room in (shelf, bench, send_out, joint_map, check, docs, guide, art):
         app.register_blueprint(room.pages)
-    for room in (scenes, artwork, fusing, evaluation, courses, keys, rig, sending, sendings, work):
+    for room in (scenes, artwork, fusing, evaluation, blocks, views, courses, keys, rig, sending, sendings, work):
         app.register_blueprint(room.api)
     send_static_files(app)
     return app

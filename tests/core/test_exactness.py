@@ -26,12 +26,12 @@ from jointed_crane.core.edits.time.keys import SetKeys, SetSway
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.geometry.decomposition import rotation_matrices
-from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.hierarchy.tree import descendants
 from jointed_crane.core.measures.gaps import gaps
 from jointed_crane.core.model.channels import CHANNELS
 from jointed_crane.core.model.scene import Drawing, Foothold, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
+from jointed_crane.core.viewing.projection import on_stage
 from tests.strategies import cornered_scene, examples, random_channel, random_scene, seeds
 
 FRAMES = np.linspace(-3.0, 55.0, 59)

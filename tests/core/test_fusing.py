@@ -13,10 +13,10 @@ from jointed_crane.core.edits.pictures.fusing import Fuse, Split, layers, stayin
 from jointed_crane.core.edits.pictures.painting import PlaceInOrder
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import world_at
-from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.tree import ancestors, descendants
 from jointed_crane.core.model.scene import Drawing, Eyelet, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.viewing.projection import carried
 from tests.core.test_exactness import FRAMES, ExactnessCase, moments, pictures
 from tests.strategies import STUB_NAME, cornered_scene, examples, random_scene, seeds
 

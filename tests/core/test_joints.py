@@ -19,13 +19,13 @@ from jointed_crane.core.edits.placing.settling import Reset, Settle
 from jointed_crane.core.edits.placing.turning import AddMark, DeleteMark, ScaleAbout, SetMark, TurnAbout
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, pose_at
-from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.hierarchy.dependencies import dependencies_of
 from jointed_crane.core.measures.gaps import gaps
 from jointed_crane.core.measures.round_joints import unlike_round_joint
 from jointed_crane.core.measures.snapping import Snapping, circle_centre, nearest, nearest_on_ring
 from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.outlines.outline import filled_area
+from jointed_crane.core.viewing.projection import on_stage
 from tests.constrained_rigs import constrained, linked
 from tests.strategies import examples, random_scene, seeds
 
@@ -149,7 +149,7 @@ class SeatTests(unittest.TestCase):
 class SnapTests(unittest.TestCase):
     def snap(self, at, *kinds, within=6.0, scene=None):
         scene = scene or arm()
-        found = nearest(scene, scene.part("Arm"), at, Snapping(within, kinds), None)
+        found = nearest(scene, scene.part("Arm"), (*at, 0.0), Snapping(within, kinds), None)
         return found and found.name
 
     def test_each_kind_by_its_name(self):
@@ -175,7 +175,7 @@ class SnapTests(unittest.TestCase):
         here = tuple(float(value) for value in random.normal(size=2) * 80)
         line = shapely.LinearRing(ring)
         self.assertAlmostEqual(
-            np.hypot(*np.subtract(nearest_on_ring(ring, here), here)), line.distance(shapely.Point(here))
+            np.hypot(*np.subtract(nearest_on_ring(ring, ring, here)[0], here)), line.distance(shapely.Point(here))
         )
 
     def test_the_centre_of_a_drawn_circle_and_of_nothing_else(self):

@@ -23,10 +23,10 @@ from jointed_crane.core.edits.scene.copies import Duplicate
 from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import moved_pose, narrowed, pivot_at, pose_at
-from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.model.scene import Foothold, Inherits, Part, Scene
 from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.viewing.projection import carried
 from tests.core.test_exactness import ExactnessCase, moments
 from tests.meeting import meeting_scene, with_a_say
 from tests.strategies import examples, seeds

@@ -23,12 +23,12 @@ from jointed_crane.core.edits.time.inbetween import InBetween
 from jointed_crane.core.edits.time.keys import DeleteKeys, KeyAt, SetHandles, SetOutside, SetSegmentKind, SetSway
 from jointed_crane.core.edits.time.timing import SetLength, SetRate
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.geometry.tumbling import hull_of
 from jointed_crane.core.measures.drift import contact_speeds, course_of
 from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.motion.curves import PackedCurves, value_at, values
+from jointed_crane.core.viewing.projection import on_stage
 from tests.strategies import cornered_scene, examples, seeds
 
 HEXAGON = [(50 * np.cos(angle), 50 * np.sin(angle)) for angle in np.arange(6) * np.pi / 3]

@@ -8,9 +8,9 @@ from shapely import Point, Polygon
 
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.decomposition import quaternion
-from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.viewing.order import painted
+from jointed_crane.core.viewing.projection import planar
 from jointed_crane.core.viewing.seeing import back_through, near_enough, seen, through
 from jointed_crane.core.viewing.view import (
     STAGE,

@@ -366,6 +366,7 @@ class EdgeTests(ApiTestCase):
             "MOST_FUSED": lambda most: self.post(f"{path}/fuse", {"version": 1, "parts": ["p"] * most}),
             "MOST_MOTION_NUMBERS": lambda most: self.client.get(f"{path}/motion?from=1&to={most // 10}"),
             "MOST_SHAPED_FRAMES": lambda most: self.client.get(f"{path}/motion/shapes?from=1&to={most}"),
+            "MOST_VIEWS": lambda most: self.post(f"{path}/seen", {"views": [{}] * most}),
             "MOST_PLACES": lambda most: self.client.get(f'{path}/arcs?parts=["p"]&from=1&to={most}'),
             "MOST_CURVES": lambda most: self.client.get(f"{path}/curves?channels={counted(most, ['p', 'turn.z'])}"),
             "MOST_ARCS": lambda most: self.client.get(f"{path}/arcs?to=0&parts={counted(most, 'p')}"),

@@ -65,6 +65,7 @@ MOST_BOUNCES = _most("Edits", 12, "bounces of a segment")
 MOST_TRACK_FRAMES = _most("Edits", 100_000, "frames of a track that is brought in")
 
 MOST_MOTION_NUMBERS = _most("Questions", 16_000_000, "numbers of one block of motion, ten for a part at a frame")
+MOST_VIEWS = _most("Questions", 8, "views at once")
 MOST_SHAPED_FRAMES = _most("Questions", 2_000, "frames for which moving shapes are sent at once")
 MOST_PLACES = _most("Questions", 200_000, "places of pivots followed at once")
 MOST_CURVES = _most("Questions", 500, "curves told at once")

@@ -10,8 +10,8 @@ from jointed_crane.core.checks.finding import Finding, Rig
 from jointed_crane.core.constraints.constraint import Goal, number_channel, of_kind
 from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.evaluate.pose import Pose
-from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.model.scene import Part
+from jointed_crane.core.viewing.projection import carried
 
 NAME = "Does not reach"
 #: An end nearer to its goal has come to it, px.

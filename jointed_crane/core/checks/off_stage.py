@@ -8,7 +8,7 @@ import numpy as np
 
 from jointed_crane.core.checks.finding import Finding, Floats, Rig
 from jointed_crane.core.geometry.nine_points import box_corners
-from jointed_crane.core.geometry.projection import on_stage
+from jointed_crane.core.viewing.projection import on_stage
 
 NAME = "Outside the stage"
 

@@ -7,9 +7,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from jointed_crane.core.checks.finding import Finding, Floats, Rig
-from jointed_crane.core.geometry.projection import seen_linear_of
 from jointed_crane.core.hierarchy.tree import descendants
 from jointed_crane.core.model.scene import Part
+from jointed_crane.core.viewing.projection import seen_linear_of
 
 NAME = "Skewed by its parent"
 #: Skews below this are not seen, degrees.

@@ -72,6 +72,17 @@ def moved_pose(change: SceneChange, frame: float | None) -> Pose:
     return evaluate(narrowed(change.after, moved).shown_as(frame), [frame or 0.0], beside=before)
 
 
+def laid_over(before: Pose, after: Pose) -> Pose:
+    """A whole pose of one frame with the parts that another one holds lying as that says."""
+    rows = [before.index[part_id] for part_id in after.part_ids]
+    result = {}
+    for name in ("world", "pivot", "opacity", "drawing", "shown", "order"):
+        values = getattr(before, name).copy()
+        values[rows] = getattr(after, name)
+        result[name] = values
+    return replace(before, **result)
+
+
 def pose_with(scene: Scene, frame: float | None, others: Mapping[str, Mapping[str, float]]) -> Pose | None:
     """The pose with other values at the frame shown, by part and channel, of those parts alone that may move by them.
     None where other frames have a say in it, so that a scene has to be made.

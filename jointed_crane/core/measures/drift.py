@@ -9,9 +9,10 @@ import numpy.typing as npt
 
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
-from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.measures.standing import standing
 from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.viewing.projection import on_stage
+from jointed_crane.core.viewing.view import STAGE, View
 
 Floats = npt.NDArray[np.float64]
 
@@ -35,9 +36,9 @@ class Course:
         return np.concatenate([[0.0], _gone(self.path)])
 
 
-def course_of(scene: Scene, part_id: str, point: tuple[float, float], frames: Floats) -> Course:
-    """The way of a point of a part, px in art space, over frames in ascending order."""
-    return Course(frames, on_stage(_world_of(scene, part_id, frames), np.array(point)))
+def course_of(scene: Scene, part_id: str, point: tuple[float, float], frames: Floats, view: View = STAGE) -> Course:
+    """The way of a point of a part, px in art space, over frames in ascending order, as a view sees it."""
+    return Course(frames, on_stage(_world_of(scene, part_id, frames), np.array(point), view))
 
 
 def contact_speeds(scene: Scene, part_id: str, frames: Floats) -> Floats:

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from jointed_crane.core.evaluate.pose_at_frame import pose_at
-from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.model.scene import Eyelet, Part, Scene
+from jointed_crane.core.viewing.projection import carried
 
 
 @dataclass(frozen=True)

@@ -12,9 +12,9 @@ import numpy.typing as npt
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.geometry.coordinates import Ring
-from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.outlines.outline import feet_on_sides
+from jointed_crane.core.viewing.projection import on_stage
 
 Floats = npt.NDArray[np.float64]
 #: An end is round that follows a circle over so many degrees.

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.geometry.projection import seen_linear_of
 from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.viewing.projection import seen_linear_of
 
 
 @dataclass(frozen=True)

@@ -14,46 +14,54 @@ from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.evaluate.pose_at_frame import pose_at, world_at
 from jointed_crane.core.geometry.circles import circle_through
 from jointed_crane.core.geometry.coordinates import Ring, Vector
-from jointed_crane.core.geometry.nine_points import NAMES, nine_points
-from jointed_crane.core.geometry.projection import carried, in_art, on_stage
+from jointed_crane.core.geometry.nine_points import NAMES, box_corners, nine_points
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.outlines.outline import feet_on_sides
+from jointed_crane.core.viewing.projection import carried, in_art, in_art_space, on_stage, seen_from
+from jointed_crane.core.viewing.view import STAGE, View
 
 Floats = npt.NDArray[np.float64]
 SnapKind = Literal[
-    "nine points", "vertices", "edges", "circles", "pivots", "centres", "eyelets", "marks", "grid", "pixels"
-]
+    "nine points", "vertices", "edges", "circles", "pivots", "centres", "corners", "sides", "eyelets", "marks", "grid",
+    "pixels",
+]  # fmt: skip
 
 NINE_POINTS: tuple[SnapKind, ...] = ("nine points",)
 #: Kinds by how exact a place they name: a point wins over an edge, an edge over the grid, the grid over pixels.
 _RANKS: tuple[tuple[SnapKind, ...], ...] = (
-    ("nine points", "pivots", "centres", "eyelets", "marks", "circles"),
+    ("nine points", "pivots", "centres", "corners", "eyelets", "marks", "circles"),
     ("vertices",),
-    ("edges",),
+    ("edges", "sides"),
     ("grid",),
     ("pixels",),
 )
 #: Squares of the cutting mat as it is at first, px on the stage; and the least and largest there may be.
 GRID = 40.0
 _LEAST_GRID, _LARGEST_GRID = 1e-3, 1e7
+#: An outline with more corners than this counts as its box: it is a picture on a panel, not one.
+_MOST_CORNERS = 12
 #: A ring is a drawn circle where its vertices lie this close to one radius, as a share of it.
 _ROUND = 0.02
 
 
 @dataclass(frozen=True)
 class Snap:
-    """A place a point was drawn to: px in the part's art space, and its name."""
+    """A place a point was drawn to: px in the part's art space, and its name; its z where the scene has depth."""
 
     point: tuple[float, float]
     name: str
+    z: float | None = None
 
 
 @dataclass(frozen=True)
 class _Place:
+    """A place: px in the view, and in space where it is a point there."""
+
     on_stage: tuple[float, float]
     name: str
     part: str | None = None
     eyelet: str | None = None
+    in_space: Floats | None = None
 
 
 @dataclass(frozen=True)
@@ -77,13 +85,15 @@ _PLACES: Memory[dict[SnapKind, list[_Place]]] = Memory()
 def nearest(
     scene: Scene,
     part: Part,
-    at: tuple[float, float],
+    at: Vector,
     snapping: Snapping,
     frame: float | None,
     without_eyelet: str | None = None,
     with_own_pivot: bool = False,
+    view: View = STAGE,
 ) -> Snap | None:
-    """The nearest of the places that a point is drawn to.
+    """The nearest of the places that a point is drawn to, as a view sees them. In a scene that has depth it comes
+    to the very place in space, wherever that lies.
 
     Parameters
     ----------
@@ -94,21 +104,22 @@ def nearest(
     if snapping.within <= 0:
         return None
     world = world_at(scene, part.id, frame)
-    x, y = on_stage(world, np.array(at, dtype=np.float64))
-    here = (float(x), float(y))
+    here = _pair(seen_from(carried(world, np.array(at, dtype=np.float64)), view))
 
     def places(kind: SnapKind) -> Iterator[_Place]:
         if kind in ("grid", "pixels"):
             yield from _on_raster(kind, here, snapping.grid)
-        for place in _places(kind, scene, part, world, here, frame, without_eyelet):
+        for place in _places(kind, scene, part, world, here, frame, without_eyelet, view):
             if with_own_pivot or place.name != f"pivot of {part.name}":
                 yield place
 
     result = _closest(places, snapping, here)
     if result is None:
         return None
-    x, y = in_art(world, np.array(result.on_stage), part.name)
-    return Snap((float(x), float(y)), result.name)
+    if scene.depth and result.in_space is not None:
+        x, y, z = in_art_space(world, result.in_space, part).tolist()
+        return Snap((x, y), result.name, z)
+    return Snap(_pair(in_art(world, np.array(result.on_stage), part.name, view)), result.name)
 
 
 def nearest_on_stage(
@@ -127,7 +138,7 @@ def nearest_on_stage(
 
     def places(kind: SnapKind) -> Iterator[_Place]:
         if kind in ("pivots", "centres", "eyelets"):
-            yield from _of_parts(kind, scene, None, frame, None)
+            yield from _of_parts(kind, scene, None, frame, None, STAGE)
         elif kind == "marks":
             yield from (_Place(mark.place, f"mark {mark.name}") for mark in scene.marks if mark.id != without_mark)
         elif kind in ("grid", "pixels"):
@@ -157,17 +168,32 @@ def _places(
     here: tuple[float, float],
     frame: float | None,
     without_eyelet: str | None,
+    view: View,
 ) -> Iterator[_Place]:
     if kind == "nine points" and part.bounds is not None:
-        for (x, y), name in zip(on_stage(world, nine_points(part.bounds)), NAMES, strict=True):
-            yield _Place((float(x), float(y)), f"{name} of {part.name}")
+        points = nine_points(part.bounds)
+        for place, there, name in zip(on_stage(world, points, view), _in_space(world, points), NAMES, strict=True):
+            yield _Place(_pair(place), f"{name} of {part.name}", in_space=there)
     elif kind in ("vertices", "edges", "circles"):
-        yield from _on_outline(kind, part, world, here)
-    elif kind in ("pivots", "centres", "eyelets"):
-        yield from _of_parts(kind, scene, part, frame, without_eyelet)
+        yield from _on_outline(kind, part, world, here, view)
+    elif kind in ("pivots", "centres", "corners", "eyelets"):
+        yield from _of_parts(kind, scene, part, frame, without_eyelet, view)
+    elif kind == "sides":
+        yield from _on_sides(scene, part, here, frame, view)
     elif kind == "marks":
         for mark in scene.marks:
-            yield _Place(mark.place, f"mark {mark.name}")
+            there = np.array([*mark.place, 0.0])
+            yield _Place(_pair(seen_from(there, view)), f"mark {mark.name}", in_space=there)
+
+
+def _in_space(world: Floats, points: Floats) -> Floats:
+    """Where points of the picture lie, shape (points, 3)."""
+    return carried(world, np.column_stack([points, np.zeros(len(points))]))
+
+
+def _pair(values: Floats) -> tuple[float, float]:
+    x, y = values.tolist()
+    return x, y
 
 
 def _on_raster(kind: SnapKind, here: tuple[float, float], grid: float) -> Iterator[_Place]:
@@ -177,29 +203,53 @@ def _on_raster(kind: SnapKind, here: tuple[float, float], grid: float) -> Iterat
     yield _Place((round(here[0] / step) * step, round(here[1] / step) * step), name)
 
 
-def _on_outline(kind: SnapKind, part: Part, world: Floats, here: tuple[float, float]) -> Iterator[_Place]:
+def _on_outline(kind: SnapKind, part: Part, world: Floats, here: tuple[float, float], view: View) -> Iterator[_Place]:
     for ring in part.drawing.outline if part.drawing else ():
-        points = on_stage(world, np.array(ring))
+        points = on_stage(world, np.array(ring), view)
         if kind == "circles":
             centre = circle_centre(ring)
             if centre is not None:
-                x, y = on_stage(world, np.array([centre]))[0]
-                yield _Place((float(x), float(y)), f"centre of a circle of {part.name}")
+                there = _in_space(world, np.array([centre]))[0]
+                yield _Place(_pair(seen_from(there, view)), f"centre of a circle of {part.name}", in_space=there)
             continue
         if kind == "vertices":
-            distances = np.hypot(*(points - here).T)
-            x, y = points[int(np.argmin(distances))]
-            yield _Place((float(x), float(y)), f"vertex of {part.name}")
+            nearest_one = int(np.argmin(np.hypot(*(points - here).T)))
+            there = _in_space(world, np.array([ring[nearest_one]]))[0]
+            yield _Place(_pair(points[nearest_one]), f"vertex of {part.name}", in_space=there)
         else:
-            x, y = nearest_on_ring(points, here)
-            yield _Place((x, y), f"edge of {part.name}")
+            place, there = nearest_on_ring(points, _in_space(world, np.array(ring)), here)
+            yield _Place(place, f"edge of {part.name}", in_space=there)
 
 
-def nearest_on_ring(points: Floats, here: tuple[float, float]) -> tuple[float, float]:
-    """The point of a closed ring nearest to a point; points of shape (vertices, 2)."""
-    (feet,) = feet_on_sides(points, np.array([here]))
-    x, y = feet[int(np.argmin(((feet - here) ** 2).sum(axis=1)))]
-    return (float(x), float(y))
+def _on_sides(scene: Scene, part: Part, here: tuple[float, float], frame: float | None, view: View) -> Iterator[_Place]:
+    """The nearest point of the edges of each other part."""
+    pose = pose_at(scene, frame)
+    for other in scene.parts:
+        if not other.hidden and other.id != part.id and (corners := panel_corners(other)) is not None:
+            there = _in_space(pose.world_of(other.id), corners)
+            place, foot = nearest_on_ring(seen_from(there, view), there, here)
+            yield _Place(place, f"edge of {other.name}", other.id, in_space=foot)
+
+
+def nearest_on_ring(seen: Floats, there: Floats, here: tuple[float, float]) -> tuple[tuple[float, float], Floats]:
+    """The point of a closed ring that is seen nearest to a place: where it is seen, and where it lies in space."""
+    (feet,) = feet_on_sides(seen, np.array([here]))
+    side = int(np.argmin(((feet - here) ** 2).sum(axis=1)))
+    ends, after = seen[side], seen[(side + 1) % len(seen)]
+    length = float(((after - ends) ** 2).sum())
+    share = float((feet[side] - ends) @ (after - ends)) / length if length else 0.0
+    start = there[side]
+    return _pair(feet[side]), start + share * (there[(side + 1) % len(there)] - start)
+
+
+def panel_corners(part: Part) -> Floats | None:
+    """The corners of a part taken for a flat panel, px in art space, shape (corners, 2): those of its outline, or of
+    its box where that has many or several; None without a picture.
+    """
+    if part.bounds is None:
+        return None
+    rings = [ring for ring in part.outline if len(ring) <= _MOST_CORNERS]
+    return np.array(rings[0]) if len(rings) == len(part.outline) == 1 else box_corners(part.bounds)
 
 
 def circle_centre(ring: Ring) -> tuple[float, float] | None:
@@ -213,35 +263,44 @@ def circle_centre(ring: Ring) -> tuple[float, float] | None:
 
 
 def _of_parts(
-    kind: SnapKind, scene: Scene, part: Part | None, frame: float | None, without_eyelet: str | None
+    kind: SnapKind, scene: Scene, part: Part | None, frame: float | None, without_eyelet: str | None, view: View
 ) -> Iterator[_Place]:
     own = None if part is None else part.id
-    for place in _held_places(kind, scene, frame):
+    for place in _held_places(kind, scene, frame, view):
         if place.part != own or kind == "pivots" or (kind == "eyelets" and place.eyelet != without_eyelet):
             yield place
 
 
-def _held_places(kind: SnapKind, scene: Scene, frame: float | None) -> list[_Place]:
-    """The places on all parts that are not hidden; they stay with the frozen scene for the frame."""
-    held = _PLACES.of(scene, dict, frame)
+def _held_places(kind: SnapKind, scene: Scene, frame: float | None, view: View) -> list[_Place]:
+    """The places on all parts that are not hidden; they stay with the frozen scene for the frame and the view."""
+    held = _PLACES.of(scene, dict, (frame, view))
     if kind not in held:
-        held[kind] = list(_places_on(kind, scene, frame))
+        places = list(_places_on(kind, scene, frame))
+        seen = seen_from(np.array([place for place, *_ in places]).reshape(-1, 3), view)
+        held[kind] = [
+            _Place(_pair(on_view), name, part, eyelet, there)
+            for on_view, (there, name, part, eyelet) in zip(seen, places, strict=True)
+        ]
     return held[kind]
 
 
-def _places_on(kind: SnapKind, scene: Scene, frame: float | None) -> Iterator[_Place]:
+def _places_on(
+    kind: SnapKind, scene: Scene, frame: float | None
+) -> Iterator[tuple[Floats, str, str | None, str | None]]:
+    """Places in space, each with its name, its part and its eyelet."""
     pose = pose_at(scene, frame)
     for part in scene.parts:
         points: list[tuple[str | None, Vector, str]] = []
         if part.hidden:
             continue
         if kind == "pivots":
-            x, y = pose.pivot_of(part.id)[:2]
-            yield _Place((float(x), float(y)), f"pivot of {part.name}", part.id)
+            yield pose.pivot_of(part.id), f"pivot of {part.name}", part.id, None
+        if kind == "corners" and (corners := panel_corners(part)) is not None:
+            for there in _in_space(pose.world_of(part.id), corners):
+                yield there, f"corner of {part.name}", part.id, None
         if kind == "centres" and part.bounds is not None:
             points.append((None, part.centre, f"centre of {part.name}"))
         if kind == "eyelets":
             points += [(result.id, result.point, f"eyelet {result.name} of {part.name}") for result in part.eyelets]
         for eyelet, point, name in points:
-            x, y, _ = carried(pose.world_of(part.id), np.array(point, dtype=np.float64))
-            yield _Place((float(x), float(y)), name, part.id, eyelet)
+            yield carried(pose.world_of(part.id), np.array(point, dtype=np.float64)), name, part.id, eyelet

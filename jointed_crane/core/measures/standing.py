@@ -16,9 +16,9 @@ from jointed_crane.core.constraints.constraint import WEIGHT, number_channel, of
 from jointed_crane.core.constraints.follow import Follow
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
-from jointed_crane.core.geometry.projection import carried, on_stage, origin_of, seen_linear_of
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.outlines_over_time import outline_over_time
+from jointed_crane.core.viewing.projection import carried, on_stage, origin_of, seen_linear_of
 
 Floats = npt.NDArray[np.float64]
 #: What lies this far off its level, or slips by this much in a frame, is seen to, px.

@@ -25,6 +25,8 @@ Tag = Literal["", "reed", "clay", "slate", "moss", "plum", "straw"]
 #: Lowest and highest motion value of a channel; None is open on that side.
 Limit = tuple[float | None, float | None]
 TurnOrder = Literal["XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX"]
+#: How children are painted in a scene that has depth: the nearer over the farther, or as the list has them.
+PaintedBy = Literal["depth", "list"]
 
 
 @dataclass(frozen=True)
@@ -145,6 +147,7 @@ class Part(TravelsBare):
     tag : a colour in the tree
     silenced : names of findings that are not reported for this part
     slots : what of it tables fill, by the names of their columns (`slots`)
+    painted_by : what says in which order all that hangs on it is painted, in a scene that has depth
     """
 
     id: str
@@ -176,6 +179,7 @@ class Part(TravelsBare):
     tag: Tag = ""
     silenced: tuple[str, ...] = ()
     slots: Mapping[str, str] = field(default_factory=dict)
+    painted_by: PaintedBy = "depth"
 
     @property
     def is_sent(self) -> bool:
@@ -340,6 +344,7 @@ class Scene(TravelsBare):
     fps : frames per second as numerator and denominator
     length : number of frames; they run from 0 to length - 1
     isolated : the only parts seen on the bench; empty shows all
+    depth : whether what is nearer hides what is farther; without it parts are painted as the list has them
     """
 
     id: str
@@ -354,6 +359,7 @@ class Scene(TravelsBare):
     isolated: tuple[str, ...] = ()
     markers: tuple[Marker, ...] = ()
     poses: tuple[KeptPose, ...] = ()
+    depth: bool = False
 
     @property
     def rate(self) -> Fraction:

@@ -7,6 +7,7 @@ camera to its own. What lies in one plane keeps the order in which it is listed.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -40,7 +41,24 @@ class PaintedPiece:
     is_whole: bool
 
 
-def painted(polygons: list[Floats], view: View) -> list[PaintedPiece]:
+@dataclass(frozen=True, eq=False)
+class PaintedLayer:
+    """What is painted as if it lay in one plane.
+
+    Attributes
+    ----------
+    number : tells it from others
+    plane : array, shape (4,), (n, -n p) with a unit normal, what decides before and behind
+    """
+
+    number: int
+    plane: Floats
+
+
+NO_LAYERS: Mapping[int, PaintedLayer] = {}
+
+
+def painted(polygons: list[Floats], view: View, layers: Mapping[int, PaintedLayer] = NO_LAYERS) -> list[PaintedPiece]:
     """The pieces of flat convex polygons from back to front, as a view sees them.
 
     Only what is seen over each other, and lies as deep, needs a tree: before that polygons are parted into groups by
@@ -50,16 +68,21 @@ def painted(polygons: list[Floats], view: View) -> list[PaintedPiece]:
     ----------
     polygons : arrays of shape (corners, 3), px on the stage, in the order in which what lies in one plane is painted;
         of a perspective view all of them lie before the camera
+    layers : by the numbers of polygons the layer that each is of; those of one layer keep their order among each other
     """
     corners = _together(polygons)
     planes = _planes_of(corners)
+    layer_of = np.arange(len(polygons))
+    for row, layer in layers.items():
+        layer_of[row] = len(polygons) + layer.number
+        planes[row] = layer.plane if planes[row].any() else 0.0
     rows = np.flatnonzero(planes[:, :3].any(axis=1))
     if not len(rows):
         return []
-    corners, planes = corners[rows], planes[rows]
+    corners, planes, layer_of = corners[rows], planes[rows], layer_of[rows]
     eye = np.array([*view.axes[:, 2], 0.0]) if view.focal is None else np.array([*view.place, 1.0])
-    pile = _Pile([polygons[row].tolist() for row in rows.tolist()], corners, planes, eye)
-    order = pile.painted(_groups(np.arange(len(rows)), _extents(corners, view)))
+    pile = _Pile([polygons[row].tolist() for row in rows.tolist()], corners, planes, eye, layer_of)
+    order = pile.painted(_groups(np.arange(len(rows)), _of_layers(_extents(corners, view), layer_of)))
     return [
         PaintedPiece(int(rows[pile.of[piece]]), np.array(pile.corners[piece]), piece < len(rows)) for piece in order
     ]
@@ -97,6 +120,18 @@ def _extents(corners: Floats, view: View) -> Floats:
         [seen[..., :2] / seen[..., 2:], (corners @ view.depths[:3] + view.depths[3])[..., None]], -1
     )
     return np.stack([places.min(axis=1), places.max(axis=1)])
+
+
+def _of_layers(extents: Floats, layer_of: npt.NDArray[np.intp]) -> Floats:
+    """The extents with those of one layer reaching as far as all of them together."""
+    layers, place, count = np.unique(layer_of, return_inverse=True, return_counts=True)
+    if len(layers) == len(layer_of):
+        return extents
+    result = extents.copy()
+    for layer in np.flatnonzero(count > 1).tolist():
+        of = place == layer
+        result[0, of], result[1, of] = extents[0, of].min(axis=0), extents[1, of].max(axis=0)
+    return result
 
 
 def _groups(group: npt.NDArray[np.intp], extents: Floats) -> list[npt.NDArray[np.intp]]:
@@ -142,15 +177,27 @@ class _Pile:
     of : the number of the polygon that each is of
     """
 
-    def __init__(self, polygons: list[list[list[float]]], corners: Floats, planes: Floats, eye: Floats) -> None:
-        self._planes, self._eye_side = planes, (planes @ eye >= 0).tolist()
+    def __init__(
+        self,
+        polygons: list[list[list[float]]],
+        corners: Floats,
+        planes: Floats,
+        eye: Floats,
+        layer_of: npt.NDArray[np.intp],
+    ) -> None:
+        self._planes, self._eye_side, self._layer_of = planes, (planes @ eye >= 0).tolist(), layer_of
+        self._has_layers = len(np.unique(layer_of)) < len(layer_of)
         self.of = list(range(len(polygons)))
         self.corners = polygons
-        self._low, self._high = self._reach(corners)
+        self._low, self._high = self._reach(corners, self.of)
 
-    def _reach(self, corners: Floats) -> tuple[Floats, Floats]:
-        """How far pieces go to both sides of each plane, px, shape (pieces, planes)."""
+    def _reach(self, corners: Floats, of: list[int]) -> tuple[Floats, Floats]:
+        """How far pieces go to both sides of each plane, px, shape (pieces, planes). What is of one layer lies in its
+        plane, wherever it lies.
+        """
         away = corners @ self._planes[:, :3].T + self._planes[:, 3]
+        if self._has_layers:
+            away *= (self._layer_of[of][:, None] != self._layer_of)[:, None, :]
         return away.min(axis=1), away.max(axis=1)
 
     def painted(self, groups: list[npt.NDArray[np.intp]]) -> list[int]:
@@ -206,7 +253,7 @@ class _Pile:
             for corners in _split(self.corners[piece], x, y, z, away):
                 self.corners.append(corners)
                 self.of.append(self.of[piece])
-        low, high = self._reach(_together([np.array(corners) for corners in self.corners[first:]]))
+        low, high = self._reach(_together([np.array(corners) for corners in self.corners[first:]]), self.of[first:])
         # What is cut lies on its side whatever rounding says, or it would be cut again.
         high[0::2, plane], low[1::2, plane] = np.minimum(high[0::2, plane], 0.0), np.maximum(low[1::2, plane], 0.0)
         last = len(self.corners)

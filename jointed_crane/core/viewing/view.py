@@ -14,6 +14,8 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import LARGEST
 from jointed_crane.core.geometry.coordinates import UPRIGHT, Quaternion, Vector
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices
 
@@ -31,6 +33,8 @@ _SIDES: dict[Side, list[list[float]]] = {
 }
 #: Sensor width that focal lengths in mm are said for, mm.
 _SENSOR = 36.0
+#: A view from around goes no higher and no lower, degrees: straight up there is no way round.
+_STEEPEST = 89.9
 
 
 @dataclass(frozen=True)
@@ -53,6 +57,16 @@ class View:
     scale: float = 1.0
     centre: tuple[float, float] = (0.0, 0.0)
     near: float = 1.0
+
+    def __post_init__(self) -> None:
+        numbers = (*self.place, *self.orientation, self.focal or 1.0, self.scale, *self.centre, self.near)
+        length = sum(number * number for number in self.orientation)
+        sizes = (self.scale, self.near, 1.0 if self.focal is None else self.focal)
+        if not (all(abs(number) <= LARGEST for number in numbers) and abs(length - 1) < 1e-6 and min(sizes) > 1e-6):
+            raise RuleError(
+                "A view has a place, a unit quaternion, and a focal length, scale and near plane above 0. "
+                "Nothing was changed."
+            )
 
     @property
     def axes(self) -> Floats:
@@ -83,6 +97,22 @@ class View:
         """The depth of a place on the stage before the camera as a linear form of (x, y, z, 1), px, shape (4,)."""
         towards = self.axes[:, 2]
         return np.array([*-towards, float(towards @ np.array(self.place))])
+
+    def sight_of(self, place: Floats) -> Floats:
+        """The way one looks onto a place in space, a unit vector, shape (3,)."""
+        if self.focal is None:
+            return -self.axes[:, 2]
+        way = place - np.array(self.place)
+        length = float(np.linalg.norm(way))
+        return np.asarray(way / length if length > 0 else -self.axes[:, 2])
+
+    def line_of_sight(self, place: tuple[float, float]) -> tuple[Floats, Floats]:
+        """A point in space that is seen at a place of the view, and the way on from there, both of shape (3,)."""
+        x, y = (float(value - middle) for value, middle in zip(place, self.centre, strict=True))
+        across, down, towards = self.axes.T
+        if self.focal is None:
+            return np.array(self.place) + (across * x + down * y) / self.scale, -towards
+        return np.array(self.place), (across * x + down * y) / self.focal - towards
 
 
 #: The stage's own camera: as the stage lies when nothing is set.
@@ -119,6 +149,16 @@ def looking(
     cosine, sine = np.cos(np.deg2rad(roll)), np.sin(np.deg2rad(roll))
     axes = np.stack([cosine * across + sine * down, cosine * down - sine * across, towards], axis=1)
     return View(place, quaternion(axes), focal, 1.0, centre, near)
+
+
+def from_around(goal: Vector, yaw: float, pitch: float, distance: float) -> View:
+    """A perspective view onto a goal, which is seen in its centre as large as it is: `yaw` degrees to the right of the
+    front, `pitch` degrees above it, so many px away.
+    """
+    across, up = np.deg2rad(yaw), np.deg2rad(min(max(pitch, -_STEEPEST), _STEEPEST))
+    way = np.array([np.sin(across) * np.cos(up), -np.sin(up), np.cos(across) * np.cos(up)])
+    x, y, z = (np.array(goal) + distance * way).tolist()
+    return looking((x, y, z), goal, distance)
 
 
 def focal_of_lens(millimetres: float, width: float) -> float:

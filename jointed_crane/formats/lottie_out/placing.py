@@ -15,9 +15,9 @@ import numpy.typing as npt
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
 from jointed_crane.core.evaluate.stretches import corners_of, film
 from jointed_crane.core.geometry.decomposition import angle_about_z
-from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.curves import PackedCurves, values
+from jointed_crane.core.viewing.projection import planar
 from jointed_crane.formats.lottie_out.properties import (
     Track,
     constant,

@@ -9,7 +9,7 @@ from lxml import etree
 
 from jointed_crane.core.edits.pictures.fusing import FusedLayer
 from jointed_crane.core.geometry.coordinates import Bounds
-from jointed_crane.core.geometry.projection import on_stage
+from jointed_crane.core.viewing.projection import on_stage
 from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.inlining import add_art, matrix_text, number

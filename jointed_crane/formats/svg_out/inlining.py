@@ -7,8 +7,8 @@ from copy import deepcopy
 
 from lxml import etree
 
-from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.model.scene import Drawing
+from jointed_crane.core.viewing.projection import planar
 from jointed_crane.formats.svg.parsing import URL
 from jointed_crane.formats.svg.stored_art import ArtSource, harmless, stretch
 from jointed_crane.formats.svg.tags import SVG, XLINK_HREF

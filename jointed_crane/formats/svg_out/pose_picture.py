@@ -9,10 +9,10 @@ import numpy as np
 from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.geometry.nine_points import nine_points
-from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.model.markers import KeptPose
 from jointed_crane.core.model.scene import NO_GROUND, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.viewing.projection import on_stage
 from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.formats.svg_out.still import still_svg
 

@@ -12,6 +12,7 @@ from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.markers import KeptPose, Marker
 from jointed_crane.core.model.scene import Drawing, Mark, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.viewing.view import View
 from jointed_crane.formats.artwork import Coming
 
 
@@ -117,6 +118,59 @@ class PoseAnswer(Answer):
     pose: Posed
 
 
+class SeenPart(Answer):
+    """How a view sees a part: the rows x, y and w of the map from (x, y, z, 1) of its art, and its pivot, px."""
+
+    map: list[float]
+    pivot: tuple[float, float]
+
+
+#: A part, and what of its picture is painted, px in art space; null is all of it.
+PaintedPiece = tuple[str, list[tuple[float, float]] | None]
+
+
+class SeenView(Answer):
+    """What a view sees: itself, as edits made in it take it, and its map from the stage; the corners of the stage;
+    parts, and how they are painted from back to front, where that differs.
+    """
+
+    view: View
+    map: list[float]
+    stage: list[tuple[float, float]]
+    parts: dict[str, SeenPart]
+    painting: list[PaintedPiece] = _left_out()
+
+
+class Rings(Answer):
+    """The rings of a part: its angles and rest orientation in degrees, and by view and channel the ways from the
+    pivot to the angles 0 and 90, each as x, y and nearness.
+    """
+
+    part: str
+    place: tuple[float, float, float]
+    orientation: tuple[float, float, float]
+    angles: dict[str, float]
+    views: list[dict[str, tuple[float, float, float, float, float, float]]]
+    axes: dict[str, list[list[tuple[float, float, float]]]]
+
+
+class SeenAnswer(Answer):
+    """What views see."""
+
+    version: int
+    frame: float | None
+    views: list[SeenView]
+    rings: Rings | None
+
+
+class PaintedAnswer(Answer):
+    """How parts are painted at each frame from the first on; null where that is as at the frame before."""
+
+    version: int
+    first: int
+    frames: list[list[PaintedPiece] | None]
+
+
 class Curve(Answer):
     """The picture of a channel: places are frame and value."""
 
@@ -179,6 +233,7 @@ class Stage(Answer):
     fps: tuple[int, int]
     length: int
     isolated: list[str]
+    depth: bool
     marks: list[Mark]
     markers: list[Marker]
     poses: list[KeptPose]
@@ -207,6 +262,8 @@ class PreviewAnswer(Difference):
     pose: Moved
     snap: str | None
     curves: list[Curve] = []
+    seen: list[SeenView] = _left_out()
+    rings: Rings | None = _left_out()
 
 
 class BroughtIn(ChangeAnswer):

@@ -9,11 +9,11 @@ from typing import Any
 import numpy as np
 
 from jointed_crane.core.evaluate import Pose
-from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.shapes.picture import path_data
+from jointed_crane.core.viewing.projection import planar
 from jointed_crane.formats.document import adapter, part_document_beside
 from jointed_crane.store.scenes import Entry
 
@@ -96,7 +96,10 @@ def _placed(pose: Pose, frame: float | None, rows: Iterable[int]) -> dict[str, A
 
 def stage_document(scene: Scene) -> dict[str, Any]:
     """The scene's own values."""
-    own = {name: getattr(scene, name) for name in ("name", "width", "height", "ground", "fps", "length", "isolated")}
+    own = {
+        name: getattr(scene, name)
+        for name in ("name", "width", "height", "ground", "fps", "length", "isolated", "depth")
+    }
     beside = {name: [asdict(thing) for thing in getattr(scene, name)] for name in ("marks", "markers")}
     poses = [{"id": pose.id, "name": pose.name, "values": pose.values} for pose in scene.poses]
     return {**own, **beside, "poses": poses}

@@ -15,6 +15,7 @@ from jointed_crane.core.basics.limits import (
     MOST_EDITS,
     MOST_FUSED,
     MOST_VARIANTS,
+    MOST_VIEWS,
 )
 from jointed_crane.formats.coming_in import Choices
 from jointed_crane.web.api.contract import Strict
@@ -28,6 +29,9 @@ Length = Annotated[float, Field(gt=0, lt=LARGEST)]
 Id = Annotated[str, Field(max_length=LONGEST_ID)]
 #: The longest is that of a number of a constraint, which has its id in it.
 ChannelName = Annotated[str, Field(max_length=LONGEST_ID + 40)]
+
+
+Coordinate = Annotated[float, Field(gt=-LARGEST, lt=LARGEST)]
 
 
 class FrameQuery(Strict):
@@ -45,6 +49,35 @@ class MotionQuery(Strict):
     last: Annotated[int | None, Field(alias="to", gt=-LARGEST, lt=LARGEST)] = None
 
 
+class AskedView(Strict):
+    """How the scene is looked at: the stage's own camera, a straight side, or from around a place in space, so many
+    degrees to the right of the front and above it, px away.
+    """
+
+    side: Literal["stage", "front", "back", "top", "below", "left", "right", "free"] = "stage"
+    at: tuple[Coordinate, Coordinate, Coordinate] | None = None
+    yaw: Coordinate = 0.0
+    pitch: Coordinate = 0.0
+    distance: Length | None = None
+
+
+Views = Annotated[list[AskedView], Field(max_length=MOST_VIEWS)]
+
+
+class SeenBody(Strict):
+    """Views that look at a frame, and the part whose rings are wanted."""
+
+    frame: Frame | None = None
+    views: Views
+    lead: Id | None = None
+
+
+class SeenMotionQuery(MotionQuery):
+    """A block of motion as a view sees it."""
+
+    view: AskedView = AskedView()
+
+
 class CurvesQuery(Strict):
     """Channels whose curves are asked for, each as [part, channel]."""
 
@@ -52,9 +85,10 @@ class CurvesQuery(Strict):
 
 
 class ArcsQuery(MotionQuery):
-    """Parts whose pivots are followed."""
+    """Parts whose pivots are followed, as a view sees them."""
 
     parts: Annotated[list[Id], Field(min_length=1, max_length=MOST_ARCS)]
+    view: AskedView | None = None
 
 
 class DriftQuery(MotionQuery):
@@ -66,6 +100,7 @@ class DriftQuery(MotionQuery):
     x: Annotated[float, Field(gt=-LARGEST, lt=LARGEST)] | None = None
     y: Annotated[float, Field(gt=-LARGEST, lt=LARGEST)] | None = None
     limit: Annotated[float, Field(ge=0, lt=LARGEST)] = 0.1
+    view: AskedView | None = None
 
 
 class NoQuery(Strict):
@@ -84,9 +119,13 @@ class Edits(Strict):
 
 
 class PreviewedEdits(Edits):
-    """Edits to be shown, and channels whose curves are wanted beside, each as [part, channel]."""
+    """Edits to be shown, channels whose curves are wanted beside, each as [part, channel], views that look at it, and
+    the part whose rings are wanted.
+    """
 
     curves: Annotated[list[tuple[Id, ChannelName]], Field(max_length=MOST_CURVES)] = []
+    views: Views = []
+    lead: Id | None = None
 
 
 class Step(Strict):

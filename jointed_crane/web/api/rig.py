@@ -9,9 +9,9 @@ from flask import Blueprint
 
 from jointed_crane.core.checks import findings
 from jointed_crane.core.evaluate.pose_at_frame import world_at
-from jointed_crane.core.geometry.projection import planar
 from jointed_crane.core.measures.gaps import gaps
 from jointed_crane.core.measures.round_joints import at_range_ends, is_patched, round_joint
+from jointed_crane.core.viewing.projection import planar
 from jointed_crane.formats.edit_document import edit_document
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
 from jointed_crane.reading import jobs

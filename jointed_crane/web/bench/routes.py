@@ -13,7 +13,7 @@ from jointed_crane.core.edits.every import EDITS
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
 from jointed_crane.core.measures.snapping import GRID, SnapKind
 from jointed_crane.core.model.channels import FAMILIES, NODE_SIDES, NUMBER_KINDS, channel_kind
-from jointed_crane.core.model.scene import Tag
+from jointed_crane.core.model.scene import Tag, TurnOrder
 from jointed_crane.core.shapes.reshaping import FORM_NUMBERS
 from jointed_crane.sending.ways import WAYS
 from jointed_crane.web.api.keys import changed_keys
@@ -65,5 +65,6 @@ def show(scene_id: str) -> str:
         constraint_kinds=KINDS,
         snap_kinds=SNAP_WORDS.items(),
         tags=[t for t in get_args(Tag) if t],
+        turn_orders=get_args(TurnOrder),
         scripts=SCRIPTS,
     )

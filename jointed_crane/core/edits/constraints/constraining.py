@@ -18,13 +18,13 @@ from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.geometry.arc_length import Way
-from jointed_crane.core.geometry.projection import carried, origin_of, seen_linear_of
 from jointed_crane.core.hierarchy.chains import chains_of, whole_chain
 from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.model.channels import channel_kind, family_of
 from jointed_crane.core.model.levers import Link
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.paths import path_of
+from jointed_crane.core.viewing.projection import carried, origin_of, seen_linear_of
 
 Floats = npt.NDArray[np.float64]
 Value = TypeVar("Value")

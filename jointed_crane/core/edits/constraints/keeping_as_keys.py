@@ -19,12 +19,12 @@ from jointed_crane.core.evaluate.pose_at_frame import narrowed
 from jointed_crane.core.evaluate.stretches import corners_of, in_stretches
 from jointed_crane.core.evaluate.values import motion_values
 from jointed_crane.core.geometry.nine_points import box_corners
-from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.hierarchy.chains import chains_of
 from jointed_crane.core.hierarchy.dependencies import dependencies_of
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.fitting import ensure_followable, fitted
+from jointed_crane.core.viewing.projection import on_stage
 
 Floats = npt.NDArray[np.float64]
 #: A channel that would differ from its own course by less, as a share of what it may stray, keeps it.

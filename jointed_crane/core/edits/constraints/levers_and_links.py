@@ -16,12 +16,12 @@ from jointed_crane.core.edits.shared.values_on_screen import value_on_screen
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import world_at
 from jointed_crane.core.evaluate.values import motion_values
-from jointed_crane.core.geometry.projection import in_art
 from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.model.channels import CHANNELS, channel_kind
 from jointed_crane.core.model.levers import LEVER_CHANNELS, Lever, Link
 from jointed_crane.core.model.scene import OWN_FIELDS, Part, Scene
 from jointed_crane.core.shapes.reshaping import is_alike, numbers_of_shape, shape_channels
+from jointed_crane.core.viewing.projection import in_art
 
 #: What a part that is posed keeps; its pictures may keep all but the numbers of their shapes.
 _NOT_TAUGHT = [field for field in OWN_FIELDS if field != "drawings"]

@@ -10,18 +10,20 @@ import numpy.typing as npt
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.constraints.constraining import without_constraints
 from jointed_crane.core.edits.shared.edit import Edit, chosen, named, unlocked
-from jointed_crane.core.edits.shared.places import PointUnit, in_art_space, own_place
+from jointed_crane.core.edits.shared.places import PointUnit, own_place
 from jointed_crane.core.edits.shared.points import PointEdit
 from jointed_crane.core.edits.shared.staying import kept_as_shown
 from jointed_crane.core.edits.shared.values_on_screen import motion_value, with_value
 from jointed_crane.core.edits.shared.way_back import brought, is_placed_by_constraints
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
-from jointed_crane.core.geometry.projection import carried
+from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.hierarchy.dependencies import waves
 from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.measures.gaps import matching_eyelet
 from jointed_crane.core.measures.snapping import NO_SNAPPING, Snap, Snapping, nearest
 from jointed_crane.core.model.scene import Eyelet, Part, Scene
+from jointed_crane.core.viewing.projection import carried, in_art_space
+from jointed_crane.core.viewing.view import STAGE, View
 
 Floats = npt.NDArray[np.float64]
 #: A pivot this near its eyelet has come home, px.
@@ -63,18 +65,20 @@ class AddEyelet(PointEdit, kind="add_eyelet"):
     name: str = ""
     snapping: Snapping = NO_SNAPPING
     frame: float | None = None
+    view: View = STAGE
+    z: float | None = None
 
     def label(self, scene: Scene) -> str:
         return f"Add eyelet to {scene.part(self.part).name}"
 
     def apply(self, scene: Scene) -> Scene:
-        part, (x, y) = self.placed(scene)
-        name = self.name or self._child_there(scene, part, (x, y)) or "Eyelet"
+        part, point = self.placed(scene)
+        name = self.name or self._child_there(scene, part, point) or "Eyelet"
         name = free_name(name, (eyelet.name for eyelet in part.eyelets))
-        return scene.with_parts([replace(part, eyelets=(*part.eyelets, Eyelet(self.id, name, (x, y, 0.0))))])
+        return scene.with_parts([replace(part, eyelets=(*part.eyelets, Eyelet(self.id, name, point)))])
 
-    def _child_there(self, scene: Scene, part: Part, point: tuple[float, float]) -> str:
-        place = carried(world_at(scene, part.id, self.frame), np.array([*point, 0.0]))
+    def _child_there(self, scene: Scene, part: Part, point: Vector) -> str:
+        place = carried(world_at(scene, part.id, self.frame), np.array(point))
         near = [
             (float(np.linalg.norm(pivot_at(scene, child.id, self.frame) - place)), child.name)
             for child in scene.children.get(part.id, ())
@@ -132,14 +136,16 @@ class MoveEyelet(PointEdit, kind="move_eyelet"):
     unit: PointUnit = "art"
     snapping: Snapping = NO_SNAPPING
     frame: float | None = None
+    view: View = STAGE
+    z: float | None = None
 
     def label(self, scene: Scene) -> str:
         return f"Move eyelet of {scene.part(self.part).name}"
 
     def apply(self, scene: Scene) -> Scene:
-        part, (x, y) = self.placed(scene)
+        part, point = self.placed(scene)
         eyelet = _known(part, self.eyelet)
-        moved = replace(eyelet, point=(x, y, eyelet.point[2]))
+        moved = replace(eyelet, point=point)
         world = world_at(scene, part.id, self.frame)
         changed = [_exchanged(part, eyelet, moved)]
         for child in scene.children.get(part.id, ()):
@@ -147,8 +153,11 @@ class MoveEyelet(PointEdit, kind="move_eyelet"):
                 changed.append(child.with_rest_moved(_place(child, moved, world) - _place(child, eyelet, world)))
         return scene.with_parts(changed)
 
-    def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:
-        return nearest(scene, part, at, self.snapping, self.frame, without_eyelet=self.eyelet)
+    def held_level(self, part: Part) -> float:
+        return _known(part, self.eyelet).point[2]
+
+    def place_near(self, scene: Scene, part: Part, at: Vector) -> Snap | None:
+        return nearest(scene, part, at, self.snapping, self.frame, self.eyelet, view=self.view)
 
 
 @dataclass(frozen=True)

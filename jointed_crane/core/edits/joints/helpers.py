@@ -5,16 +5,20 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
+import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.constraint import number_channel
 from jointed_crane.core.edits.constraints.constraining import without_stray_numbers
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.edits.shared.places import in_art_space
 from jointed_crane.core.edits.shared.staying import kept_as_shown, rejoined
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.hierarchy.tree import free_name, uppermost
 from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.viewing.projection import in_art_space, on_ground
+from jointed_crane.core.viewing.view import STAGE, View
+
+Floats = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -22,7 +26,8 @@ class AddHelper(Edit, kind="add_helper"):
     """Add a part without a picture. It becomes the parent of `over`, which stay where they are shown; of parts that
     hang on each other only of the uppermost.
 
-    It stands at `place` (px on the stage) or, without one, in the middle of the pivots of `over`.
+    It stands at `place` (px of a view, on the plane of the stage) or, without one, in the middle of the pivots of
+    `over`.
     """
 
     id: str
@@ -30,6 +35,7 @@ class AddHelper(Edit, kind="add_helper"):
     place: tuple[float, float] | None = None
     name: str = "Helper"
     frame: float | None = None
+    view: View = STAGE
 
     def label(self, scene: Scene) -> str:
         return f"Add helper {self.name}"
@@ -41,12 +47,12 @@ class AddHelper(Edit, kind="add_helper"):
         children = [scene.part(part_id) for part_id in uppermost(scene, picked)]
         parents = {part.parent for part in children}
         parent = parents.pop() if len(parents) == 1 else None
-        place = self.place or self._middle(scene, children)
+        place = self._middle(scene, children) if self.place is None else on_ground(self.place, self.view)
         world = world_at(scene, parent, self.frame)
         helper = Part(
             id=self.id, name=free_name(self.name, (p.name for p in scene.parts)), kind="helper", parent=parent
         )
-        at = in_art_space(world, np.array([*place, 0.0]), helper)
+        at = in_art_space(world, place, helper)
         helper = helper.with_rest({"move.x": at[0], "move.y": at[1], "move.z": at[2]})
         after = replace(scene, parts=(*scene.parts, helper))
         after = rejoined(after, [child.id for child in children], self.id, self.frame)
@@ -54,12 +60,10 @@ class AddHelper(Edit, kind="add_helper"):
             after = _with_reaches_taken(after, children[0].id, self.id)
         return kept_as_shown(scene, after, self.frame)
 
-    def _middle(self, scene: Scene, children: list[Part]) -> tuple[float, float]:
+    def _middle(self, scene: Scene, children: list[Part]) -> Floats:
         if not children:
-            return (scene.width / 2, scene.height / 2)
-        points = [pivot_at(scene, part.id, self.frame) for part in children]
-        x, y = np.mean(points, axis=0)[:2]
-        return (float(x), float(y))
+            return np.array([scene.width / 2, scene.height / 2, 0.0])
+        return np.asarray(np.mean([pivot_at(scene, part.id, self.frame) for part in children], axis=0))
 
 
 @dataclass(frozen=True)

@@ -13,11 +13,11 @@ from jointed_crane.core.edits.placing.poses import MoveBy
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.staying import kept_as_shown, rejoined
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
-from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.dependencies import refuse_loop
 from jointed_crane.core.hierarchy.tree import uppermost
 from jointed_crane.core.measures.gaps import matching_eyelet
 from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.viewing.projection import carried
 
 
 @dataclass(frozen=True)

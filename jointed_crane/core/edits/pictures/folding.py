@@ -15,13 +15,13 @@ from jointed_crane.core.edits.pictures.registering import AlignAxes
 from jointed_crane.core.edits.placing.pivots import MovePivot
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.evaluate.pose_at_frame import world_at
-from jointed_crane.core.geometry.nine_points import box_corners
-from jointed_crane.core.geometry.projection import carried, in_art
+from jointed_crane.core.measures.snapping import panel_corners
 from jointed_crane.core.model.scene import Inherits, Part, Scene
+from jointed_crane.core.viewing.projection import carried, in_art
 
 Floats = npt.NDArray[np.float64]
-#: An outline with more corners than this counts as its box: it is a picture on a panel, not one.
-_MOST_CORNERS = 12
+#: Edges shorter than this many times the tolerance are none.
+_LEAST_EDGE = 4.0
 
 
 @dataclass(frozen=True)
@@ -93,8 +93,11 @@ class Fold(Edit, kind="fold"):
         away = np.minimum(*(
             np.linalg.norm(own[:, None] - ends, axis=-1).max(axis=-1) for ends in (others[None], others[None, :, ::-1])
         ))  # fmt: skip
-        nearest = int(away.min(axis=1).argmin())
-        return (own[nearest, 0], own[nearest, 1]) if away[nearest].min() <= self.tolerance else None
+        lengths = np.linalg.norm(own[:, 1] - own[:, 0], axis=-1)
+        # Of those that lie there the longest: corners that are cut off may be shorter than the tolerance.
+        lengths[away.min(axis=1) > self.tolerance] = 0.0
+        longest = int(lengths.argmax())
+        return (own[longest, 0], own[longest, 1]) if lengths[longest] > _LEAST_EDGE * self.tolerance else None
 
     def _hinged(self, scene: Scene, child: str, parent: str, start: Floats, end: Floats) -> Scene:
         if scene.part(child).parent != parent:
@@ -110,9 +113,8 @@ class Fold(Edit, kind="fold"):
 
 def _edges(scene: Scene, panel: Part) -> Floats:
     """The edges of a panel on the stage, shape (edges, 2, 2): of its outline, or of its box where that is round."""
-    assert panel.bounds is not None
-    rings = [ring for ring in panel.outline if len(ring) <= _MOST_CORNERS]
-    ring = np.array(rings[0]) if len(rings) == len(panel.outline) == 1 else box_corners(panel.bounds)
+    ring = panel_corners(panel)
+    assert ring is not None
     corners = carried(world_at(scene, panel.id, None), np.column_stack([ring, np.zeros(len(ring))]))[:, :2]
     return np.stack([corners, np.roll(corners, -1, axis=0)], axis=1)
 

@@ -17,14 +17,13 @@ from jointed_crane.core.constraints.constraint import of_kind
 from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits.constraints.constraining import without_stray_numbers
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.places import space_to_art
 from jointed_crane.core.edits.shared.staying import rejoined
 from jointed_crane.core.evaluate.pose_at_frame import pose_at, world_at
-from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.tree import ancestors, free_name
 from jointed_crane.core.model.channels import SPIN
 from jointed_crane.core.model.scene import Drawing, Eyelet, Part, Scene
 from jointed_crane.core.shapes.reshaping import shape_channels
+from jointed_crane.core.viewing.projection import carried, space_to_art
 
 Floats = npt.NDArray[np.float64]
 

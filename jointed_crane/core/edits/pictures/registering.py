@@ -10,6 +10,7 @@ import numpy as np
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.edits.pictures.drawings import sharing
+from jointed_crane.core.edits.placing.axes import with_axes
 from jointed_crane.core.edits.placing.pivots import MovePivot
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.places import PointUnit, parent_linear
@@ -17,13 +18,14 @@ from jointed_crane.core.edits.shared.points import PointEdit
 from jointed_crane.core.edits.shared.staying import Staying
 from jointed_crane.core.evaluate.pose_at_frame import world_at
 from jointed_crane.core.geometry.coordinates import Vector
-from jointed_crane.core.geometry.decomposition import angle_about_z, quaternion, rotation_matrices
+from jointed_crane.core.geometry.decomposition import angle_about_z, polar, quaternion, rotation_matrices
 from jointed_crane.core.geometry.nine_points import at_fraction
-from jointed_crane.core.geometry.projection import seen_linear_of
 from jointed_crane.core.measures.snapping import NO_SNAPPING, Snap, Snapping, nearest
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.editing import have_same_times, weighted_sum
 from jointed_crane.core.outlines.outline import feet_on_sides
+from jointed_crane.core.viewing.projection import inverse_of, linear_of, seen_linear_of
+from jointed_crane.core.viewing.view import STAGE, View
 
 
 @dataclass(frozen=True)
@@ -41,12 +43,14 @@ class MoveRegistration(PointEdit, kind="move_registration"):
     keep: Literal["art", "registration"] = "art"
     snapping: Snapping = NO_SNAPPING
     frame: float | None = None
+    view: View = STAGE
 
     def label(self, scene: Scene) -> str:
         return f"Move registration of {scene.part(self.part).name}"
 
     def apply(self, scene: Scene) -> Scene:
-        part, by = self.placed(scene)
+        part, (x, y, _) = self.placed(scene)
+        by = (x, y)
         members = sharing(scene, part)
         changed = {member.id: _with_art_slid(member, by) for member in members}
         if self.keep == "art":
@@ -61,8 +65,8 @@ class MoveRegistration(PointEdit, kind="move_registration"):
             return _with_goals_slid(scene.with_parts(changed.values()), ids, by)
         return scene.with_parts(changed.values())
 
-    def place_near(self, scene: Scene, part: Part, at: tuple[float, float]) -> Snap | None:
-        return nearest(scene, part, at, self.snapping, self.frame, with_own_pivot=True)
+    def place_near(self, scene: Scene, part: Part, at: Vector) -> Snap | None:
+        return nearest(scene, part, at, self.snapping, self.frame, with_own_pivot=True, view=self.view)
 
 
 def _slid(point: Vector, by: tuple[float, float]) -> Vector:
@@ -102,25 +106,32 @@ def _with_goals_slid(scene: Scene, part_ids: set[str], by: tuple[float, float]) 
 
 @dataclass(frozen=True)
 class AlignAxes(Edit, kind="align_axes"):
-    """Turn a part's own axes (O) while its art stays: along the stage, a line, or the nearest edge of its art.
+    """Turn a part's own axes (O) while its art stays: along the stage, a line, the nearest edge of its art, or a view.
 
     With "line" the x axis points from `start` to `end`, with "edge" along the edge nearest to `start` (px in the art),
-    with "stage" along the stage's x axis.
+    with "stage" along the stage's x axis. In depth the z axis then points as nearly as may be away from the art's
+    plane; with "view" all three lie as those of the `view` do.
     """
 
     part: str
-    to: Literal["stage", "line", "edge"] = "stage"
+    to: Literal["stage", "line", "edge", "view"] = "stage"
     start: tuple[float, float] = (0.0, 0.0)
     end: tuple[float, float] = (0.0, 0.0)
     frame: float | None = None
+    view: View = STAGE
 
     def label(self, scene: Scene) -> str:
         return f"Align axes of {scene.part(self.part).name}"
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
+        if scene.depth and (self.to == "view" or self._leaves_plane(scene, part)):
+            return scene.with_parts([with_axes(part, self._in_space(scene, part))])
         if any(part.rest_value(f"turn.{axis}") or f"turn.{axis}" in part.channels for axis in "xy"):
-            raise RuleError(f"{part.name} is turned in depth, so its axes cannot be lined up in the plane.")
+            raise RuleError(
+                f"{part.name} is turned in depth, so its axes cannot be lined up in the plane. Nothing was changed; "
+                "turn Depth on for the scene."
+            )
         world = seen_linear_of(world_at(scene, part.id, self.frame))
         above = parent_linear(scene, part, self.frame)[:2, :2]
         wanted = np.array([1.0, 0.0]) if self.to == "stage" else world @ self._direction(part)
@@ -139,6 +150,27 @@ class AlignAxes(Edit, kind="align_axes"):
             by = float(np.degrees(angle_about_z(turned.orientation) - angle_about_z(part.orientation)))
         turned = turned.with_rest({"turn.z": part.rest_value("turn.z") - by})
         return scene.with_parts([_with_slide_turned(turned, turn.T)])
+
+    def _leaves_plane(self, scene: Scene, part: Part) -> bool:
+        world = world_at(scene, part.id, self.frame)
+        return part.is_deep or bool(np.abs(linear_of(world)[2, :2]).max() > 1e-9)
+
+    def _in_space(self, scene: Scene, part: Part) -> np.ndarray:
+        """The new axes as columns, in what the part hangs on."""
+        above = parent_linear(scene, part, self.frame)
+        to_above = inverse_of(above, part)
+        if self.to == "view":
+            return polar(to_above @ self.view.axes)[0]
+        linear = linear_of(world_at(scene, part.id, self.frame))
+        way = np.array([1.0, 0.0, 0.0]) if self.to == "stage" else linear[:, :2] @ self._direction(part)
+        x = to_above @ way
+        x /= np.linalg.norm(x)
+        normal = to_above @ np.cross(linear[:, 0], linear[:, 1])
+        z = normal - x * (x @ normal)
+        if not np.linalg.norm(z) > 1e-9 * np.linalg.norm(normal):  # the line goes straight through the art
+            z = np.cross(x, [0.0, 1.0, 0.0] if abs(x[1]) < 0.9 else [1.0, 0.0, 0.0])
+        z /= np.linalg.norm(z)
+        return np.stack([x, np.cross(z, x), z], axis=1)
 
     def _direction(self, part: Part) -> np.ndarray:
         way = np.subtract(self.end, self.start)

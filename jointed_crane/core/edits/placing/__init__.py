@@ -1,6 +1,7 @@
 """Edits of where parts lie and what they turn about: values, pivots, poses, the rest."""
 
 from jointed_crane.core.edits.placing import (
+    axes,
     kept_poses,
     leading,
     pasting,
@@ -16,6 +17,7 @@ from jointed_crane.core.edits.placing import (
 )
 
 __all__ = [
+    "axes",
     "kept_poses",
     "leading",
     "pasting",

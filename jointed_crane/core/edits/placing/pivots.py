@@ -9,10 +9,12 @@ from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.places import PointUnit
 from jointed_crane.core.edits.shared.points import PointEdit
 from jointed_crane.core.edits.shared.staying import Staying, brought_back, kept_as_shown, refuse_moved
+from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.measures.round_end import round_end
 from jointed_crane.core.measures.round_joints import ROUND
 from jointed_crane.core.measures.snapping import NO_SNAPPING, Snapping
 from jointed_crane.core.model.scene import Foothold, Part, Scene
+from jointed_crane.core.viewing.view import STAGE, View
 
 
 @dataclass(frozen=True)
@@ -33,6 +35,8 @@ class MovePivot(PointEdit, kind="move_pivot"):
     keep: Staying = "art"
     snapping: Snapping = NO_SNAPPING
     frame: float | None = None
+    view: View = STAGE
+    z: float | None = None
 
     def label(self, scene: Scene) -> str:
         return f"Move pivot of {scene.part(self.part).name}"
@@ -48,8 +52,8 @@ class MovePivot(PointEdit, kind="move_pivot"):
         )
 
     def apply(self, scene: Scene) -> Scene:
-        part, (x, y) = self.placed(scene)
-        after = scene.with_parts([self._moved(part, x, y)])
+        part, point = self.placed(scene)
+        after = scene.with_parts([self._moved(part, point)])
         if after.part(self.part).pivot == part.pivot:
             return after
         after = brought_back(scene, after, self.part, self.frame, self.keep)
@@ -61,16 +65,19 @@ class MovePivot(PointEdit, kind="move_pivot"):
         refuse_moved(scene, after, self.frame)
         return after
 
-    def _moved(self, part: Part, x: float, y: float) -> Part:
+    def _moved(self, part: Part, point: Vector) -> Part:
         now = self._held(part)
         if now is None:
-            return replace(part, pivot=(x, y, part.pivot[2]))
-        moved = replace(now, point=(x, y, now.point[2]))
+            return replace(part, pivot=point)
+        moved = replace(now, point=point)
         return replace(part, footholds=tuple(moved if known is now else known for known in part.footholds))
 
     def held_point(self, part: Part) -> tuple[float, float]:
         x, y, _ = part.pivot if (now := self._held(part)) is None else now.point
         return x, y
+
+    def held_level(self, part: Part) -> float:
+        return (part.pivot if (now := self._held(part)) is None else now.point)[2]
 
     def _held(self, part: Part) -> Foothold | None:
         """The foothold that holds at the frame."""
@@ -87,13 +94,15 @@ class SetFoothold(PointEdit, kind="set_foothold"):
     point: tuple[float, float]
     unit: PointUnit = "art"
     snapping: Snapping = NO_SNAPPING
+    view: View = STAGE
+    z: float | None = None
 
     def label(self, scene: Scene) -> str:
         return f"Foothold of {scene.part(self.part).name} from frame {self.frame:g}"
 
     def apply(self, scene: Scene) -> Scene:
         part, point = self.placed(scene)
-        return scene.with_parts([part.with_footholds([*part.footholds, Foothold(float(self.frame), (*point, 0.0))])])
+        return scene.with_parts([part.with_footholds([*part.footholds, Foothold(float(self.frame), point)])])
 
 
 @dataclass(frozen=True)

@@ -6,14 +6,15 @@ from dataclasses import dataclass, replace
 
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.geometry.coordinates import Vector
-from jointed_crane.core.model.scene import HelperForm, Inherits, Scene, TurnOrder
+from jointed_crane.core.model.scene import HelperForm, Inherits, PaintedBy, Scene, TurnOrder
 
 
 @dataclass(frozen=True)
 class SetPlacement(Edit, kind="set_placement"):
     """Change how a part's placement is computed: turn order, spin centre (px in art space), what it inherits.
 
-    `size` (px) and `form` say how a helper is drawn, and nothing else: they never scale its children.
+    `painted_by` says in which order all that hangs on it is painted in depth. `size` (px) and `form` say how a helper
+    is drawn, and nothing else: they never scale its children.
 
     None keeps one of them; `spin_about_art_centre` takes the spin centre back to the middle of the art.
     """
@@ -25,6 +26,7 @@ class SetPlacement(Edit, kind="set_placement"):
     inherits: Inherits | None = None
     size: float | None = None
     form: HelperForm | None = None
+    painted_by: PaintedBy | None = None
 
     def label(self, scene: Scene) -> str:
         return f"Change placement of {scene.part(self.part).name}"
@@ -40,6 +42,7 @@ class SetPlacement(Edit, kind="set_placement"):
                     inherits=self.inherits or part.inherits,
                     size=part.size if self.size is None else self.size,
                     form=self.form or part.form,
+                    painted_by=self.painted_by or part.painted_by,
                 )
             ]
         )

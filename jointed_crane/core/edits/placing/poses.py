@@ -7,12 +7,14 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.edits.shared.edit import named, unlocked
-from jointed_crane.core.edits.shared.places import in_parent, inverse_of, parent_linear
+from jointed_crane.core.edits.shared.places import art_place, in_parent, parent_linear
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
+from jointed_crane.core.edits.shared.turns_in_space import turned_about
 from jointed_crane.core.edits.shared.values_on_screen import NewValue, value_on_screen, within_ends, within_limits
 from jointed_crane.core.edits.shared.way_back import (
     is_moved_by_constraints,
@@ -22,11 +24,13 @@ from jointed_crane.core.edits.shared.way_back import (
     values_that_bring,
 )
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
-from jointed_crane.core.geometry.projection import linear_of
 from jointed_crane.core.hierarchy.tree import uppermost
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.viewing.projection import in_art_space, inverse_of, linear_of, steps_in_space
+from jointed_crane.core.viewing.view import STAGE, View
 
+Floats = npt.NDArray[np.float64]
 #: The smallest step in which turns can be made, degrees.
 FINEST_STEP = 0.01
 
@@ -69,19 +73,17 @@ def sense_of_turns(scene: Scene, part: Part, frame: float | None) -> int:
     return sense
 
 
-def moved(
-    scene: Scene, part: Part, by: tuple[float, float], frame: float | None, past_limits: bool = False
-) -> Iterator[NewValue]:
-    """The part moved by px on the stage; `scene` says how its parent lies. What constraints place is moved by their
-    numbers, as far as they let it.
+def moved(scene: Scene, part: Part, by: Floats, frame: float | None, past_limits: bool = False) -> Iterator[NewValue]:
+    """The part moved by a step in space, px, shape (3,); `scene` says how its parent lies. What constraints place is
+    moved by their numbers, as far as they let it.
     """
     if is_moved_by_constraints(part):
-        there = pivot_at(scene, part.id, frame)[:2] + np.array(by)
+        there = pivot_at(scene, part.id, frame)[:2] + by[:2]
         result = [*_within(values_that_bring(scene, part, {"place": there}, frame), frame, past_limits)]
         if result:
             yield from result
             return
-    step = in_parent(scene, part, np.array([*by, 0.0]), frame)
+    step = in_parent(scene, part, by, frame)
     yield from stepped(
         part, {f"move.{axis}": float(by) for axis, by in zip("xyz", step, strict=True)}, frame, past_limits
     )
@@ -134,7 +136,8 @@ class TurnBy(ValueEdit, kind="turn_by"):
     """Turn parts about their own pivots by degrees as seen on the stage (positive is clockwise); never wrapped.
 
     With a `step` other than 0 the turn of the last of them comes to the nearest multiple of it, in degrees; the others
-    turn by as much.
+    turn by as much. In depth `about` says what they turn about: "x", "y" and "z" are their own turns, "sight" the
+    line of sight of a `view` onto each.
     """
 
     parts: tuple[str, ...]
@@ -142,6 +145,8 @@ class TurnBy(ValueEdit, kind="turn_by"):
     frame: float | None = None
     past_limits: bool = False
     step: float = 0.0
+    about: Literal["stage", "x", "y", "z", "sight"] = "stage"
+    view: View = STAGE
 
     def label(self, scene: Scene) -> str:
         return f"Turn {named(scene.part(part_id) for part_id in self.parts)} {when(self.frame)}"
@@ -152,29 +157,72 @@ class TurnBy(ValueEdit, kind="turn_by"):
             raise RuleError(f"A step of turns lies between {FINEST_STEP} and 360 degrees. Nothing was changed.")
         degrees = self._stepped(scene, parts[-1]) if self.step else self.degrees
         for part in parts:
-            yield from turned(scene, part, degrees, self.frame, self.past_limits)
+            if self.about == "stage":
+                yield from turned(scene, part, degrees, self.frame, self.past_limits)
+            elif self.about == "sight":
+                values = turned_about(scene, part, self._sight(scene, part), degrees, self.frame)
+                yield from _within(values, self.frame, self.past_limits)
+            else:
+                yield from stepped(part, {f"turn.{self.about}": degrees}, self.frame, self.past_limits)
+
+    def _sight(self, scene: Scene, part: Part) -> Floats:
+        """The line of sight onto a part's pivot, towards whoever looks: a turn about it is seen clockwise."""
+        return -self.view.sight_of(pivot_at(scene, part.id, self.frame))
 
     def _stepped(self, scene: Scene, part: Part) -> float:
-        sign = sense_of_turns(scene, part, self.frame)
-        shown = value_on_screen(part, "turn.z", self.frame)
+        if self.about == "sight":
+            return round(self.degrees / self.step) * self.step
+        sign = sense_of_turns(scene, part, self.frame) if self.about == "stage" else 1
+        shown = value_on_screen(part, f"turn.{'z' if self.about == 'stage' else self.about}", self.frame)
         return sign * (round((shown + sign * self.degrees) / self.step) * self.step - shown)
 
 
 @dataclass(frozen=True)
 class MoveBy(ValueEdit, kind="move_by"):
-    """Move parts by px on the stage. Of parts that hang on each other only the uppermost move; the rest follow."""
+    """Move parts by px of a view, in its plane. Of parts that hang on each other only the uppermost move; the rest
+    follow.
+    """
 
     parts: tuple[str, ...]
     by: tuple[float, float]
     frame: float | None = None
     past_limits: bool = False
+    view: View = STAGE
 
     def label(self, scene: Scene) -> str:
         return f"Move {named(scene.part(part_id) for part_id in self.parts)} {when(self.frame)}"
 
     def new_values(self, scene: Scene) -> Iterator[NewValue]:
         for part_id in uppermost(scene, [part.id for part in unlocked(scene, self.parts)]):
-            yield from moved(scene, scene.part(part_id), self.by, self.frame, self.past_limits)
+            by = steps_in_space(self.by, pivot_at(scene, part_id, self.frame), self.view)
+            yield from moved(scene, scene.part(part_id), by, self.frame, self.past_limits)
+
+
+@dataclass(frozen=True)
+class MoveAlong(ValueEdit, kind="move_along"):
+    """Move parts by px along an axis: of the stage, of what each hangs on ("parent", by its move), or its own ("own",
+    by its slide). Of parts that hang on each other only the uppermost move; the rest follow.
+    """
+
+    parts: tuple[str, ...]
+    axis: Literal["x", "y", "z"]
+    px: float
+    of: Literal["stage", "parent", "own"] = "stage"
+    frame: float | None = None
+    past_limits: bool = False
+
+    def label(self, scene: Scene) -> str:
+        return f"Move {named(scene.part(part_id) for part_id in self.parts)} along {self.axis} {when(self.frame)}"
+
+    def new_values(self, scene: Scene) -> Iterator[NewValue]:
+        for part_id in uppermost(scene, [part.id for part in unlocked(scene, self.parts)]):
+            part = scene.part(part_id)
+            if self.of == "stage":
+                by = np.where(np.array(["x", "y", "z"]) == self.axis, self.px, 0.0)
+                yield from moved(scene, part, by, self.frame, self.past_limits)
+            else:
+                family = "move" if self.of == "parent" else "slide"
+                yield from stepped(part, {f"{family}.{self.axis}": self.px}, self.frame, self.past_limits)
 
 
 @dataclass(frozen=True)
@@ -196,7 +244,7 @@ class ScaleBy(ValueEdit, kind="scale_by"):
 
 @dataclass(frozen=True)
 class ScaleToward(ValueEdit, kind="scale_toward"):
-    """Scale parts as a hand does that takes the first one at `start` and pulls to `now` (both px on the stage).
+    """Scale parts as a hand does that takes the first one at `start` and pulls to `now` (both px of a view).
 
     Along x or y the factor is the ratio of the distances from the pivot along the part's own axis; with "both" it is
     the share of the pull along the line from the pivot to `start`. Every part takes the same factors.
@@ -208,6 +256,7 @@ class ScaleToward(ValueEdit, kind="scale_toward"):
     axes: Literal["x", "y", "both"] = "both"
     frame: float | None = None
     past_limits: bool = False
+    view: View = STAGE
 
     def label(self, scene: Scene) -> str:
         return f"Scale {named(scene.part(part_id) for part_id in self.parts)} {when(self.frame)}"
@@ -218,10 +267,7 @@ class ScaleToward(ValueEdit, kind="scale_toward"):
     def factors(self, scene: Scene) -> tuple[float, float]:
         """Factors of the scale along the part's own x and y."""
         part = scene.part(unlocked(scene, self.parts)[0].id)
-        world = world_at(scene, part.id, self.frame)
-        stage_to_art = inverse_of(linear_of(world), part)
-        pivot = pivot_at(scene, part.id, self.frame)
-        start, now = (stage_to_art @ (np.array([*at, pivot[2]]) - pivot) for at in (self.start, self.now))
+        start, now = self._arms(scene, part)
         if self.axes == "both":
             reach = float(start[:2] @ start[:2])
             factor = float(now[:2] @ start[:2]) / reach if reach > 1e-12 else float("nan")
@@ -233,3 +279,13 @@ class ScaleToward(ValueEdit, kind="scale_toward"):
         if not all(np.isfinite(result)):
             raise RuleError(f"The pull on {part.name} starts on its pivot, so there is no distance to scale.")
         return result
+
+    def _arms(self, scene: Scene, part: Part) -> list[Floats]:
+        """From the pivot to where the hand took hold and to where it is, px in the art."""
+        pivot = pivot_at(scene, part.id, self.frame)
+        if scene.depth:
+            x, y, z = in_art_space(world_at(scene, part.id, self.frame), pivot, part).tolist()
+            places = (art_place(scene, part, at, z, self.frame, self.view) for at in (self.start, self.now))
+            return [np.subtract(place, (x, y, z)) for place in places]
+        stage_to_art = inverse_of(linear_of(world_at(scene, part.id, self.frame)), part)
+        return [stage_to_art @ (np.array([*at, pivot[2]]) - pivot) for at in (self.start, self.now)]

@@ -14,9 +14,9 @@ from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import the_one
 from jointed_crane.core.edits.shared.values_on_screen import motion_value
 from jointed_crane.core.evaluate.pose_at_frame import narrowed, pose_at
-from jointed_crane.core.geometry.projection import on_stage
 from jointed_crane.core.geometry.tumbling import hull_of
 from jointed_crane.core.model.scene import Foothold, Part, Scene
+from jointed_crane.core.viewing.projection import on_stage
 
 Floats = npt.NDArray[np.float64]
 #: Corners that lie this share of the picture's size above the lowest one lie beside it on the ground.

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
+import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.constraints.constraining import without_constraints
@@ -14,6 +15,7 @@ from jointed_crane.core.edits.placing.poses import moved, scaled, turned
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
+from jointed_crane.core.edits.shared.turns_in_space import turned_about
 from jointed_crane.core.edits.shared.values_on_screen import NewValue
 from jointed_crane.core.edits.shared.way_back import (
     Aspect,
@@ -27,51 +29,57 @@ from jointed_crane.core.evaluate.pose_at_frame import pivot_at, pose_at
 from jointed_crane.core.hierarchy.tree import free_name, uppermost
 from jointed_crane.core.measures.snapping import NO_SNAPPING, Snap, Snapping, nearest_on_stage
 from jointed_crane.core.model.scene import Mark, Part, Scene
+from jointed_crane.core.viewing.projection import on_ground, seen_from, steps_in_space
+from jointed_crane.core.viewing.view import STAGE, View
 
-#: A point on the stage, the middle of the pivots, the pivot of the part picked last or of its parent, or a mark's id.
+Floats = npt.NDArray[np.float64]
+#: A place in a view, the middle of the pivots, the pivot of the part picked last or of its parent, or a mark's id.
 Centre = tuple[float, float] | Literal["shared centre", "last picked", "parent's pivot"] | str
 
 
-def turning_centre(scene: Scene, part_ids: tuple[str, ...], about: Centre, frame: float | None) -> tuple[float, float]:
-    """Where several parts turn about together, px on the stage."""
+def turning_centre(
+    scene: Scene, part_ids: tuple[str, ...], about: Centre, frame: float | None, view: View = STAGE
+) -> Floats:
+    """Where several parts turn about together, px in space, shape (3,); a place of a view lies as deep as their
+    middle.
+    """
     unlocked(scene, part_ids)
-    if not isinstance(about, str):
-        return about
-    if about == "shared centre":
-        pose = pose_at(scene, frame)
-        x, y = pose.pivot[[pose.index[part_id] for part_id in part_ids], 0, :2].mean(axis=0)
-    elif about == "last picked":
-        x, y = pivot_at(scene, part_ids[-1], frame)[:2]
-    elif about == "parent's pivot":
+    if about == "last picked":
+        return pivot_at(scene, part_ids[-1], frame)
+    if about == "parent's pivot":
         last = scene.part(part_ids[-1])
         if last.parent is None:
             raise RuleError(f"{last.name} has no parent to turn about. Nothing was changed; join it first.")
-        x, y = pivot_at(scene, last.parent, frame)[:2]
-    else:
-        x, y = _mark(scene, about).place
-    return (float(x), float(y))
+        return pivot_at(scene, last.parent, frame)
+    if isinstance(about, str) and about != "shared centre":
+        return np.array([*_mark(scene, about).place, 0.0])
+    pose = pose_at(scene, frame)
+    middle = np.asarray(pose.pivot[[pose.index[part_id] for part_id in part_ids], 0].mean(axis=0))
+    if isinstance(about, str):
+        return middle
+    there = seen_from(middle, view)
+    return middle + steps_in_space((about[0] - float(there[0]), about[1] - float(there[1])), middle, view)
 
 
 def _carried(
-    scene: Scene, parts: tuple[str, ...], about: Centre, by: np.ndarray, frame: float | None
-) -> Iterator[tuple[Part, tuple[float, float]]]:
-    """The uppermost of the parts, each with the step, px on the stage, that brings its pivot where a planar map about a
-    stage point takes it.
+    scene: Scene, parts: tuple[str, ...], centre: Floats, by: Floats, frame: float | None
+) -> Iterator[tuple[Part, Floats]]:
+    """The uppermost of the parts, each with the step, px in space, that brings its pivot where a linear map about a
+    place takes it.
     """
     ids = uppermost(scene, _bodies(scene, [part.id for part in unlocked(scene, parts)], frame))
     pose = pose_at(scene, frame)
-    arms = pose.pivot[[pose.index[part_id] for part_id in ids], 0, :2] - turning_centre(scene, parts, about, frame)
-    for part, step in zip(map(scene.part, ids), (arms @ by.T - arms).tolist(), strict=True):
-        yield part, (step[0], step[1])
+    arms = pose.pivot[[pose.index[part_id] for part_id in ids], 0] - centre
+    yield from zip(map(scene.part, ids), arms @ by.T - arms, strict=True)
 
 
 def _as_body(
-    scene: Scene, part: Part, step: tuple[float, float], degrees: float, factor: float, frame: float | None
+    scene: Scene, part: Part, step: Floats, degrees: float, factor: float, frame: float | None
 ) -> Iterator[NewValue]:
     """What constraints place is turned, sized and moved by their numbers; RuleError where those cannot do it."""
     kinds: tuple[Aspect, ...] = ("size", "turn", "place")
     now = {kind: aspect_at(scene, part.id, frame, kind) for kind in kinds}
-    wanted: dict[Aspect, np.ndarray] = {"place": now["place"] + np.array(step)}
+    wanted: dict[Aspect, np.ndarray] = {"place": now["place"] + step[:2]}
     if degrees:
         wanted["turn"] = now["turn"] + np.deg2rad(degrees)
     if factor != 1 and factor:
@@ -95,8 +103,8 @@ def _bodies(scene: Scene, part_ids: Iterable[str], frame: float | None) -> list[
 
 @dataclass(frozen=True)
 class TurnAbout(ValueEdit, kind="turn_about"):
-    """Turn parts by degrees as seen on the stage about one point, as one body: a place on the stage in px, "shared
-    centre", "last picked", "parent's pivot" (of the last picked), or a mark by its id.
+    """Turn parts by degrees as seen in a view about one point, as one body: a place of the view in px, "shared centre",
+    "last picked", "parent's pivot" (of the last picked), or a mark by its id.
 
     Of parts that hang on each other only the uppermost are turned; the rest follow.
     """
@@ -105,19 +113,31 @@ class TurnAbout(ValueEdit, kind="turn_about"):
     degrees: float
     about: Centre
     frame: float | None = None
+    view: View = STAGE
 
     def label(self, scene: Scene) -> str:
         return f"Turn {named(scene.part(part_id) for part_id in self.parts)} together"
 
     def new_values(self, scene: Scene) -> Iterator[NewValue]:
-        angle = np.deg2rad(self.degrees)
-        turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
-        for part, step in _carried(scene, self.parts, self.about, turn, self.frame):
+        centre = turning_centre(scene, self.parts, self.about, self.frame, self.view)
+        towards = -self.view.sight_of(centre)
+        for part, step in _carried(scene, self.parts, centre, _turn(towards, self.degrees), self.frame):
             if is_placed_by_constraints(part):
                 yield from _as_body(scene, part, step, self.degrees, 1.0, self.frame)
                 continue
             yield from moved(scene, part, step, self.frame)
-            yield from turned(scene, part, self.degrees, self.frame)
+            if scene.depth:
+                yield from turned_about(scene, part, towards, self.degrees, self.frame)
+            else:
+                yield from turned(scene, part, self.degrees, self.frame)
+
+
+def _turn(axis: Floats, degrees: float) -> Floats:
+    """The turn about an axis of length 1, shape (3, 3) (Rodrigues' formula)."""
+    x, y, z = axis
+    across = np.array([[0.0, -z, y], [z, 0.0, -x], [-y, x, 0.0]])
+    angle = np.deg2rad(degrees)
+    return np.asarray(np.eye(3) + np.sin(angle) * across + (1 - np.cos(angle)) * (across @ across))
 
 
 @dataclass(frozen=True)
@@ -128,12 +148,15 @@ class ScaleAbout(ValueEdit, kind="scale_about"):
     factor: float
     about: Centre
     frame: float | None = None
+    view: View = STAGE
 
     def label(self, scene: Scene) -> str:
         return f"Scale {named(scene.part(part_id) for part_id in self.parts)} together"
 
     def new_values(self, scene: Scene) -> Iterator[NewValue]:
-        for part, step in _carried(scene, self.parts, self.about, np.eye(2) * self.factor, self.frame):
+        centre = turning_centre(scene, self.parts, self.about, self.frame, self.view)
+        factors = np.array([self.factor, self.factor, self.factor if scene.depth else 1.0])
+        for part, step in _carried(scene, self.parts, centre, np.diag(factors), self.frame):
             if is_placed_by_constraints(part):
                 yield from _as_body(scene, part, step, 0.0, self.factor, self.frame)
                 continue
@@ -143,18 +166,19 @@ class ScaleAbout(ValueEdit, kind="scale_about"):
 
 @dataclass(frozen=True)
 class AddMark(Edit, kind="add_mark"):
-    """Place a mark on the stage, px; its name is made unique."""
+    """Place a mark on the stage, where its plane is seen at a place of a view, px; its name is made unique."""
 
     id: str
     place: tuple[float, float]
     name: str = "Mark"
+    view: View = STAGE
 
     def label(self, scene: Scene) -> str:
         return f"Add mark {self.name}"
 
     def apply(self, scene: Scene) -> Scene:
         name = free_name(self.name, (mark.name for mark in scene.marks))
-        return replace(scene, marks=(*scene.marks, Mark(self.id, name, self.place)))
+        return replace(scene, marks=(*scene.marks, Mark(self.id, name, _on_plane(self.place, self.view))))
 
 
 @dataclass(frozen=True)
@@ -169,6 +193,7 @@ class SetMark(Edit, kind="set_mark"):
     name: str | None = None
     snapping: Snapping = NO_SNAPPING
     frame: float | None = None
+    view: View = STAGE
 
     def label(self, scene: Scene) -> str:
         return "Change a mark"
@@ -176,7 +201,7 @@ class SetMark(Edit, kind="set_mark"):
     def apply(self, scene: Scene) -> Scene:
         known = _mark(scene, self.mark)
         snap = self.snap(scene)
-        place = snap.point if snap else self.place or known.place
+        place = snap.point if snap else known.place if self.place is None else _on_plane(self.place, self.view)
         changed = replace(known, place=place, name=(self.name or known.name).strip())
         return replace(scene, marks=exchanged_for(scene.marks, known, changed))
 
@@ -184,7 +209,7 @@ class SetMark(Edit, kind="set_mark"):
         """The place the mark is drawn to, or None."""
         if self.place is None:
             return None
-        return nearest_on_stage(scene, self.place, self.snapping, self.frame, self.mark)
+        return nearest_on_stage(scene, _on_plane(self.place, self.view), self.snapping, self.frame, self.mark)
 
 
 @dataclass(frozen=True)
@@ -202,6 +227,11 @@ class DeleteMark(Edit, kind="delete_mark"):
         return replace(
             without_constraints(scene, lambda goal: goal.at == "mark" and goal.named == self.mark), marks=left
         )
+
+
+def _on_plane(place: tuple[float, float], view: View) -> tuple[float, float]:
+    x, y, _ = on_ground(place, view).tolist()
+    return x, y
 
 
 def _mark(scene: Scene, mark_id: str) -> Mark:

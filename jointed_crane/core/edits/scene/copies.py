@@ -25,13 +25,13 @@ from jointed_crane.core.edits.shared.named_things import exchanged_for
 from jointed_crane.core.edits.shared.places import in_parent
 from jointed_crane.core.edits.shared.way_back import brought, is_placed_by_constraints
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
-from jointed_crane.core.geometry.projection import carried
 from jointed_crane.core.hierarchy.chains import whole_chain
 from jointed_crane.core.hierarchy.sides import other_side
 from jointed_crane.core.hierarchy.tree import free_name, limbs
 from jointed_crane.core.model.channels import channel_kind
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.soundness.references import is_there
+from jointed_crane.core.viewing.projection import carried
 
 Floats = npt.NDArray[np.float64]
 

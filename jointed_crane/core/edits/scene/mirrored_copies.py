@@ -19,16 +19,15 @@ from jointed_crane.core.edits.scene.mirrored_goals import MirroredGoals, mirrore
 from jointed_crane.core.edits.shared.changed_links import turned_round
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.mirroring import X_MIRROR, sign
-from jointed_crane.core.edits.shared.places import in_art_space, inverse_of
 from jointed_crane.core.evaluate.placement import rotation
 from jointed_crane.core.evaluate.pose_at_frame import world_at
 from jointed_crane.core.geometry.decomposition import angle_about_z, quaternion, rotation_matrices
 from jointed_crane.core.geometry.fields import stacked
-from jointed_crane.core.geometry.projection import linear_of
 from jointed_crane.core.hierarchy.sides import other_side
 from jointed_crane.core.hierarchy.tree import ancestors, free_name, limbs, uppermost
 from jointed_crane.core.model.channels import MOVE, SHEAR, SLIDE, SPIN, TURN, family_of
 from jointed_crane.core.model.scene import Eyelet, Inherits, Part, Scene
+from jointed_crane.core.viewing.projection import in_art_space, inverse_of, linear_of
 
 Floats = npt.NDArray[np.float64]
 

@@ -11,13 +11,12 @@ import numpy.typing as npt
 from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.edits.constraints.constraining import goal_place
 from jointed_crane.core.edits.placing.settling import with_motion_changed
-from jointed_crane.core.edits.shared.places import in_art_space, inverse_of, space_to_art
 from jointed_crane.core.evaluate.pose_at_frame import world_at
-from jointed_crane.core.geometry.projection import linear_of
 from jointed_crane.core.hierarchy.sides import other_side
 from jointed_crane.core.hierarchy.tree import ancestors, free_name
 from jointed_crane.core.model.channels import MOVE
 from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.viewing.projection import in_art_space, inverse_of, linear_of, space_to_art
 
 Floats = npt.NDArray[np.float64]
 

@@ -23,15 +23,20 @@ class RenameScene(Edit, kind="rename_scene"):
 
 @dataclass(frozen=True)
 class SetStage(Edit, kind="set_stage"):
-    """Change the stage: size in px, ground (a colour or "none"), frame rate, length in frames; None keeps one."""
+    """Change the stage: size in px, ground (a colour or "none"), frame rate, length in frames, and whether what is
+    nearer hides what is farther; None keeps one.
+    """
 
     width: float | None = None
     height: float | None = None
     ground: str | None = None
     fps: tuple[int, int] | None = None
     length: int | None = None
+    depth: bool | None = None
 
     def label(self, scene: Scene) -> str:
+        if self.depth is not None:
+            return f"Turn depth {'on' if self.depth else 'off'}"
         return "Change the stage"
 
     def apply(self, scene: Scene) -> Scene:
@@ -41,5 +46,6 @@ class SetStage(Edit, kind="set_stage"):
             "ground": self.ground.lower() if self.ground else None,
             "fps": self.fps,
             "length": self.length,
+            "depth": self.depth,
         }
         return replace(scene, **{name: value for name, value in wanted.items() if value is not None})  # type: ignore[arg-type]

@@ -15,9 +15,9 @@ from jointed_crane.core.edits.shared.named_things import exchanged_for
 from jointed_crane.core.evaluate.pose import Pose
 from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.geometry.plane import applied, determinant, solved
-from jointed_crane.core.geometry.projection import carried, seen_linear_of
 from jointed_crane.core.hierarchy.chains import chains_of
 from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.viewing.projection import carried, seen_linear_of
 
 Floats = npt.NDArray[np.float64]
 #: Bends below this are the last digits of what is straight, degrees.

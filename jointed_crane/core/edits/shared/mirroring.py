@@ -15,9 +15,9 @@ import numpy.typing as npt
 
 from jointed_crane.core.evaluate.pose_at_frame import world_at
 from jointed_crane.core.geometry.decomposition import rotation_matrices
-from jointed_crane.core.geometry.projection import linear_of
 from jointed_crane.core.model.channels import MOVE, SPIN, channel_kind, family_of
 from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.viewing.projection import linear_of
 
 Floats = npt.NDArray[np.float64]
 

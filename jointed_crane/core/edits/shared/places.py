@@ -14,14 +14,18 @@ from jointed_crane.core.evaluate.evaluation import stepped
 from jointed_crane.core.evaluate.inheritance import inherited_linear
 from jointed_crane.core.evaluate.placement import Setting, Values, linear_part, rotation
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
+from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import Matrix, product, stacked, unstacked
 from jointed_crane.core.geometry.nine_points import at_fraction
-from jointed_crane.core.geometry.projection import in_art, linear_of, on_stage, origin_of
 from jointed_crane.core.hierarchy.dependencies import dependencies_of, reached
 from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.viewing.projection import in_art, inverse_of, linear_of, on_stage, space_to_art
+from jointed_crane.core.viewing.view import STAGE, View
 
 Floats = npt.NDArray[np.float64]
+#: A plane that a line of sight meets at less than this sine is seen edge-on.
+_EDGE_ON = 0.05
 #: How a point on a part is given: px in the art, a fraction of the art's box, or px on the stage.
 PointUnit = Literal["art", "fraction", "stage"]
 
@@ -69,39 +73,12 @@ def own_place(scene: Scene, part: Part, frame: float | None) -> Floats:
     return place + stepped(scene, part.id, frame) if part.footholds and frame is not None else place
 
 
-def inverse_of(linear: Floats, part: Part) -> Floats:
-    """The inverse of a linear part, shape (3, 3); RuleError where something is scaled to nothing."""
-    with np.errstate(all="ignore"):
-        sizes = np.linalg.svd(linear, compute_uv=False)
-    if not sizes[-1] > 1e-9 * max(sizes[0], 1.0):
-        raise RuleError(
-            f"{part.name} or a part above it is scaled to nothing here, so its place cannot be computed. "
-            "Nothing was changed; go to a frame where it has a size."
-        )
-    return np.asarray(np.linalg.inv(linear), dtype=np.float64)
-
-
-def space_to_art(world: Floats, part: Part) -> Floats:
-    """The inverse of a world matrix, shape (4, 4); RuleError, with the part's name, where it is scaled to nothing."""
-    result = np.eye(4)
-    result[:3, :3] = inverse_of(linear_of(world), part)
-    result[:3, 3] = -result[:3, :3] @ origin_of(world)
-    return result
-
-
-def in_art_space(world: Floats, place: Floats, part: Part) -> Floats:
-    """The point of art space that lies at a place in space, px, shape (3,): the inverse of `carried`; RuleError, with
-    the part's name, where it is scaled to nothing.
-    """
-    return np.asarray(inverse_of(linear_of(world), part) @ (place - origin_of(world)), dtype=np.float64)
-
-
 def art_point(
-    scene: Scene, part: Part, point: tuple[float, float], unit: PointUnit, frame: float | None
+    scene: Scene, part: Part, point: tuple[float, float], unit: PointUnit, frame: float | None, view: View = STAGE
 ) -> tuple[float, float]:
-    """A point given as px in the art, as a fraction of the art's box or as px on the stage, in px of the art.
+    """A point given as px in the art, as a fraction of the art's box or as px of a view, in px of the art.
 
-    A point on the stage means the art point seen there.
+    A point of the view means the art point seen there.
     """
     if unit == "art":
         return point
@@ -109,12 +86,12 @@ def art_point(
         if part.bounds is None:
             raise RuleError(f"{part.name} has no picture, so there is no box to take a fraction of; give px.")
         return at_fraction(part.bounds, point)
-    x, y = in_art(world_at(scene, part.id, frame), np.array(point, dtype=np.float64), part.name)
+    x, y = in_art(world_at(scene, part.id, frame), np.array(point, dtype=np.float64), part.name, view)
     return (float(x), float(y))
 
 
 def point_in(
-    scene: Scene, part: Part, point: tuple[float, float], unit: PointUnit, frame: float | None
+    scene: Scene, part: Part, point: tuple[float, float], unit: PointUnit, frame: float | None, view: View = STAGE
 ) -> tuple[float, float]:
     """A point in px of the art in one of the units: the inverse of `art_point`. Along a side of no length it is in the
     middle.
@@ -125,8 +102,26 @@ def point_in(
         left, top, right, bottom = part.bounds or (0.0, 0.0, 0.0, 0.0)
         width, height = right - left, bottom - top
         return (point[0] - left) / width if width else 0.5, (point[1] - top) / height if height else 0.5
-    x, y = on_stage(world_at(scene, part.id, frame), np.array(point, dtype=np.float64))
+    x, y = on_stage(world_at(scene, part.id, frame), np.array(point, dtype=np.float64), view)
     return (float(x), float(y))
+
+
+def art_place(
+    scene: Scene, part: Part, place: tuple[float, float], level: float, frame: float | None, view: View
+) -> Vector:
+    """The point of art space, px, that a hand in a view means by a place there: on the plane of the art that lies
+    `level` px along its z, or where that is seen nearly edge-on, in the plane of the view through the pivot.
+    """
+    to_art = space_to_art(world_at(scene, part.id, frame), part)
+    start, way = view.line_of_sight(place)
+    from_there, along = to_art[:3, :3] @ start + to_art[:3, 3], to_art[:3, :3] @ way
+    if abs(along[2]) > _EDGE_ON * np.linalg.norm(along):
+        x, y, _ = from_there + along * ((level - from_there[2]) / along[2])
+        return (float(x), float(y), level)
+    towards = view.axes[:, 2]
+    there = start + way * (towards @ (pivot_at(scene, part.id, frame) - start)) / (towards @ way)
+    x, y, z = to_art[:3, :3] @ there + to_art[:3, 3]
+    return (float(x), float(y), float(z))
 
 
 def in_parent(scene: Scene, part: Part, step: Floats, frame: float | None) -> Floats:

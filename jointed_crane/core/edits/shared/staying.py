@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.edits.shared.places import in_parent, inverse_of, own_linear, parent_linear
+from jointed_crane.core.edits.shared.places import in_parent, own_linear, parent_linear
 from jointed_crane.core.edits.shared.values_on_screen import driven_values
 from jointed_crane.core.edits.shared.way_back import Aspect, aspect_at, brought, is_placed_by_constraints
 from jointed_crane.core.evaluate.placement import rotation
@@ -18,11 +18,11 @@ from jointed_crane.core.evaluate.pose import Pose
 from jointed_crane.core.evaluate.pose_at_frame import moved_pose, pivot_at, pose_of, world_at
 from jointed_crane.core.geometry.decomposition import quaternion, rotation_shear_scale
 from jointed_crane.core.geometry.fields import stacked
-from jointed_crane.core.geometry.projection import linear_of, origin_of
 from jointed_crane.core.hierarchy.dependencies import waves
 from jointed_crane.core.hierarchy.tree import descendants
 from jointed_crane.core.model.scene import Inherits, Part, Scene
 from jointed_crane.core.model.scene_change import SceneChange
+from jointed_crane.core.viewing.projection import inverse_of, linear_of, origin_of
 
 Floats = npt.NDArray[np.float64]
 #: What stays on the stage while a part's own coordinates change.

@@ -21,10 +21,10 @@ from jointed_crane.core.edits.shared.places import in_parent
 from jointed_crane.core.edits.shared.values_on_screen import NewValue, value_on_screen, with_value
 from jointed_crane.core.evaluate.pose_at_frame import narrowed, pivot_at, world_at
 from jointed_crane.core.geometry.plane import shortest
-from jointed_crane.core.geometry.projection import origin_of, seen_linear_of
 from jointed_crane.core.model.channels import channel_kind, family_of
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.editing import raised
+from jointed_crane.core.viewing.projection import origin_of, seen_linear_of
 
 Floats = npt.NDArray[np.float64]
 #: What of a part is brought: where its pivot, or its art's zero, lies; its turn; its sizes along its own axes.

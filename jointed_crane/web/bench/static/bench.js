@@ -10,7 +10,9 @@ import { mountCard } from "./card/card.js";
 import { makeCommands } from "./commands/commands.js";
 import { mountCommands } from "./sheets/command_lists.js";
 import { makeDrawingTool } from "./stage/drags/drawing_tool.js";
+import { mountDeepFigures } from "./stage/deep_figures.js";
 import { mountFigures } from "./stage/figures.js";
+import { lookActs, mountPanes } from "./stage/panes.js";
 import { mountHandles } from "./stage/signs/handles.js";
 import { mountFindings } from "./card/findings.js";
 import { mountKeyboard } from "./commands/keyboard.js";
@@ -45,6 +47,7 @@ const find = (name) => root.querySelector(`[data-bench=${name}]`);
 
 Alpine.data("head", () => ({
   isMotion: false,
+  isDeep: false,
   undoLabel: null,
   redoLabel: null,
   tool: "move",
@@ -61,6 +64,9 @@ Alpine.data("head", () => ({
       this.keeps = bench.keeps;
       this.isSnapping = bench.isSnapping;
     });
+    bench.on("scene", () => {
+      this.isDeep = bench.isDeep;
+    });
     bench.on("history pending", () => {
       this.undoLabel = bench.pending.edits.length ? "the change that has no key yet" : bench.undoLabel;
       this.redoLabel = bench.redoLabel;
@@ -69,6 +75,7 @@ Alpine.data("head", () => ({
   },
   rest: () => bench.setMotion(false),
   motion: () => bench.setMotion(true),
+  depth: () => bench.keep([{ edit: "set_stage", depth: !bench.isDeep }]),
   undo: () => bench.undo(),
   redo: () => bench.redo(),
   pickTool(event) {
@@ -120,39 +127,58 @@ Alpine.data("head", () => ({
 }));
 
 const stage = find("stage");
-const view = new View(stage);
-const drag = { text: "", at: [0, 0], isPlaying: false, redraw() {} };
+/** The view that was pointed at last. @type {View} */
+const view = new Proxy(/** @type {any} */ ({}), {
+  get: (_, name) => {
+    const now = panes.active().view;
+    return typeof now[name] === "function" ? now[name].bind(now) : now[name];
+  },
+});
+const playing = { isPlaying: false, redraw };
+function redraw() {
+  for (const pane of panes.shown()) pane.drag.redraw();
+}
 const acts = makeActs(root, bench, view);
-const sheets = mountSheets(root, bench, view, acts);
-const over = find("over");
-const figures = mountFigures(stage, find("figures"), over, bench, view);
 const seeing = new Seeing();
 const see = mountSeeing(find("seeing"), root.querySelector("#seeing"), seeing, bench);
-mountGhosts(over, bench, view, seeing, drag);
-mountSpots(over, bench, view, drag);
-const handles = mountHandles(over, bench, view, drag);
-mountArcs(over, bench, view, seeing, drag); // above the ring, which would keep its keys from being pressed
-mountLeverHandles(over, bench, view, drag);
 const board = mountBoard(find("board"), find("levers"), bench);
-const drawing = makeDrawingTool(over, bench, view, acts, drag, find("form"));
 const hint = {
   addHelper: acts.addHelper,
   addMark: acts.addMark,
-  askScaling: sheets.askScaling,
-  scalingMeant: sheets.scalingMeant,
   toMotion() {
     bench.setMotion(true);
     notice("Parts stand on points in Motion, from a frame on. It is shown now; press the point again.");
   },
-  drawDrag: drawing.begin,
-  drawWords: drawing.words,
   say(text, place) {
     find("hint").textContent = text || (bench.order.length ? "" : "Drop a drawing on the stage to begin");
     find("place").textContent = place;
   },
 };
-mountTools(stage, over, bench, view, drag, hint, handles);
-const play = mountPlay(find("time"), root.querySelector("#pace"), bench, figures, drag);
+
+/** All that one pane draws and takes hold of. */
+function mountPane(element, index) {
+  const own = new View(element, bench, index);
+  const drag = Object.assign(Object.create(playing), { text: "", at: [0, 0], redraw() {} });
+  const over = element.querySelector("[data-stage-over]");
+  const flat = index === 0 ? mountFigures(element, find("figures"), over, bench, own) : null;
+  const deep = mountDeepFigures(element.querySelector("[data-stage-deep]"), over, bench, own);
+  mountGhosts(over, bench, own, seeing, drag);
+  mountSpots(over, bench, own, drag);
+  const handles = mountHandles(over, bench, own, drag);
+  mountArcs(over, bench, own, seeing, drag); // above the ring, which would keep its keys from being pressed
+  mountLeverHandles(over, bench, own, drag);
+  const drawing = makeDrawingTool(over, bench, own, acts, drag, find("form"));
+  mountTools(element, over, bench, own, drag, { ...hint, drawDrag: drawing.begin, drawWords: drawing.words }, handles);
+  onStage(element);
+  const fitter = new ResizeObserver(() => own.isFitted && bench.stage && own.fit());
+  fitter.observe(element);
+  return { view: own, drag, drawing, flat, deep };
+}
+const panes = mountPanes(find("panes"), bench, mountPane);
+const sheets = mountSheets(root, bench, panes.first.view, acts);
+Object.assign(hint, { askScaling: sheets.askScaling, scalingMeant: sheets.scalingMeant });
+const drawing = { cancel: () => panes.shown().some((pane) => pane.drawing.cancel()) };
+const play = mountPlay(find("time"), root.querySelector("#pace"), bench, panes, playing);
 const toggleKeys = mountPending(find("pending"), root.querySelector("[data-time=sets]"), bench);
 const toggleBefore = mountKeepsBefore(root.querySelector("[data-time=before]"), bench);
 const time = mountTime(find("time"), root.querySelector("#shapes"), bench, play, sheets);
@@ -172,6 +198,7 @@ const commands = makeCommands(bench, acts, {
   play,
   see: { ...see, keys: toggleKeys, keepsBefore: toggleBefore },
   drawing,
+  looks: lookActs(bench, panes),
   sheets: {
     ...sheets,
     artwork: chooseArtwork,
@@ -201,14 +228,23 @@ mountKeyboard(bench, keys, menu);
 mountFindings(find("finding-count"), bench);
 mountFirstSteps(find("first-steps"), bench);
 
-stage.addEventListener("contextmenu", (event) => {
-  event.preventDefault();
-  const parts = partsAt(event).map((part) => bench.part(part));
-  const id = parts[0]?.id;
-  if (id && !parts.some((part) => bench.picked.includes(part.id))) bench.pick([id]);
-  const here = { parts, picked: bench.lead, pick: (part) => bench.pick([part]) };
-  if (bench.lead) menu.openMenu(event.clientX, event.clientY, stage, here);
-});
+/** What a pane does with presses that no tool takes: the menu, and words to be typed. */
+function onStage(element) {
+  element.addEventListener("contextmenu", (event) => {
+    event.preventDefault();
+    const parts = partsAt(event).map((part) => bench.part(part));
+    const id = parts[0]?.id;
+    if (id && !parts.some((part) => bench.picked.includes(part.id))) bench.pick([id]);
+    const here = { parts, picked: bench.lead, pick: (part) => bench.pick([part]) };
+    if (bench.lead) menu.openMenu(event.clientX, event.clientY, element, here);
+  });
+  element.addEventListener("dblclick", ({ target }) => {
+    const id = /** @type {HTMLElement} */ (target).dataset?.pick;
+    if (!id || bench.part(id).kind !== "text") return;
+    bench.pick([id]);
+    acts.editWords();
+  });
+}
 
 // What several parts turn about, and what dragged points snap to
 
@@ -249,20 +285,14 @@ addEventListener("drop", async (event) => {
   if (!isFiles(event)) return;
   event.preventDefault();
   const isOnStage = stage.contains(/** @type {Node} */ (event.target));
-  const middle = isOnStage ? view.toStage(view.at(event)) : null;
+  const { view: first } = panes.first;
+  const middle = isOnStage && first.isFromFront ? first.toStage(first.at(event)) : null;
   sheets.openImport(await droppedFiles(event.dataTransfer), middle);
-});
-
-stage.addEventListener("dblclick", ({ target }) => {
-  const id = /** @type {HTMLElement} */ (target).dataset?.pick;
-  if (!id || bench.part(id).kind !== "text") return;
-  bench.pick([id]);
-  acts.editWords();
 });
 
 /** What is said lies over the stage, never on keys, nor on the buttons of changes that wait. */
 function placeNotices() {
-  const { left, right, bottom } = stage.getBoundingClientRect();
+  const { left, right, bottom } = find("panes").getBoundingClientRect();
   const pending = find("pending");
   const lowest = pending.hidden ? bottom : pending.getBoundingClientRect().top;
   const { style } = document.documentElement;
@@ -271,17 +301,14 @@ function placeNotices() {
   style.setProperty("--notices-bottom", `${innerHeight - lowest + 12}px`);
 }
 bench.on("pending", placeNotices);
-new ResizeObserver(() => {
-  if (view.isFitted && bench.stage) view.fit(bench.stage);
-  placeNotices();
-}).observe(stage);
-find("fit").addEventListener("click", () => view.fit(bench.stage));
+new ResizeObserver(placeNotices).observe(find("panes"));
+find("fit").addEventListener("click", () => view.fit());
 
 Alpine.start();
 // Nothing of Alpine's is ever added to this page; without this it would walk through every row and node that is drawn.
 Alpine.stopObservingMutations();
 await bench.load();
-view.fit(bench.stage);
+view.fit();
 bench.tell("state");
 // A figure that is joined and keyed is opened to be moved; a fresh one to be built.
 rememberWhenLeft(bench);

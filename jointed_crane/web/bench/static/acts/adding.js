@@ -63,11 +63,11 @@ export function addingActs({ bench, keep, view, root }, acts) {
       type(30);
     },
     chequer: () => bench.setChequered(!bench.isChequered),
-    fit: () => view.fit(bench.stage),
+    fit: () => view.fit(),
     /** The stage alone with all the room, or with its panels again. */
     onlyStage() {
       const isAlone = root.classList.toggle("only-stage");
-      requestAnimationFrame(() => view.fit(bench.stage));
+      requestAnimationFrame(() => view.fit());
       if (isAlone) notice("Space plays; F or Escape brings the panels back.");
     },
     leaveOnlyStage() {

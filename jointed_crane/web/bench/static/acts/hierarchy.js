@@ -37,9 +37,9 @@ export function hierarchyActs({ bench, keep, frame, picked, some, someMark, with
       askedFor = null;
       return keep("delete_parts", { parts: picked(), frame: frame() });
     }),
-    async addHelper(place, over, name = "Helper") {
+    async addHelper(place, over, name = "Helper", through = {}) {
       const id = freshId();
-      if (await keep("add_helper", { id, over, place, name, frame: frame() })) bench.pick([id]);
+      if (await keep("add_helper", { id, over, place, name, frame: frame(), ...through })) bench.pick([id]);
     },
     helperAbove: some(() => acts.addHelper(null, picked())),
     helperAboveEach: some(() =>

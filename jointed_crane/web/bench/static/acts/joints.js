@@ -28,9 +28,9 @@ export function jointActs({ bench, keep, frame, picked, some, someMark }, acts) 
       const fill = await colourAt(drawing, bench.part(part).pivot);
       await keep("add_round_patch", { part, id: freshId(), fill });
     }),
-    async addMark(place) {
+    async addMark(place, through = {}) {
       const id = freshId();
-      if (await keep("add_mark", { id, place })) bench.pickSpot({ mark: id });
+      if (await keep("add_mark", { id, place, ...through })) bench.pickSpot({ mark: id });
     },
     /** A mark at the picked part's pivot, else in the middle of the stage. */
     markHere: () => acts.addMark(bench.lead ? bench.poseOf(bench.lead).pivot : [bench.stage.width / 2, bench.stage.height / 2]),

@@ -3,6 +3,7 @@
 import { facts } from "../state/facts.js";
 import { turnsText } from "../elements/drawing.js";
 import { mountField } from "../elements/fields.js";
+import { makeDepthNumbers } from "./depth_numbers.js";
 import { makePivotNumbers } from "./pivot_numbers.js";
 
 /**
@@ -46,7 +47,7 @@ export function makeNumbers(root, bench) {
   channel("scale.y", 0.05, 3, true);
   channel("opacity", 0.05, 2);
 
-  draws.push(...turnFields(root, bench), mountRatio(root, bench), () => markDriven(root, bench));
+  draws.push(...turnFields(root, bench), mountRatio(root, bench), () => markDriven(root, bench), ...makeDepthNumbers(root, bench));
   return draws;
 }
 

@@ -1,5 +1,6 @@
 // Every command of the bench in one table: its words, its key, where it stands in menus, the sheet and the list of keys.
 
+import { lookRows } from "./look_commands.js";
 import { partRows } from "./part_commands.js";
 import { seeingRows } from "./seeing_commands.js";
 import { timeRows } from "./time_commands.js";
@@ -9,7 +10,7 @@ import { timeRows } from "./time_commands.js";
  * `menu` puts a row into the menu of a part.
  * @param {Bench} bench
  */
-export function makeCommands(bench, acts, { time, board, play, see, drawing, sheets }) {
+export function makeCommands(bench, acts, { time, board, play, see, drawing, looks, sheets }) {
   const step = (by) => {
     play.stop();
     bench.seek(bench.frame + by);
@@ -36,6 +37,7 @@ export function makeCommands(bench, acts, { time, board, play, see, drawing, she
     ["Rest and poses", "poses", "Poses kept by name", ["P"], () => sheets.poses()],
     ["Rest and poses", "pose-keep", "Keep this pose by name", [], () => sheets.poses(true)],
     ...seeingRows({ acts, see }),
+    ...lookRows(looks),
     ["Bench", "rest", "Rest", ["r"], () => bench.setMotion(false)],
     ["Bench", "motion", "Motion", ["m"], () => bench.setMotion(true)],
     ["Bench", "keeps", "Art stays / pivot stays", ["a"], () => bench.setKeeps(bench.keeps === "art" ? "pivot" : "art")],

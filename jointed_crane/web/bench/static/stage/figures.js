@@ -29,6 +29,8 @@ export function mountFigures(root, under, over, bench, view) {
   }
 
   function drawPose() {
+    under.style.display = bench.isDeep ? "none" : "";
+    if (bench.isDeep) return clear(); // views draw it
     const painting = bench.over?.pose.painting ?? bench.pose.painting;
     let behind = null;
     for (const id of painting) {
@@ -56,6 +58,12 @@ export function mountFigures(root, under, over, bench, view) {
     drawOutlines();
   }
 
+  function clear() {
+    for (const { group } of made.values()) group.remove();
+    made.clear();
+    outlines.replaceChildren();
+  }
+
   /** One frame of baked motion, straight onto the elements; `painting` is given where the order has changed. */
   function drawBaked(ids, at, painting, shapeOf) {
     for (const id of painting ?? []) if (made.has(id)) figures.append(made.get(id).group);
@@ -69,6 +77,7 @@ export function mountFigures(root, under, over, bench, view) {
 
   function drawOutlines() {
     outlines.replaceChildren();
+    if (bench.isDeep) return;
     if (bench.hovered && !bench.picked.includes(bench.hovered)) outline(bench, outlines, bench.hovered, 1.2);
     for (const id of bench.picked) outline(bench, outlines, id, 2);
   }
@@ -84,7 +93,7 @@ export function mountFigures(root, under, over, bench, view) {
 }
 
 /** The elements of a part: for each drawing its picture, its own shape while that moves, and what a click hits. */
-function newFigure(part) {
+export function newFigure(part) {
   const group = svg("g", { "data-part": part.id });
   const pictures = part.drawings.map((drawing) => {
     const own = svg("path", {
@@ -143,6 +152,14 @@ export function ringsPath(rings) {
  */
 function place(bench, group, pictures, pose, part, shape) {
   group.setAttribute("transform", `matrix(${pose.matrix.join(" ")})`);
+  dress(bench, group, pictures, pose, part, shape);
+}
+
+/**
+ * Show of a part what its pose says: how opaque, whether at all, and which drawing.
+ * @param {Bench} bench
+ */
+export function dress(bench, group, pictures, pose, part, shape) {
   group.setAttribute("opacity", pose.opacity);
   const isSeen = bench.isSeen(part.id);
   group.setAttribute("visibility", pose.shown && isSeen ? "visible" : "hidden");

@@ -5,8 +5,8 @@
  * @param {View} view
  */
 export function makePlaces(bench, view) {
-  const screen = (id, point) => view.toScreen(bench.onStage(id, point));
-  const pivotOf = (id) => view.toScreen(bench.poseOf(id).pivot);
+  const screen = (id, point) => view.screen(id, point);
+  const pivotOf = (id) => view.toScreen(view.pivot(id));
   const isSeen = (id) => bench.poseOf(id) && bench.isSeen(id);
   return { screen, pivotOf, isSeen };
 }

@@ -17,6 +17,8 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
     nodeDrag,
     zeroDrag,
     panDrag,
+    roundDrag,
+    axisDrag,
     moveDrag,
     spotDrag,
     newEyelet,
@@ -32,14 +34,16 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
 
   root.addEventListener("pointerdown", (event) => {
     if (pressing.isDragging) return;
+    bench.setActive(view.index);
     root.focus({ preventScroll: true });
     const at = view.at(event);
-    if (event.button === 1) return begin(event, panDrag(at));
+    if (event.button === 1) return begin(event, view.canGoRound && !event.shiftKey ? roundDrag(at) : panDrag(at));
     if (event.button !== 0) return;
     const target = event.target;
     const under = event.ctrlKey ? partUnder(event) : null;
     if (under) return begin(event, joinDrag(under, at));
-    if (target.dataset.ring) return begin(event, { ...turnDrag(at), again: () => pressThrough(bench, event) });
+    if (target.dataset.axis) return begin(event, axisDrag(at, target.dataset));
+    if (target.dataset.ring) return begin(event, { ...turnDrag(at, target.dataset.turns), again: () => pressThrough(bench, event) });
     if (target.dataset.scale) return begin(event, scaling(bench, hint, { scaleDrag, sizeDrag }, at, target.dataset.scale));
     if (target.dataset.pathNode) return begin(event, nodeDrag(target.dataset));
     if (target.closest("[data-zero]")) return begin(event, zeroDrag(bench.lead, at));
@@ -56,7 +60,7 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
       return begin(event, pivotDrag(pinned, at));
     }
     if (bench.tool === "helper") return addHelper(at);
-    if (bench.tool === "mark") return hint.addMark(view.toStage(at));
+    if (bench.tool === "mark") return hint.addMark(view.toStage(at), view.through);
     if (bench.tool === "draw") return begin(event, hint.drawDrag(at, event));
     pressPart(event, at, target.dataset.pick ?? null);
   });
@@ -82,7 +86,7 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
   function addHelper(at) {
     const place = view.toStage(at);
     bench.setTool("move");
-    hint.addHelper(place, bench.picked);
+    hint.addHelper(place, bench.picked, "Helper", view.through);
   }
 
   mountWheel(root, view);

@@ -8,7 +8,7 @@ import { Previewer } from "./previewing.js";
 
 /**
  * A scene that is edited.
- * @param {ReturnType<typeof import("./preferences.js").withPreferences>} Scene
+ * @param {ReturnType<typeof import("./looks.js").withLooks>} Scene
  */
 export const withEdits = (Scene) =>
   class extends Scene {
@@ -95,8 +95,16 @@ export const withEdits = (Scene) =>
      * @param {[part: string, channel: string][]} curves
      * @returns {Promise<PreviewAnswer>}
      */
-    preview(edits, curves = []) {
-      return post(`${this.path}/preview`, { version: this.version, frame: this.at, edits, ...(curves.length && { curves }) });
+    async preview(edits, curves = []) {
+      const { asked, looksKey } = this;
+      const answer = await post(`${this.path}/preview`, {
+        version: this.version,
+        frame: this.at,
+        edits,
+        ...(curves.length && { curves }),
+        ...asked,
+      });
+      return { ...answer, looksKey };
     }
 
     /** Brings the newest pose: one asking under way, and while the frame moves on, the newest frame next. */

@@ -63,7 +63,12 @@ export class Pending {
   }
 
   #isCurrent() {
-    return this.#shown?.edits === this.edits && this.#shown.version === this.bench.version && this.#shown.at === this.bench.at;
+    return (
+      this.#shown?.edits === this.edits &&
+      this.#shown.version === this.bench.version &&
+      this.#shown.at === this.bench.at &&
+      this.#shown.looks === this.bench.looksKey
+    );
   }
   /** Lay them over what is kept again, where a preview or another frame took them away. */
   #show() {
@@ -81,7 +86,7 @@ export class Pending {
     let answer = null;
     while (this.edits.length && !this.#isCurrent()) {
       await bench.work;
-      const { version, at } = bench;
+      const { version, at, looksKey: looks } = bench;
       const { edits } = this;
       try {
         answer = await bench.preview(edits);
@@ -91,7 +96,7 @@ export class Pending {
         bench.tell("pending");
         continue;
       }
-      this.#shown = { edits, version, at, answer };
+      this.#shown = { edits, version, at, looks, answer };
     }
     if (this.#isCurrent()) bench.show(this.#shown.answer);
     return answer;

@@ -78,8 +78,8 @@ export class SceneCopy extends EventTarget {
     this.parts = new Map(answer.scene.parts.map((part) => [part.id, part]));
     this.order = answer.scene.parts.map((part) => part.id);
     this.below = null;
-    const { name, width, height, ground, fps, length, marks, isolated, markers, poses } = answer.scene;
-    this.stage = { name, width, height, ground, fps, length, marks, isolated, markers, poses };
+    const { name, width, height, ground, fps, length, marks, isolated, markers, poses, depth } = answer.scene;
+    this.stage = { name, width, height, ground, fps, length, marks, isolated, markers, poses, depth };
     this.over = null;
     this.#history(answer);
     this.pose = answer.pose;
@@ -126,6 +126,9 @@ export class SceneCopy extends EventTarget {
       marks: preview.stage?.marks,
       markers: preview.stage?.markers,
       curves: preview.curves,
+      seen: preview.seen,
+      rings: preview.rings,
+      looksKey: preview.looksKey,
     };
     this.tell("pose");
   }

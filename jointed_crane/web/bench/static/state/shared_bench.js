@@ -2,15 +2,17 @@
 
 import { notice } from "../../notices.js";
 import { withEdits } from "./edits.js";
+import { withLooks } from "./looks.js";
 import { withPreferences } from "./preferences.js";
 import { SceneCopy } from "./scene_copy.js";
 import { withSelection } from "./selection.js";
 
 /**
  * Events: "scene" (parts or stage changed), "pose" (something lies elsewhere), "picked", "hovered", "state" (Rest, Motion,
- * tool or frame), "history", "pending" (changes without keys), "busy" (edits wait for their answers), "playing" (a film begins).
+ * tool or frame), "history", "pending" (changes without keys), "busy" (edits wait for their answers), "playing" (a film begins),
+ * "looks" (how a scene that has depth is looked at), "seen" (views see something else).
  */
-export class Bench extends withEdits(withPreferences(withSelection(SceneCopy))) {
+export class Bench extends withEdits(withLooks(withPreferences(withSelection(SceneCopy)))) {
   curves = []; // channels whose curves previews are to bring: [part, channel]
   teaching = null; // the lever that is taught by posing: {lever, channel}
 

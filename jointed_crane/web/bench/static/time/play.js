@@ -3,14 +3,14 @@
 import { get } from "../../api.js";
 import { saying } from "../../notices.js";
 import { openAbove } from "../elements/popovers.js";
-import { Film } from "./film.js";
+import { Film, Films } from "./film.js";
 import { Pace } from "./pace.js";
 import { Run } from "./run.js";
 
 const WORDS = { once: "Once", again: "Loop", "to and fro": "To and fro" };
 
 /** @param {Bench} bench */
-export function mountPlay(root, menu, bench, figures, drag) {
+export function mountPlay(root, menu, bench, panes, drag) {
   const button = root.querySelector("[data-time=play]");
   const how = root.querySelector("[data-time=how]");
   const dropped = root.querySelector("[data-time=dropped]");
@@ -27,7 +27,11 @@ export function mountPlay(root, menu, bench, figures, drag) {
     if (!kept) return null;
     // Where somebody else has changed the scene, show it as it is before it plays.
     if (kept.version !== bench.version) await saying(() => bench.load());
-    if (film?.version !== bench.version) film = new Film(bench);
+    const key = JSON.stringify([bench.version, bench.looksKey]);
+    if (film?.key !== key) {
+      const films = panes.shown().map(({ view }) => new Film(bench, bench.isDeep ? view.look : null));
+      film = Object.assign(new Films(films), { key });
+    }
     return (await film.fetch(bench.frame)) ? film : null;
   }
 
@@ -55,9 +59,12 @@ export function mountPlay(root, menu, bench, figures, drag) {
   const course = () => pace.course(span(bench), bench.frame);
 
   /** A frame of the film, straight onto the figures. */
-  function shown(frame, { part, painting, shapeOf }, leftOut) {
+  function shown(frame, baked, leftOut) {
     bench.frame = frame;
-    figures.drawBaked(film.ids, part, painting, shapeOf);
+    for (const [index, { flat, deep }] of panes.shown().entries()) {
+      const { part, painting, shapeOf } = baked[index];
+      (bench.isDeep ? deep : flat).drawBaked(film.films[index].ids, part, painting, shapeOf);
+    }
     for (const listener of listeners) listener(frame);
     if (leftOut) dropped.textContent = `${leftOut} left out`;
   }
@@ -78,7 +85,7 @@ export function mountPlay(root, menu, bench, figures, drag) {
 
   const toggle = () => (running ? stop() : start());
   button.addEventListener("click", toggle);
-  bench.on("scene", () => running && stop());
+  bench.on("scene looks", () => running && stop());
   return {
     toggle,
     stop,

@@ -1,5 +1,6 @@
 // The Draw tool: rectangles, ellipses and polygons by dragging, pen paths node by node.
 
+import { notice } from "../../../notices.js";
 import { readable, svg } from "../../elements/drawing.js";
 import { makePen } from "./pen.js";
 import { boxCorners, polygonCorners, shapeBetween } from "./sketching.js";
@@ -48,6 +49,7 @@ export function makeDrawingTool(root, bench, view, acts, drag, choice) {
 
   /** A press on the stage with this tool; for pen paths it sets a node, and a drag pulls its handles. */
   function begin(at) {
+    if (!view.isFromFront) return void notice("Shapes are drawn on the plane of the stage. Draw in its own view, or in the front one.");
     return form() === "path" ? pen.press(at) : box(at);
   }
 

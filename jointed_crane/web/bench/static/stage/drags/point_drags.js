@@ -12,7 +12,7 @@ export const inArt = (/** @type {number[]} */ [x, y]) => `${readable(x, 1)}, ${r
  */
 export function makePointDrags(bench, view, drag) {
   function pivotDrag(id, start) {
-    const { pivot } = bench.poseOf(id);
+    const pivot = view.pivot(id);
     const keep = bench.keeps;
     return {
       move([x, y], event) {
@@ -22,14 +22,23 @@ export function makePointDrags(bench, view, drag) {
         const point = [pivot[0] + sign * by[0], pivot[1] + sign * by[1]];
         drag.text = () => bench.over?.snap ?? inArt(bench.part(id).pivot);
         return [
-          { edit: "move_pivot", part: id, point, unit: "stage", keep, snapping: bench.snapping(event.altKey, view.k), frame: bench.at },
+          {
+            edit: "move_pivot",
+            part: id,
+            point,
+            unit: "stage",
+            keep,
+            snapping: bench.snapping(event.altKey, view.k),
+            frame: bench.at,
+            ...view.through,
+          },
         ];
       },
     };
   }
 
   function sizeDrag(helper, start) {
-    const pivot = view.toScreen(bench.poseOf(helper.id).pivot);
+    const pivot = view.toScreen(view.pivot(helper.id));
     const reach = Math.hypot(start[0] - pivot[0], start[1] - pivot[1]);
     return {
       move([x, y]) {
@@ -60,7 +69,7 @@ export function makePointDrags(bench, view, drag) {
 
   /** The registration, dragged: the zero moves and the art stays, or the art slides under the zero. */
   function zeroDrag(id, start) {
-    const [e, f] = bench.poseOf(id).matrix.slice(4);
+    const [e, f] = view.ofPart(id, [0, 0]);
     const keep = bench.keepsZero;
     const sign = keep === "art" ? 1 : -1;
     return {
@@ -76,6 +85,7 @@ export function makePointDrags(bench, view, drag) {
             keep,
             snapping: bench.snapping(event.altKey, view.k),
             frame: bench.at,
+            ...view.through,
           },
         ];
       },

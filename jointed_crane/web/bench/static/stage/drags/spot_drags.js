@@ -10,16 +10,35 @@ import { inArt } from "./point_drags.js";
  */
 export function makeSpotDrags(bench, view, drag) {
   function spotDrag(spot, start) {
-    const place = spot.mark ? bench.spotThing.place : bench.onStage(spot.part, bench.spotThing.point);
+    const place = view.toStage(spot.mark ? view.onStage(bench.spotThing.place) : view.screen(spot.part, bench.spotThing.point));
     return {
       move([x, y], event) {
         const point = [place[0] + (x - start[0]) / view.k, place[1] + (y - start[1]) / view.k];
         if (spot.mark) {
           drag.text = () => bench.over?.snap ?? `${readable(point[0], 1)}, ${readable(point[1], 1)} px`;
-          return [{ edit: "set_mark", mark: spot.mark, place: point, snapping: bench.snapping(event.altKey, view.k), frame: bench.at }];
+          return [
+            {
+              edit: "set_mark",
+              mark: spot.mark,
+              place: point,
+              snapping: bench.snapping(event.altKey, view.k),
+              frame: bench.at,
+              ...view.through,
+            },
+          ];
         }
         drag.text = () => bench.over?.snap ?? inArt(bench.spotThing.point);
-        return [{ edit: "move_eyelet", ...spot, point, unit: "stage", snapping: bench.snapping(event.altKey, view.k), frame: bench.at }];
+        return [
+          {
+            edit: "move_eyelet",
+            ...spot,
+            point,
+            unit: "stage",
+            snapping: bench.snapping(event.altKey, view.k),
+            frame: bench.at,
+            ...view.through,
+          },
+        ];
       },
     };
   }
@@ -28,7 +47,16 @@ export function makeSpotDrags(bench, view, drag) {
   function newEyelet(part, start) {
     const id = freshId();
     const edits = (at, isLeft) => [
-      { edit: "add_eyelet", part, id, point: view.toStage(at), unit: "stage", snapping: bench.snapping(isLeft, view.k), frame: bench.at },
+      {
+        edit: "add_eyelet",
+        part,
+        id,
+        point: view.toStage(at),
+        unit: "stage",
+        snapping: bench.snapping(isLeft, view.k),
+        frame: bench.at,
+        ...view.through,
+      },
     ];
     return {
       tap() {
@@ -45,7 +73,15 @@ export function makeSpotDrags(bench, view, drag) {
   /** A press with the Stand tool: from this frame on the part stands on the point, which a drag may still move. */
   function newStand(part, start) {
     const edits = (at, isLeft) => [
-      { edit: "set_foothold", part, frame: bench.frame, point: view.toStage(at), unit: "stage", snapping: bench.snapping(isLeft, view.k) },
+      {
+        edit: "set_foothold",
+        part,
+        frame: bench.frame,
+        point: view.toStage(at),
+        unit: "stage",
+        snapping: bench.snapping(isLeft, view.k),
+        ...view.through,
+      },
     ];
     return {
       tap: () => edits(start, false),

@@ -4,6 +4,7 @@ import { get } from "../../../api.js";
 import { saying } from "../../../notices.js";
 import { follow } from "../../elements/following.js";
 import { readable, svg } from "../../elements/drawing.js";
+import { askedView } from "../../state/looks.js";
 
 const MOST = 30;
 
@@ -19,19 +20,20 @@ export function mountArcs(over, bench, view, seeing, drag) {
 
   /** Bring the ways anew where the scene or what is picked has changed. */
   async function refresh() {
-    const parts = seeing.areArcsSeen && bench.isMotion ? bench.picked.slice(0, MOST) : [];
+    const parts = seeing.areArcsSeen && bench.isMotion && view.isShown ? bench.picked.slice(0, MOST) : [];
     const point = bench.spot?.eyelet && bench.spotThing ? { id: bench.spot.part, at: bench.spotThing.point } : null;
-    const wanted = JSON.stringify([bench.version, parts, point]);
+    const through = bench.isDeep ? `&view=${encodeURIComponent(JSON.stringify(askedView(view.look)))}` : "";
+    const wanted = JSON.stringify([bench.version, parts, point, through]);
     if (wanted === asked) return draw();
     asked = wanted;
     const result = new Map();
     if (parts.length) {
-      const answer = await saying(() => get(`${bench.path}/arcs?parts=${encodeURIComponent(JSON.stringify(parts))}`));
+      const answer = await saying(() => get(`${bench.path}/arcs?parts=${encodeURIComponent(JSON.stringify(parts))}${through}`));
       for (const [id, way] of Object.entries(answer?.arcs ?? {})) result.set(id, way);
     }
     if (point && parts.length) {
       const answer = await saying(() =>
-        get(`${bench.path}/drift?part=${encodeURIComponent(JSON.stringify(point.id))}&x=${point.at[0]}&y=${point.at[1]}`),
+        get(`${bench.path}/drift?part=${encodeURIComponent(JSON.stringify(point.id))}&x=${point.at[0]}&y=${point.at[1]}${through}`),
       );
       if (answer) result.set(point.id, answer.path);
     }
@@ -56,7 +58,7 @@ export function mountArcs(over, bench, view, seeing, drag) {
   }
 
   view.on(draw);
-  bench.on("scene picked state", refresh);
+  bench.on("scene picked state looks", refresh);
   bench.on("pose playing", () => !bench.over && draw());
   seeing.on(refresh);
 }
@@ -116,7 +118,7 @@ function grip({ bench, view, holder, draw }, id, frame, [x, y]) {
       edits(dx, dy, now) {
         element.setAttribute("cx", x + dx);
         element.setAttribute("cy", y + dy);
-        return [{ edit: "move_by", parts: [id], by: [dx / view.k, dy / view.k], frame, past_limits: now.ctrlKey }];
+        return [{ edit: "move_by", parts: [id], by: [dx / view.k, dy / view.k], frame, past_limits: now.ctrlKey, ...view.through }];
       },
       done: (isKept) => isKept || draw(),
     });

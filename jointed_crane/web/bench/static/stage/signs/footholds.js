@@ -12,7 +12,7 @@ export function makeFootholds(bench, view, holder) {
     if (!bench.isMotion || !footholds.length) return;
     const holds = footholds.filter(({ frame }) => frame <= bench.frame).at(-1);
     for (const foothold of footholds) {
-      const [x, y] = view.toScreen(bench.onStage(id, foothold.point));
+      const [x, y] = view.screen(id, foothold.point);
       const group = svg("g", {
         transform: `translate(${x} ${y})`,
         "pointer-events": "none",

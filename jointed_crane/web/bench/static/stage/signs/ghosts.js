@@ -1,9 +1,11 @@
 // Onion skin and the ghost of the rest pose: outlines of moving parts at other frames, over the figures.
 
-import { get } from "../../../api.js";
+import { get, post } from "../../../api.js";
 import { saying } from "../../../notices.js";
 import { svg } from "../../elements/drawing.js";
+import { askedView } from "../../state/looks.js";
 import { Film } from "../../time/film.js";
+import { seenRings } from "../deep_figures.js";
 import { ringsPath } from "../figures.js";
 
 /** Two places of a part closer than this are one, in units of its matrix. */
@@ -33,12 +35,21 @@ export function mountGhosts(over, bench, view, seeing, drag) {
   }
 
   async function filmed() {
-    if (film?.version !== bench.version) film = new Film(bench);
+    const look = bench.isDeep ? view.look : null;
+    const key = JSON.stringify([bench.version, look]);
+    if (film?.key !== key) film = Object.assign(new Film(bench, look), { key });
     const wanted = film;
     const answers = await Promise.all(frames().map(({ frame }) => wanted.fetch(frame)));
     return answers.every(Boolean) ? wanted : null;
   }
   async function atRest() {
+    if (bench.isDeep) {
+      const answer = await saying(() => post(`${bench.path}/seen`, { frame: null, views: [askedView(view.look)] }));
+      const known = await saying(() => get(`${bench.path}/pose?frame=rest`));
+      if (answer?.version !== bench.version || known?.version !== bench.version) return null;
+      const { parts } = answer.views[0];
+      return { parts: Object.fromEntries(Object.entries(known.pose.parts).map(([id, part]) => [id, { ...part, map: parts[id]?.map }])) };
+    }
     if (rest?.version !== bench.version) rest = await saying(() => get(`${bench.path}/pose?frame=rest`));
     return rest?.version === bench.version ? rest.pose : null;
   }
@@ -54,7 +65,7 @@ export function mountGhosts(over, bench, view, seeing, drag) {
   async function draw() {
     asked += 1;
     const number = asked;
-    const isOff = drag.isPlaying || !bench.stage || !bench.isMotion;
+    const isOff = drag.isPlaying || !bench.stage || !bench.isMotion || !view.isShown;
     if (isOff || !(seeing.onion.isOn || seeing.isRestSeen)) return holder.replaceChildren();
     const shown = seeing.onion.isOn ? await filmed() : null;
     const pose = seeing.isRestSeen ? await atRest() : null;
@@ -62,14 +73,14 @@ export function mountGhosts(over, bench, view, seeing, drag) {
     const rows = new Map(shown?.ids.map((id, row) => [id, row]));
     const result = [];
     for (const id of parts()) {
-      if (pose?.parts[id]) result.push(ghost(bench, id, pose.parts[id], null, "stroke-ink", 0.8, "5 4"));
+      if (pose?.parts[id]) result.push(ghost({ bench, view }, id, pose.parts[id], null, "stroke-ink", 0.8, "5 4"));
       if (!shown || !rows.has(id)) continue;
       for (const { frame, far, sign } of frames()) {
         const there = shown.at(frame);
         if (there)
           result.push(
             ghost(
-              bench,
+              { bench, view },
               id,
               there.part(rows.get(id)),
               there.shapeOf(id),
@@ -83,25 +94,29 @@ export function mountGhosts(over, bench, view, seeing, drag) {
   }
 
   view.on(() => holder.setAttribute("transform", `scale(${view.k}) translate(${-view.x} ${-view.y})`));
-  bench.on("pose picked scene state playing", () => !bench.over && draw());
+  bench.on("pose picked scene state playing looks", () => !bench.over && draw());
   seeing.on(draw);
 }
 
 /**
  * The outline of a part at another place; `shape` is its own one there, where that moves.
- * @param {Bench} bench
+ * @param {Shared} shared
  */
-function ghost(bench, id, place, shape, look, opacity, dashes = "") {
-  const known = bench.poseOf(id);
+function ghost({ bench, view }, id, place, shape, look, opacity, dashes = "") {
+  const { sight } = view;
+  const known = sight ? sight.parts[id] : bench.poseOf(id);
   const drawing = bench.part(id).drawings[place.drawing];
   if (!drawing || !place.shown || !place.opacity) return null;
-  const isStill = place.matrix.every((value, index) => Math.abs(value - known.matrix[index]) < STILL);
+  if (!known) return null;
+  const [now, then] = sight ? [known.map, place.map] : [known.matrix, place.matrix];
+  const isStill = then.every((value, index) => Math.abs(value - now[index]) < STILL);
   if (isStill && shape?.d === bench.movingShape(id)?.d) return null;
   const [x, y] = drawing.registration;
   const back = shape ? ` translate(${-x} ${-y})` : "";
   return svg("path", {
-    d: shape ? shape.d : ringsPath(drawing.outline),
-    transform: `matrix(${place.matrix.join(" ")})${back}`,
+    ...(sight
+      ? { d: seenRings(drawing.outline, then) }
+      : { d: shape ? shape.d : ringsPath(drawing.outline), transform: `matrix(${then.join(" ")})${back}` }),
     class: look,
     fill: dashes ? "none" : "",
     "fill-opacity": 0.16,

@@ -12,14 +12,14 @@ export function makeGoalLines(bench, view, holder, { pivotOf }) {
   function placeOf({ at, part, named, point }) {
     if (at === "mark") {
       const mark = bench.marks.find(({ id }) => id === named);
-      return mark && view.toScreen(mark.place);
+      return mark && view.onStage(mark.place);
     }
     if (!bench.poseOf(part)) return null;
     if (at === "pivot") return pivotOf(part);
     const { eyelets, drawings } = bench.part(part);
     const [left, top, right, bottom] = drawings[0]?.bounds ?? [0, 0, 0, 0];
     const own = { centre: [(left + right) / 2, (top + bottom) / 2], point, eyelet: eyelets.find(({ id }) => id === named)?.point }[at];
-    return own && view.toScreen(bench.onStage(part, own));
+    return own && view.screen(part, own);
   }
 
   /** The sign of a goal, which can be dragged: a mark by itself, anything else with its part. */

@@ -27,8 +27,8 @@ export function makeGrips(bench, view, holder, { screen, pivotOf, isSeen }) {
   /** A corner bracket at the art's zero, along the art's own axes. */
   function zero(id) {
     if (!bench.drawingOf(id)) return;
-    const [a, b, c, d, e, f] = bench.poseOf(id).matrix;
-    const [x, y] = view.toScreen([e, f]);
+    const [x, y] = screen(id, [0, 0]);
+    const [[a, b], [c, d]] = [screen(id, [1, 0]), screen(id, [0, 1])].map(([px, py]) => [px - x, py - y]);
     const along = (dx, dy) => {
       const size = Math.hypot(dx, dy) || 1;
       return [x + (dx / size) * 16, y + (dy / size) * 16].join(" ");

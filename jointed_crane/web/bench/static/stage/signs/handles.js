@@ -30,7 +30,7 @@ export function mountHandles(root, bench, view, drag) {
 
   function draw() {
     holder.replaceChildren();
-    if (drag.isPlaying) return hideTag();
+    if (drag.isPlaying || !view.isShown) return hideTag();
     for (const id of bench.order) if (bench.part(id)?.kind === "helper" && isSeen(id)) helper(id);
     const lead = bench.lead && isSeen(bench.lead) ? bench.lead : null;
     if (bench.tool === "pivot") {
@@ -75,7 +75,7 @@ export function mountHandles(root, bench, view, drag) {
   }).observe(root);
   const drawSoon = perFrame(draw);
   view.on(drawSoon);
-  bench.on("pose picked state scene", drawSoon);
+  bench.on("pose picked state scene seen looks", drawSoon);
   drag.redraw = drawSoon;
   return { sharedCentre };
 }

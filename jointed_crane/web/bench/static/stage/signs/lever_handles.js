@@ -17,7 +17,7 @@ export function mountLeverHandles(root, bench, view, drag) {
 
   function draw() {
     const seen =
-      drag.isPlaying || !bench.stage
+      drag.isPlaying || !bench.stage || !view.isShown
         ? []
         : bench.order.filter((id) => bench.part(id).lever?.on_stage && bench.isSeen(id) && bench.poseOf(id));
     for (const [id, { element }] of made) {
@@ -56,12 +56,12 @@ export function mountLeverHandles(root, bench, view, drag) {
         made.set(id, { element, picture, lever, words });
       }
       const { element, picture, words } = made.get(id);
-      const [x, y] = view.toScreen(bench.poseOf(id).pivot);
+      const [x, y] = view.toScreen(view.pivot(id));
       element.setAttribute("transform", `translate(${x - WIDTH / 2} ${y - picture.height - ABOVE})`);
       words.textContent = name;
       picture.draw();
     }
   }
-  bench.on("scene pose picked state playing", perFrame(draw));
+  bench.on("scene pose picked state playing seen", perFrame(draw));
   view.on(perFrame(draw));
 }

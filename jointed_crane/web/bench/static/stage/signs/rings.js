@@ -1,6 +1,7 @@
 // The ring by which parts are turned, and the corners by which several are scaled together.
 
 import { svg } from "../../elements/drawing.js";
+import { spaceRings } from "./space_rings.js";
 
 const [LEAST, MOST] = [34, 62];
 
@@ -12,7 +13,7 @@ export function makeRings(bench, view, holder, drag, { pivotOf, screen }) {
   /** Where picked parts turn together, on the screen. */
   function sharedCentre() {
     const mark = bench.marks.find((other) => other.id === bench.about);
-    if (mark) return view.toScreen(mark.place);
+    if (mark) return view.onStage(mark.place);
     if (bench.about === "last picked") return pivotOf(bench.lead);
     const places = bench.picked.map(pivotOf);
     return [0, 1].map((axis) => places.reduce((sum, place) => sum + place[axis], 0) / places.length);
@@ -63,6 +64,7 @@ export function makeRings(bench, view, holder, drag, { pivotOf, screen }) {
   }
 
   function ring(id) {
+    if (bench.isDeep) return spaceRings({ bench, view, holder }, id, pivotOf(id));
     const [x, y] = pivotOf(id);
     const limit = bench.isMotion ? bench.part(id).limits["turn.z"] : null;
     ringAt({ holder, id, x, y, radius: radiusOf(id) }, bench.value(id, "turn.z"), limit);

@@ -34,7 +34,7 @@ export function mountSpots(root, bench, view, drag) {
   let drawn = ""; // what is drawn, wherever it lies: under a dragging hand the same signs move
 
   function draw() {
-    const result = drag.isPlaying || !bench.stage ? [] : spots();
+    const result = drag.isPlaying || !bench.stage || !view.isShown ? [] : spots();
     const now = JSON.stringify(result.map(({ spot, name, owner, isPicked }) => [spot, name, owner, isPicked]));
     if (now === drawn)
       for (const [index, { at }] of result.entries()) holder.children[index].setAttribute("transform", `translate(${at.join(" ")})`);
@@ -47,10 +47,10 @@ export function mountSpots(root, bench, view, drag) {
 
   function spots() {
     const result = [];
-    for (const mark of bench.marks) result.push({ spot: { mark: mark.id }, name: mark.name, at: view.toScreen(mark.place) });
+    for (const mark of bench.marks) result.push({ spot: { mark: mark.id }, name: mark.name, at: view.onStage(mark.place) });
     for (const { id, eyelet } of eyelets()) {
       if (!bench.poseOf(id)) continue;
-      const at = view.toScreen(bench.onStage(id, eyelet.point));
+      const at = view.screen(id, eyelet.point);
       result.push({ spot: { part: id, eyelet: eyelet.id }, name: eyelet.name, at, owner: bench.part(id).name });
     }
     const isPicked = (spot) =>
@@ -71,7 +71,7 @@ export function mountSpots(root, bench, view, drag) {
   }
 
   view.on(draw);
-  bench.on("pose picked state scene", perFrame(draw));
+  bench.on("pose picked state scene seen", perFrame(draw));
 }
 
 /** A hatched tile for a mark, a ring for an eyelet. */

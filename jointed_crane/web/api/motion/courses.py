@@ -19,9 +19,12 @@ from jointed_crane.core.measures.standing import standing
 from jointed_crane.core.model.channels import countable
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.motion.drawn import drawn
+from jointed_crane.core.viewing.projection import seen_from
+from jointed_crane.core.viewing.view import STAGE
 from jointed_crane.web.api.answer_models import ArcsAnswer, CurvesAnswer, DriftAnswer, SeamAnswer
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import ArcsQuery, CurvesQuery, DriftQuery, NoQuery
+from jointed_crane.web.api.motion.views import finite, view_of
 from jointed_crane.web.library import library
 
 api = Blueprint("courses", __name__, url_prefix="/api")
@@ -50,12 +53,13 @@ def curves(scene_id: str, query: CurvesQuery) -> dict[str, Any]:
 @api.get("/scenes/<scene_id>/arcs")
 @contract(query=ArcsQuery, gives=ArcsAnswer)
 def arcs(scene_id: str, query: ArcsQuery) -> dict[str, Any]:
-    """Where the pivots of parts are on the stage, px, at each frame ?from= to ?to= (both included)."""
+    """Where the pivots of parts are seen, px of a view, at each frame ?from= to ?to= (both included)."""
     entry = library().scenes.load(scene_id)
     frames = _frames(entry.scene, query.first, query.last, len(query.parts))
     known = [part_id for part_id in query.parts if part_id in entry.scene.index]
     pose = evaluate(narrowed(entry.scene, known), frames)
-    places = {part_id: pose.pivot[pose.index[part_id], :, :2].tolist() for part_id in known}
+    view = STAGE if query.view is None else view_of(entry.scene, query.view)
+    places = {part_id: finite(seen_from(pose.pivot[pose.index[part_id]], view)).tolist() for part_id in known}
     return {"version": entry.version, "first": query.first, "arcs": places}
 
 
@@ -73,7 +77,8 @@ def drift(scene_id: str, query: DriftQuery) -> dict[str, Any]:
     if query.x is None or query.y is None:
         path, speeds = [], stands.slips
     else:
-        course = course_of(entry.scene, part.id, (query.x, query.y), frames)
+        view = STAGE if query.view is None else view_of(entry.scene, query.view)
+        course = course_of(entry.scene, part.id, (query.x, query.y), frames, view)
         path, speeds = course.path.tolist(), course.speeds
     answer = {"version": entry.version, "first": query.first, "path": path, "speeds": speeds.tolist()}
     off = stands.off_level()

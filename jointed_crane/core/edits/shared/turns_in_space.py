@@ -1,0 +1,104 @@
+"""How a part is turned about any line in space: by which turns about its own three axes."""
+
+from __future__ import annotations
+
+import warnings
+from collections.abc import Iterator
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.edits.shared.places import parent_linear
+from jointed_crane.core.edits.shared.values_on_screen import NewValue, driven_values, value_on_screen
+from jointed_crane.core.evaluate.placement import rotation
+from jointed_crane.core.geometry.decomposition import rotation_matrices
+from jointed_crane.core.geometry.fields import stacked
+from jointed_crane.core.measures.turning_rings import TurningRing, turning_rings
+from jointed_crane.core.model.channels import TURN
+from jointed_crane.core.model.scene import Part, Scene, TurnOrder
+
+Floats = npt.NDArray[np.float64]
+
+
+def rings_of(scene: Scene, part: Part, frame: float | None) -> list[TurningRing]:
+    """The circles on which a part turns about its pivot, as it is shown."""
+    values = driven_values(scene, part, frame)
+    above = parent_linear(scene, part, frame) @ rotation_matrices(np.array(part.orientation))
+    return turning_rings(part, above, np.array([values[name] for name in TURN.names]))
+
+
+def turned_about(scene: Scene, part: Part, axis: Floats, degrees: float, frame: float | None) -> Iterator[NewValue]:
+    """The part turned about a line through its pivot, by the turns about its own axes that are nearest to those it has.
+
+    Of a part with fixed turns only the free ones change, by as much of it as is about them: a hinge so turns about
+    its one axis. A part whose parent is skewed turns as nearly as its own turns let it.
+
+    Parameters
+    ----------
+    axis : array, shape (3,), a unit vector on the stage; degrees count from x towards y for z
+    """
+    free = [name for name in TURN.names if name not in part.fixed]
+    if len(free) < len(TURN.names):
+        steps = _steps_on_free(rings_of(scene, part, frame), free, axis * degrees)
+    else:
+        steps = _steps(scene, part, axis, degrees, frame)
+    for channel, by in steps.items():
+        if abs(by) > 1e-12:
+            yield part, channel, value_on_screen(part, channel, frame) + by
+
+
+def _steps(scene: Scene, part: Part, axis: Floats, degrees: float, frame: float | None) -> dict[str, float]:
+    from scipy.spatial.transform import Rotation  # a third of a second to load, and most commands do without
+
+    u, sizes, vt = np.linalg.svd(parent_linear(scene, part, frame) @ rotation_matrices(np.array(part.orientation)))
+    if not sizes[-1] > 1e-9 * max(float(sizes[0]), 1.0):
+        raise RuleError(f"What {part.name} hangs on is scaled to nothing here. Nothing was changed.")
+    above = u @ vt  # a mirror above turns it the other way round
+    turn = Rotation.from_rotvec(np.deg2rad(degrees) * axis).as_matrix()
+    values = driven_values(scene, part, frame)
+    now = stacked(rotation(values, "turn", part.turn_order), ())
+    near = np.array([values[name] for name in TURN.names])
+    wanted = turns_of(above.T @ turn @ above @ now, part.turn_order, near)
+    return dict(zip(TURN.names, (wanted - near).tolist(), strict=True))
+
+
+def _steps_on_free(rings: list[TurningRing], free: list[str], turn: Floats) -> dict[str, float]:
+    """How far the free circles turn so that together they come nearest to a small turn (a vector along its axis)."""
+    able = [ring for ring in rings if ring.channel in free]
+    if not able:
+        return {}
+    axes = np.stack([ring.axis for ring in able], axis=1)
+    steps = np.linalg.lstsq(axes, turn, rcond=1e-6)[0]
+    return {ring.channel: float(step) for ring, step in zip(able, steps, strict=True)}
+
+
+def turns_of(linear: Floats, order: TurnOrder, near: Floats) -> Floats:
+    """The turns about x, y and z, degrees, that make a rotation in an order, as near as may be to some others: an
+    angle and the whole turns beside it are alike, and so are the two ways of coming to a rotation by three turns.
+
+    Parameters
+    ----------
+    linear : array, shape (3, 3), a rotation
+    near : array, shape (3,), degrees
+    """
+    from scipy.spatial.transform import Rotation
+
+    places = ["XYZ".index(letter) for letter in order]
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")  # where two axes fall together one of their angles is free, which is well
+        first, middle, last = Rotation.from_matrix(linear).as_euler(order, degrees=True).tolist()
+    known = near[places]
+    ways = []
+    for one in ((first, middle, last), (first + 180.0, 180.0 - middle, last + 180.0)):
+        angles = np.array(one)
+        if abs(np.cos(np.deg2rad(middle))) < 1e-7:  # only the sum, or the difference, of the outer ones counts
+            sign = 1.0 if np.sin(np.deg2rad(middle)) > 0 else -1.0
+            shared = (angles[0] + sign * angles[2]) - (known[0] + sign * known[2])
+            shared -= 360.0 * np.round(shared / 360.0)
+            angles[0], angles[2] = known[0] + shared / 2, known[2] + sign * shared / 2
+        ways.append(angles - 360.0 * np.round((angles - known) / 360.0))
+    best = min(ways, key=lambda angles: float(np.abs(angles - known).sum()))
+    result = np.empty(3)
+    result[places] = best
+    return result

@@ -1,0 +1,1 @@
+"""What is evaluated: poses and previews, baked motion, what views see of both, and courses over time."""
