@@ -19,6 +19,7 @@ from jointed_crane.core.edits.constraints import changing_hands, constraining, k
 from jointed_crane.core.edits.constraints import levers_and_links as driving
 from jointed_crane.core.edits.joints import eyelets, helpers, joining, limiting
 from jointed_crane.core.edits.pictures import (
+    boxes,
     drawings,
     folding,
     fusing,
@@ -43,7 +44,7 @@ from jointed_crane.core.edits.placing import (
     whole_turns,
 )
 from jointed_crane.core.edits.placing import pivot_throughout as throughout
-from jointed_crane.core.edits.scene import bench_state, copies, mirrored_copies, naming, parts, stage
+from jointed_crane.core.edits.scene import bench_state, cameras, copies, mirrored_copies, naming, parts, stage
 from jointed_crane.core.edits.time import (
     appearing,
     bringing_tracks,
@@ -380,6 +381,16 @@ def edits_for(draw: st.DrawFn, scene: Scene) -> list[object]:
         pivots.RemoveFoothold(part, 12.0),
         placement_choices.SetPlacement(part, painted_by="list"),
         axes.SetAxes(part, (x, y, 30.0)),
+        cameras.AddCamera(fresh, view=ASIDE),
+        cameras.SetCamera(part, parallel=x > 0),
+        cameras.SetLensAngle((part,), 40.0, frame),
+        cameras.SetCut(abs(x)),
+        cameras.MoveCut(0.0, abs(x)),
+        cameras.RemoveCut(0.0),
+        cameras.MoveCamera(part, (x, y), frame=frame),
+        cameras.SpreadInDepth((part, other), x, frame),
+        boxes.AddBox(fresh, size=(abs(x) + 1, 90.0, 40.0)),
+        boxes.AddPrism(fresh, sides=5),
         pivots.MovePivot(part, (x, y), "stage", frame=frame, view=ASIDE, z=y / 10),
         placement_choices.SetPlacement(part, inherits=Inherits(scale=x > 0, turn=y > 0)),
         standing_on_keys.SetLevel(part, mark if x > 0 else None),

@@ -40,7 +40,7 @@ declare global {
   type Stage = Schemas["Stage"];
   /** What a preview shows over what is kept. */
   type Shown = { parts: Map<string, Part>; pose: Schemas["Moved"]; snap: string | null; curves: Schemas["Curve"][]; looksKey: string } & Partial<
-    Pick<Stage, "marks" | "markers"> & Pick<Schemas["PreviewAnswer"], "seen" | "rings">
+    Pick<Stage, "marks" | "markers" | "cuts"> & Pick<Schemas["PreviewAnswer"], "seen" | "rings">
   >;
   /** What the areas of the bench hand each other; each takes what it names. */
   type Shared = { bench?: Bench; axis?: Axis; keep?: Keep; [more: string]: any };

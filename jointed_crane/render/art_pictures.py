@@ -74,6 +74,17 @@ class ArtPictures:
         return lambda canvas: canvas.drawPicture(picture)
 
 
+def _scale_of(matrix: skia.Matrix, box: skia.Rect) -> float:
+    """How many px one px of the art is seen as at most; in perspective that of the longest side of its box."""
+    if not matrix.hasPerspective():
+        return float(matrix.getMaxScale())
+    left, top, right, bottom = box.left(), box.top(), box.right(), box.bottom()
+    corners = [skia.Point(left, top), skia.Point(right, top), skia.Point(right, bottom), skia.Point(left, bottom)]
+    seen = matrix.mapPoints(corners)
+    sides = zip(seen, [*seen[1:], seen[0]], (box.width(), box.height()) * 2, strict=True)
+    return max(math.hypot(after.x() - at.x(), after.y() - at.y()) / max(side, 1e-6) for at, after, side in sides)
+
+
 class _Bitmaps:
     """A drawing as bitmaps of the sizes that it is shown at, drawn by the other rasteriser, each once."""
 
@@ -83,7 +94,7 @@ class _Bitmaps:
 
     def draw(self, canvas: skia.Canvas) -> None:
         """Draw the bitmap that is large enough here."""
-        scale = max(canvas.getTotalMatrix().getMaxScale(), 1e-3)
+        scale = max(_scale_of(canvas.getTotalMatrix(), self._box), 1e-3)
         most = _LONGEST / max(self._box.width(), self._box.height(), 1.0)
         power = math.ceil(math.log(min(scale, most), _STEP) - 1e-6)
         if power not in self._images:

@@ -13,7 +13,10 @@ from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.evaluate.stretches import film
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.scene import NO_GROUND, Scene
-from jointed_crane.core.viewing.projection import planar
+from jointed_crane.core.viewing.cameras import stage_view
+from jointed_crane.core.viewing.painting import painting
+from jointed_crane.core.viewing.projection import plane_maps
+from jointed_crane.core.viewing.view import View
 from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.render.art_pictures import ArtPictures
 from jointed_crane.render.colours import colour_of
@@ -34,7 +37,7 @@ def frame(
     pixels : array, shape (height, width, 4): red, green, blue and alpha, 8 bits, premultiplied, sRGB
     """
     renderer = Renderer(scene, art, size, see_through)
-    return next(renderer.of_pose(pose_at(scene, number)))
+    return next(renderer.of_pose(pose_at(scene, number), is_at_rest=number is None))
 
 
 class Renderer:
@@ -54,6 +57,7 @@ class Renderer:
     ) -> None:
         self._scene = scene
         self._sent = {part.id for part in scene.parts if part.is_sent and (only is None or part.id in only)}
+        self._unsent = [part.id for part in scene.parts if part.id not in self._sent]
         self._pictures = ArtPictures(art)
         self.size = size or (round(scene.width), round(scene.height))
         self._ground = None if see_through or scene.ground == NO_GROUND else colour_of(scene.ground)
@@ -63,13 +67,14 @@ class Renderer:
         for pose in film(self._scene, np.asarray(numbers, dtype=np.float64)):
             yield from self.of_pose(pose)
 
-    def of_pose(self, pose: Pose) -> Iterator[Pixels]:
+    def of_pose(self, pose: Pose, is_at_rest: bool = False) -> Iterator[Pixels]:
         """The frames of a pose one after the other, each as `frame` gives it."""
         shapes = pose.shapes()
         for column in range(len(pose.frames)):
-            yield self._pixels(pose, column, {part_id: its[column] for part_id, its in shapes.items()})
+            view = stage_view(self._scene, pose, column, is_at_rest)
+            yield self._pixels(pose, column, {part_id: its[column] for part_id, its in shapes.items()}, view)
 
-    def _pixels(self, pose: Pose, column: int, shapes: Mapping[str, Shape | None]) -> Pixels:
+    def _pixels(self, pose: Pose, column: int, shapes: Mapping[str, Shape | None], view: View) -> Pixels:
         width, height = self.size
         srgb = skia.ColorSpace.MakeSRGB()
         # Half floats: with 8 bits each layer rounds what is under it, and what is laid over a ground later differs.
@@ -80,22 +85,27 @@ class Renderer:
             if self._ground is not None:
                 canvas.clear(self._ground)
             canvas.scale(width / self._scene.width, height / self._scene.height)
-            self._draw(canvas, pose, column, shapes)
+            self._draw(canvas, pose, column, shapes, view)
         result: Pixels = np.empty((height, width, 4), dtype=np.uint8)
         info = skia.ImageInfo.Make(width, height, skia.kRGBA_8888_ColorType, skia.kPremul_AlphaType, srgb)
         surface.readPixels(info, result, width * 4, 0, 0)
         return result
 
-    def _draw(self, canvas: skia.Canvas, pose: Pose, column: int, shapes: Mapping[str, Shape | None]) -> None:
-        for part_id in pose.painting(column):
+    def _draw(
+        self, canvas: skia.Canvas, pose: Pose, column: int, shapes: Mapping[str, Shape | None], view: View
+    ) -> None:
+        for painted in painting(self._scene, pose, view, column, self._unsent):
+            part_id = painted.part_id
             row, part = pose.index[part_id], self._scene.part(part_id)
             drawing, opacity = int(pose.drawing[row, column]), float(pose.opacity[row, column])
-            if drawing < 0 or part_id not in self._sent or not pose.shown[row, column] or opacity <= 0:
+            if drawing < 0 or not pose.shown[row, column] or opacity <= 0:
                 continue
             art = part.drawings[drawing]
-            a, b, c, d, e, f = planar(pose.world[row, column]).tolist()
             count = canvas.save()
-            canvas.concat(skia.Matrix.MakeAll(a, c, e, b, d, f, 0, 0, 1))
+            canvas.concat(skia.Matrix.MakeAll(*plane_maps(pose.world[row, column], view).reshape(9).tolist()))
+            if painted.clip is not None:
+                clip = skia.Path().addPoly([skia.Point(x, y) for x, y in painted.clip.tolist()], True)
+                canvas.clipPath(clip, doAntiAlias=True)
             if opacity < 1:
                 left, top, right, bottom = art.box
                 x, y = art.registration

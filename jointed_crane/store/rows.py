@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from typing import Any, cast
 
+from jointed_crane.core.model.cameras import CameraCut
 from jointed_crane.core.model.markers import KeptPose, Marker
 from jointed_crane.core.model.scene import Mark, Part, Scene
 from jointed_crane.core.model.scene_change import SceneChange
@@ -23,7 +24,7 @@ PAINTING: RowKey = ("painting",)
 #: Kept together in one JSON column of a part's row; a row from an older version lacks the later ones.
 _PLACEMENT = (
     "pivot", "orientation", "turn_order", "spin_centre", "inherits", "size", "form", "limits", "fixed", "shares", "tag",
-    "silenced", "lever", "level", "slots", "painted_by",
+    "silenced", "lever", "level", "slots", "painted_by", "camera",
 )  # fmt: skip
 _OWN = ("name", "kind", "parent", "seat", "rest", "hidden", "locked")
 _GEOMETRY = ("box", "bounds", "registration", "outline", "shape", "source")
@@ -43,6 +44,7 @@ def scene_row(scene: Scene) -> Row:
         "length": scene.length,
         "isolated": list(scene.isolated),
         "depth": scene.depth,
+        "cuts": [[cut.frame, cut.camera] for cut in scene.cuts],
     }
 
 
@@ -181,8 +183,8 @@ def _own_fields(row: Row) -> dict[str, Any]:
     """The scene's own values of its row."""
     own = {name: row[name] for name in ("name", "width", "height", "ground", "length")}
     # A row of the journal may be older than depth.
-    depth = bool(row.get("depth", False))
-    return {**own, "fps": tuple(row["fps"]), "isolated": tuple(row["isolated"]), "depth": depth}
+    depth, cuts = bool(row.get("depth", False)), tuple(CameraCut(*cut) for cut in row.get("cuts") or ())
+    return {**own, "fps": tuple(row["fps"]), "isolated": tuple(row["isolated"]), "depth": depth, "cuts": cuts}
 
 
 def _in_order(table: str, rows: Mapping[RowKey, Row]) -> Any:

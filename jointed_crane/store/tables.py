@@ -59,6 +59,7 @@ SCENES = Table(
     _held("length", Integer),
     _held("isolated", JSON, default=list),
     _held("depth", Boolean, default=False),
+    _held("cuts", JSON, default=list),
     _held("painting", JSON, default=list),
     _held("version", Integer, default=1),
     _held("journal_at", Integer, default=0),

@@ -31,6 +31,7 @@ from jointed_crane.core.edits.time.curving import ShapeSegments
 from jointed_crane.core.edits.time.keys import KeyAt
 from jointed_crane.core.model.forms import Node, PenPath, ensure_drawable
 from jointed_crane.core.model.levers import Axis, Lever, Link
+from jointed_crane.core.model.cameras import CameraCut
 from jointed_crane.core.model.markers import KeptPose, Marker
 from jointed_crane.core.model.scene import Drawing, Eyelet, Foothold, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
@@ -215,6 +216,7 @@ EDGES = {
     ),
     "MOST_CONSTRAINTS_IN_ALL": lambda most: spread(follower, most, 50, Part("g", "G", "helper")),
     "MOST_LINKS_IN_ALL": lambda most: spread(driven, most, 200, Part("o", "O")),
+    "MOST_CUTS": lambda most: sound(cuts=tuple(CameraCut(float(n), None) for n in range(most))),
     "MOST_MARKERS": lambda most: sound(markers=tuple(Marker(f"m{n}", f"M {n}", 1.0) for n in range(most))),
     "MOST_POSES": lambda most: sound(poses=tuple(KeptPose(f"k{n}", f"K {n}", {}) for n in range(most))),
     "MOST_OUTLINE_CORNERS": lambda most: sound(

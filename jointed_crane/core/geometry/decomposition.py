@@ -65,6 +65,14 @@ def rotation_shear_scale(linear: Floats, signs: Floats) -> tuple[Floats, Floats,
     return rotation, np.where(np.isfinite(shear), shear, 0.0), scale
 
 
+def rotation_about(axis: Floats, degrees: float) -> Floats:
+    """The turn about an axis of length 1, shape (3, 3) (Rodrigues' formula)."""
+    x, y, z = axis
+    across = np.array([[0.0, -z, y], [z, 0.0, -x], [-y, x, 0.0]])
+    angle = np.deg2rad(degrees)
+    return np.asarray(np.eye(3) + np.sin(angle) * across + (1 - np.cos(angle)) * (across @ across))
+
+
 def quaternion(rotation: Floats) -> Quaternion:
     """A rotation matrix of shape (3, 3) as (x, y, z, w)."""
     from scipy.spatial.transform import Rotation  # a third of a second to load, and most commands do without

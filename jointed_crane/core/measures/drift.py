@@ -11,8 +11,7 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import narrowed
 from jointed_crane.core.measures.standing import standing
 from jointed_crane.core.model.scene import Scene
-from jointed_crane.core.viewing.projection import on_stage
-from jointed_crane.core.viewing.view import STAGE, View
+from jointed_crane.core.viewing.projection import carried, on_stage
 
 Floats = npt.NDArray[np.float64]
 
@@ -36,9 +35,14 @@ class Course:
         return np.concatenate([[0.0], _gone(self.path)])
 
 
-def course_of(scene: Scene, part_id: str, point: tuple[float, float], frames: Floats, view: View = STAGE) -> Course:
-    """The way of a point of a part, px in art space, over frames in ascending order, as a view sees it."""
-    return Course(frames, on_stage(_world_of(scene, part_id, frames), np.array(point), view))
+def course_of(scene: Scene, part_id: str, point: tuple[float, float], frames: Floats) -> Course:
+    """The way of a point of a part, px in art space, over frames in ascending order."""
+    return Course(frames, on_stage(_world_of(scene, part_id, frames), np.array(point)))
+
+
+def course_in_space(scene: Scene, part_id: str, point: tuple[float, float], frames: Floats) -> Floats:
+    """The same way in space, px, shape (frames, 3)."""
+    return carried(_world_of(scene, part_id, frames), np.array([*point, 0.0]))
 
 
 def contact_speeds(scene: Scene, part_id: str, frames: Floats) -> Floats:

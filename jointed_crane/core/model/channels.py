@@ -18,6 +18,7 @@ import numpy.typing as npt
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import LONGEST_ID
 from jointed_crane.core.constraints.every import NUMBERS
+from jointed_crane.core.model.cameras import LENS
 from jointed_crane.core.motion.channel import Channel, Key, Outside
 
 Joining = Literal["add", "multiply", "replace"]
@@ -183,6 +184,9 @@ def _node_kind(name: str) -> ChannelKind | None:
 
 NODE = Family("node", "shape", {}, _node_kind)
 
+#: The shortest and the longest lens, mm.
+SHORTEST_LENS, LONGEST_LENS = 1.0, 5000.0
+
 #: A channel of a number of a constraint: the constraint's id, the number, and for a row of them which one, from 1.
 _NUMBER = re.compile(rf"constraint\.(.{{1,{LONGEST_ID}}})\.([a-z]+)(\d{{0,2}})", re.DOTALL)
 #: The numbers of constraints by their names. Motion takes the place of the rest value: a share of 0.5 is keyed as 0.5.
@@ -213,12 +217,17 @@ LEVER = _family(
     (ChannelKind(name, label, 0.0, "replace") for name, label in (("lever.x", "Value"), ("lever.y", "Value upwards"))),
 )
 
+#: What a camera sees through.
+CAMERA = _family(
+    "lens", "number", (ChannelKind(LENS, "Lens", 50.0, "replace", "mm", ends=(SHORTEST_LENS, LONGEST_LENS)),)
+)
+
 #: Every family by its name, which every name of a channel begins with, in the order in which they are listed.
 FAMILIES: dict[str, Family] = {
     family.name: family
     for family in (
         TURN, MOVE, SCALE, SLIDE, SPIN, SHEAR, OPACITY, DRAWING, SHOWN, ORDER, FILL, STROKE, FORM, NODE, CONSTRAINT,
-        LEVER,
+        LEVER, CAMERA,
     )
 }  # fmt: skip
 #: The channels that every part has.

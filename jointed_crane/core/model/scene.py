@@ -13,13 +13,14 @@ from jointed_crane.core.basics.errors import UnknownPart
 from jointed_crane.core.basics.frozen import TravelsBare, changed, remembered
 from jointed_crane.core.constraints.constraint import Constraint, Goal, number_channels
 from jointed_crane.core.geometry.coordinates import UPRIGHT, Bounds, Quaternion, Ring, Vector
+from jointed_crane.core.model.cameras import LENS, Camera, CameraCut
 from jointed_crane.core.model.channels import CHANNELS, MOVE, SCALE, channel_kind, family_of
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.levers import LEVER_CHANNELS, Lever, Link
 from jointed_crane.core.model.markers import KeptPose, Marker
 from jointed_crane.core.motion.channel import Channel
 
-PartKind = Literal["drawing", "bitmap", "shape", "text", "helper", "reference", "lever"]
+PartKind = Literal["drawing", "bitmap", "shape", "text", "helper", "reference", "lever", "camera"]
 HelperForm = Literal["square", "round", "cross"]
 Tag = Literal["", "reed", "clay", "slate", "moss", "plum", "straw"]
 #: Lowest and highest motion value of a channel; None is open on that side.
@@ -138,6 +139,7 @@ class Part(TravelsBare):
     seat : id of the parent's eyelet that the pivot is kept in, None where it is free
     constraints : what places the part from others, acting in order after its own placement
     lever : what the part is drawn as on the board, where it is a lever
+    camera : how it sees, where it is a camera
     links : what drives channels of the part
     limits : allowed motion values by channel; they hold in Motion, where a part moves from its rest
     fixed : channels that no hand changes, the locks of its axes
@@ -180,11 +182,14 @@ class Part(TravelsBare):
     silenced: tuple[str, ...] = ()
     slots: Mapping[str, str] = field(default_factory=dict)
     painted_by: PaintedBy = "depth"
+    camera: Camera | None = None
 
     @property
     def is_sent(self) -> bool:
-        """Whether the part's picture is sent out: helpers and levers have none, references are for the eye alone."""
-        return self.kind not in ("helper", "reference", "lever")
+        """Whether the part's picture is sent out: helpers, levers and cameras have none, references are for the eye
+        alone.
+        """
+        return self.kind not in ("helper", "reference", "lever", "camera")
 
     @property
     def drivers(self) -> tuple[str, ...]:
@@ -193,13 +198,14 @@ class Part(TravelsBare):
 
     @property
     def numbers(self) -> tuple[str, ...]:
-        """The channels of numbers that not every part has: those of its constraints and its lever."""
+        """The channels of numbers that not every part has: those of its constraints, its lever and its camera."""
         axes = 0 if self.lever is None else len(self.lever.axes)
-        return (*number_channels(self.constraints), *LEVER_CHANNELS[:axes])
+        lens = () if self.camera is None else (LENS,)
+        return (*number_channels(self.constraints), *LEVER_CHANNELS[:axes], *lens)
 
     @property
     def has_keyed_numbers(self) -> bool:
-        """Whether numbers of its constraints or its lever move."""
+        """Whether numbers of its constraints, its lever or its camera move."""
         return any(family_of(name).moves == "number" for name in self.channels)
 
     @property
@@ -344,6 +350,8 @@ class Scene(TravelsBare):
     fps : frames per second as numerator and denominator
     length : number of frames; they run from 0 to length - 1
     isolated : the only parts seen on the bench; empty shows all
+    cuts : which camera is on from which frame, in order; before the first the first one is, without any the stage's own
+        view
     depth : whether what is nearer hides what is farther; without it parts are painted as the list has them
     """
 
@@ -360,6 +368,7 @@ class Scene(TravelsBare):
     markers: tuple[Marker, ...] = ()
     poses: tuple[KeptPose, ...] = ()
     depth: bool = False
+    cuts: tuple[CameraCut, ...] = ()
 
     @property
     def rate(self) -> Fraction:

@@ -3,7 +3,15 @@
 from __future__ import annotations
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.basics.limits import MOST_AXES, MOST_CHANGES, MOST_CONSTRAINTS, MOST_LINK_POINTS, MOST_LINKS
+from jointed_crane.core.basics.limits import (
+    LONGEST_SCENE,
+    MOST_AXES,
+    MOST_CHANGES,
+    MOST_CONSTRAINTS,
+    MOST_CUTS,
+    MOST_LINK_POINTS,
+    MOST_LINKS,
+)
 from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.model.channels import channel_kind, family_of
 from jointed_crane.core.model.levers import CLOSEST_POINTS
@@ -65,6 +73,28 @@ def ensure_lever(part: Part) -> None:
                 f"The range of {part.name} goes from a lower to a higher number with neutral within, in steps of 0 or "
                 "more. Nothing was changed."
             )
+
+
+def ensure_camera(part: Part) -> None:
+    """A camera says how it sees, and nothing else does."""
+    if (part.kind == "camera") != (part.camera is not None):
+        raise RuleError(f"{part.name} says how a camera sees and is none, or the other way round. Nothing was changed.")
+    if part.camera is not None:
+        ensure_numbers(part, (part.camera.near,))
+        if not part.camera.near > 1e-3:
+            raise RuleError(f"The near plane of {part.name} lies more than 0.001 px before it. Nothing was changed.")
+
+
+def ensure_cuts(scene: Scene) -> None:
+    """Cuts stand in order, one on a frame, and name cameras that are there."""
+    frames = [cut.frame for cut in scene.cuts]
+    if len(frames) > MOST_CUTS or frames != sorted(set(frames)):
+        raise RuleError(f"A scene has at most {MOST_CUTS} cuts, one on a frame and in order. Nothing was changed.")
+    for cut in scene.cuts:
+        if not 0 <= cut.frame <= LONGEST_SCENE:
+            raise RuleError(f"A cut stands between frame 0 and {LONGEST_SCENE}. Nothing was changed.")
+        if cut.camera is not None and (cut.camera not in scene.index or scene.part(cut.camera).camera is None):
+            raise RuleError("A cut would lose its camera. Nothing was changed; take the cut away first.")
 
 
 def ensure_links(scene: Scene, part: Part) -> None:

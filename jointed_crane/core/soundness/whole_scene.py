@@ -34,7 +34,9 @@ from jointed_crane.core.model.slots import SLOTTED
 from jointed_crane.core.motion.channel import BARE, Channel
 from jointed_crane.core.soundness.names_and_numbers import ensure_id, ensure_name, ensure_numbers
 from jointed_crane.core.soundness.references import (
+    ensure_camera,
     ensure_constraints,
+    ensure_cuts,
     ensure_lever,
     ensure_links,
     ensure_numbers_are_own,
@@ -60,6 +62,7 @@ def ensure_sound_after(change: SceneChange) -> None:
     """
     scene = change.after
     _ensure_stage(scene)
+    ensure_cuts(scene)
     if len(scene.parts) > MOST_PARTS:
         raise RuleError(f"A scene holds at most {MOST_PARTS} parts; this would make {len(scene.parts)}.")
     if len(scene.index) != len(scene.parts):
@@ -236,6 +239,7 @@ def _ensure_rest(part: Part) -> None:
 
 def _ensure_own(part: Part) -> None:
     ensure_id(part.id)
+    ensure_camera(part)
     ensure_lever(part)
     ensure_name(part.name, "part")
     if len(part.silenced) > 100 or any(len(name) > 120 for name in part.silenced):

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, create_model
 
 from jointed_crane.core.measures.gaps import Gap
 from jointed_crane.core.measures.seam import Seam
+from jointed_crane.core.model.cameras import CameraCut
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.markers import KeptPose, Marker
 from jointed_crane.core.model.scene import Drawing, Mark, Part, Scene
@@ -131,23 +132,25 @@ PaintedPiece = tuple[str, list[tuple[float, float]] | None]
 
 class SeenView(Answer):
     """What a view sees: itself, as edits made in it take it, and its map from the stage; the corners of the stage;
-    parts, and how they are painted from back to front, where that differs.
+    parts, and how they are painted from back to front; cameras, by the places of their bodies of wire.
     """
 
     view: View
     map: list[float]
     stage: list[tuple[float, float]]
     parts: dict[str, SeenPart]
-    painting: list[PaintedPiece] = _left_out()
+    painting: list[PaintedPiece]
+    cameras: dict[str, list[tuple[float, float]]]
 
 
 class Rings(Answer):
-    """The rings of a part: its angles and rest orientation in degrees, and by view and channel the ways from the
-    pivot to the angles 0 and 90, each as x, y and nearness.
+    """The rings of a part: the angle that it sees where it is a camera, its angles and rest orientation in degrees,
+    and by view and channel the ways from the pivot to the angles 0 and 90, each as x, y and nearness.
     """
 
     part: str
     place: tuple[float, float, float]
+    angle: float | None
     orientation: tuple[float, float, float]
     angles: dict[str, float]
     views: list[dict[str, tuple[float, float, float, float, float, float]]]
@@ -237,6 +240,7 @@ class Stage(Answer):
     marks: list[Mark]
     markers: list[Marker]
     poses: list[KeptPose]
+    cuts: list[CameraCut]
 
 
 class Difference(Answer):

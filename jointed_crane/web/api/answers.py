@@ -100,7 +100,7 @@ def stage_document(scene: Scene) -> dict[str, Any]:
         name: getattr(scene, name)
         for name in ("name", "width", "height", "ground", "fps", "length", "isolated", "depth")
     }
-    beside = {name: [asdict(thing) for thing in getattr(scene, name)] for name in ("marks", "markers")}
+    beside = {name: [asdict(thing) for thing in getattr(scene, name)] for name in ("marks", "markers", "cuts")}
     poses = [{"id": pose.id, "name": pose.name, "values": pose.values} for pose in scene.poses]
     return {**own, **beside, "poses": poses}
 

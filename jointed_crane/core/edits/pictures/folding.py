@@ -9,13 +9,15 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
-from jointed_crane.core.basics.limits import MOST_FOLDED
+from jointed_crane.core.basics.limits import LONGEST_ID, MOST_FOLDED
+from jointed_crane.core.edits.constraints.levers_and_links import AddLever, SetLink
 from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.pictures.registering import AlignAxes
 from jointed_crane.core.edits.placing.pivots import MovePivot
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.evaluate.pose_at_frame import world_at
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.measures.snapping import panel_corners
+from jointed_crane.core.model.levers import LEVER_CHANNELS, Axis, Lever, Link
 from jointed_crane.core.model.scene import Inherits, Part, Scene
 from jointed_crane.core.viewing.projection import carried, in_art
 
@@ -30,12 +32,14 @@ class Fold(Edit, kind="fold"):
     the stage, they become a hinge, with the pivot in its middle and the x axis along it.
 
     The first part stays as it is. The others hang on each other from there, edge by edge, and each is turned by `angle`
-    degrees about its hinge, above 0 towards the viewer. Six squares so become a box at 90 degrees.
+    degrees about its hinge, above 0 towards the viewer. Six squares so become a box at 90 degrees. With a `lever`, the
+    id of a new one, they stay flat and the lever folds them: at 0 they are flat, at 1 they are folded.
     """
 
     parts: tuple[str, ...]
     angle: float = 90.0
     tolerance: float = 1.0
+    lever: str | None = None
 
     def label(self, scene: Scene) -> str:
         return f"Fold {named(map(scene.part, self.parts))}"
@@ -55,9 +59,21 @@ class Fold(Edit, kind="fold"):
         for child, parent, start, end in hinges:
             scene = self._hinged(scene, child, parent, start, end)
             signs[child] = _sign(scene, child)
-        return scene.with_parts(
-            scene.part(child).with_rest({"turn.x": sign * self.angle}) for child, sign in signs.items()
-        )
+        scene = replace(scene, depth=True)
+        if self.lever is None:
+            return scene.with_parts(
+                scene.part(child).with_rest({"turn.x": sign * self.angle}) for child, sign in signs.items()
+            )
+        first = pivot_at(scene, self.parts[0], None)
+        axis = Axis(low=0.0, high=1.0, neutral=0.0)
+        scene = AddLever(self.lever, "Fold", Lever(axes=(axis,)), None, (float(first[0]), float(first[1]))).apply(scene)
+        for child, sign in signs.items():
+            link = Link(
+                id=f"{self.lever}-{child}"[:LONGEST_ID], source=self.lever, channel=LEVER_CHANNELS[0], onto="turn.x",
+                amount=sign * self.angle,
+            )  # fmt: skip
+            scene = SetLink(child, link).apply(scene)
+        return scene
 
     def _ensure_panels(self, scene: Scene, panels: list[Part]) -> None:
         if not (self.tolerance >= 0 and np.isfinite(self.angle)):

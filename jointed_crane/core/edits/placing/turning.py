@@ -26,6 +26,7 @@ from jointed_crane.core.edits.shared.way_back import (
     values_between,
 )
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, pose_at
+from jointed_crane.core.geometry.decomposition import rotation_about
 from jointed_crane.core.hierarchy.tree import free_name, uppermost
 from jointed_crane.core.measures.snapping import NO_SNAPPING, Snap, Snapping, nearest_on_stage
 from jointed_crane.core.model.scene import Mark, Part, Scene
@@ -121,7 +122,7 @@ class TurnAbout(ValueEdit, kind="turn_about"):
     def new_values(self, scene: Scene) -> Iterator[NewValue]:
         centre = turning_centre(scene, self.parts, self.about, self.frame, self.view)
         towards = -self.view.sight_of(centre)
-        for part, step in _carried(scene, self.parts, centre, _turn(towards, self.degrees), self.frame):
+        for part, step in _carried(scene, self.parts, centre, rotation_about(towards, self.degrees), self.frame):
             if is_placed_by_constraints(part):
                 yield from _as_body(scene, part, step, self.degrees, 1.0, self.frame)
                 continue
@@ -130,14 +131,6 @@ class TurnAbout(ValueEdit, kind="turn_about"):
                 yield from turned_about(scene, part, towards, self.degrees, self.frame)
             else:
                 yield from turned(scene, part, self.degrees, self.frame)
-
-
-def _turn(axis: Floats, degrees: float) -> Floats:
-    """The turn about an axis of length 1, shape (3, 3) (Rodrigues' formula)."""
-    x, y, z = axis
-    across = np.array([[0.0, -z, y], [z, 0.0, -x], [-y, x, 0.0]])
-    angle = np.deg2rad(degrees)
-    return np.asarray(np.eye(3) + np.sin(angle) * across + (1 - np.cos(angle)) * (across @ across))
 
 
 @dataclass(frozen=True)

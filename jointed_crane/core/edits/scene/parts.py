@@ -61,6 +61,7 @@ class DeleteParts(Edit, kind="delete_parts"):
             after,
             parts=tuple(part for part in after.parts if part.id not in doomed),
             isolated=tuple(part_id for part_id in after.isolated if part_id not in doomed),
+            cuts=tuple(cut for cut in after.cuts if cut.camera not in doomed),
         )
         return kept_as_shown(scene, after, self.frame)
 

@@ -12,7 +12,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.places import parent_linear
 from jointed_crane.core.edits.shared.values_on_screen import NewValue, driven_values, value_on_screen
 from jointed_crane.core.evaluate.placement import rotation
-from jointed_crane.core.geometry.decomposition import rotation_matrices
+from jointed_crane.core.geometry.decomposition import rotation_about, rotation_matrices
 from jointed_crane.core.geometry.fields import stacked
 from jointed_crane.core.measures.turning_rings import TurningRing, turning_rings
 from jointed_crane.core.model.channels import TURN
@@ -42,20 +42,33 @@ def turned_about(scene: Scene, part: Part, axis: Floats, degrees: float, frame: 
     if len(free) < len(TURN.names):
         steps = _steps_on_free(rings_of(scene, part, frame), free, axis * degrees)
     else:
-        steps = _steps(scene, part, axis, degrees, frame)
+        steps = _steps(scene, part, rotation_about(axis, degrees), frame)
+    yield from _stepped(part, steps, frame)
+
+
+def turned_by_rotation(scene: Scene, part: Part, turn: Floats, frame: float | None) -> Iterator[NewValue]:
+    """The part turned about its pivot by a rotation in space, shape (3, 3), as `turned_about` does."""
+    from scipy.spatial.transform import Rotation  # a third of a second to load, and most commands do without
+
+    free = [name for name in TURN.names if name not in part.fixed]
+    if len(free) < len(TURN.names):
+        whole = np.rad2deg(Rotation.from_matrix(turn).as_rotvec())
+        yield from _stepped(part, _steps_on_free(rings_of(scene, part, frame), free, whole), frame)
+    else:
+        yield from _stepped(part, _steps(scene, part, turn, frame), frame)
+
+
+def _stepped(part: Part, steps: dict[str, float], frame: float | None) -> Iterator[NewValue]:
     for channel, by in steps.items():
         if abs(by) > 1e-12:
             yield part, channel, value_on_screen(part, channel, frame) + by
 
 
-def _steps(scene: Scene, part: Part, axis: Floats, degrees: float, frame: float | None) -> dict[str, float]:
-    from scipy.spatial.transform import Rotation  # a third of a second to load, and most commands do without
-
+def _steps(scene: Scene, part: Part, turn: Floats, frame: float | None) -> dict[str, float]:
     u, sizes, vt = np.linalg.svd(parent_linear(scene, part, frame) @ rotation_matrices(np.array(part.orientation)))
     if not sizes[-1] > 1e-9 * max(float(sizes[0]), 1.0):
         raise RuleError(f"What {part.name} hangs on is scaled to nothing here. Nothing was changed.")
     above = u @ vt  # a mirror above turns it the other way round
-    turn = Rotation.from_rotvec(np.deg2rad(degrees) * axis).as_matrix()
     values = driven_values(scene, part, frame)
     now = stacked(rotation(values, "turn", part.turn_order), ())
     near = np.array([values[name] for name in TURN.names])

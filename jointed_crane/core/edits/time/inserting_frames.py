@@ -9,6 +9,7 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.constraints.constraint import Constraint
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
+from jointed_crane.core.model.cameras import retimed_cuts
 from jointed_crane.core.model.markers import Marker
 from jointed_crane.core.model.scene import Foothold, Part, Scene
 from jointed_crane.core.motion.channel import Channel
@@ -80,7 +81,8 @@ class InsertFrames(Edit, kind="insert_frames"):
         after = scene.with_parts([put_in.on_part(part) for part in parts])
         if self.parts:
             return after
-        return replace(after, length=length, markers=tuple(_markers(scene, put_in)))
+        cuts = retimed_cuts(scene.cuts, put_in.later)
+        return replace(after, length=length, markers=tuple(_markers(scene, put_in)), cuts=cuts)
 
 
 def _markers(scene: Scene, put_in: FramesPutIn) -> list[Marker]:

@@ -9,6 +9,7 @@ from typing import Literal
 
 from jointed_crane.core.edits.shared.edit import Edit
 from jointed_crane.core.edits.time.going_along import with_all_steps_retimed
+from jointed_crane.core.model.cameras import retimed_cuts
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.editing import rounded
@@ -66,7 +67,7 @@ def _stretched(scene: Scene, factor: float, length: int, is_whole: bool, keeps_l
         for marker in scene.markers
     )
     parts = tuple(_part(part, factor, later) for part in scene.parts)
-    return replace(scene, length=length, parts=parts, markers=markers)
+    return replace(scene, length=length, parts=parts, markers=markers, cuts=retimed_cuts(scene.cuts, later))
 
 
 def _part(part: Part, factor: float, later: Callable[[float], float]) -> Part:

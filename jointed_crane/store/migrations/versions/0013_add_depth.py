@@ -1,4 +1,4 @@
-"""Add the switch of depth."""
+"""Add the switch of depth, and cuts from one camera to another."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -15,8 +15,10 @@ def upgrade() -> None:
         return
     with op.batch_alter_table("scenes") as batch:
         batch.add_column(sa.Column("depth", sa.Boolean(), nullable=False, server_default=sa.false()))
+        batch.add_column(sa.Column("cuts", sa.JSON(), nullable=False, server_default="[]"))
 
 
 def downgrade() -> None:
     with op.batch_alter_table("scenes") as batch:
+        batch.drop_column("cuts")
         batch.drop_column("depth")

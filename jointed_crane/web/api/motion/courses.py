@@ -12,18 +12,19 @@ from flask import Blueprint
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import MOST_PLACES
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.evaluate.pose_at_frame import narrowed
-from jointed_crane.core.measures.drift import course_of
+from jointed_crane.core.evaluate.pose_at_frame import narrowed, pose_at
+from jointed_crane.core.measures.drift import course_in_space, course_of
 from jointed_crane.core.measures.seam import seams
 from jointed_crane.core.measures.standing import standing
 from jointed_crane.core.model.channels import countable
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.motion.drawn import drawn
+from jointed_crane.core.viewing.cameras import stage_views
 from jointed_crane.core.viewing.projection import seen_from
-from jointed_crane.core.viewing.view import STAGE
+from jointed_crane.core.viewing.view import STAGE, View
 from jointed_crane.web.api.answer_models import ArcsAnswer, CurvesAnswer, DriftAnswer, SeamAnswer
 from jointed_crane.web.api.contract import contract
-from jointed_crane.web.api.models import ArcsQuery, CurvesQuery, DriftQuery, NoQuery
+from jointed_crane.web.api.models import ArcsQuery, AskedView, CurvesQuery, DriftQuery, NoQuery
 from jointed_crane.web.api.motion.views import finite, view_of
 from jointed_crane.web.library import library
 
@@ -58,8 +59,8 @@ def arcs(scene_id: str, query: ArcsQuery) -> dict[str, Any]:
     frames = _frames(entry.scene, query.first, query.last, len(query.parts))
     known = [part_id for part_id in query.parts if part_id in entry.scene.index]
     pose = evaluate(narrowed(entry.scene, known), frames)
-    view = STAGE if query.view is None else view_of(entry.scene, query.view)
-    places = {part_id: finite(seen_from(pose.pivot[pose.index[part_id]], view)).tolist() for part_id in known}
+    views = _views(entry.scene, query.view, frames)
+    places = {part_id: _seen(pose.pivot[pose.index[part_id]], views) for part_id in known}
     return {"version": entry.version, "first": query.first, "arcs": places}
 
 
@@ -77,9 +78,11 @@ def drift(scene_id: str, query: DriftQuery) -> dict[str, Any]:
     if query.x is None or query.y is None:
         path, speeds = [], stands.slips
     else:
-        view = STAGE if query.view is None else view_of(entry.scene, query.view)
-        course = course_of(entry.scene, part.id, (query.x, query.y), frames, view)
+        course = course_of(entry.scene, part.id, (query.x, query.y), frames)
         path, speeds = course.path.tolist(), course.speeds
+        if query.view is not None:
+            there = course_in_space(entry.scene, part.id, (query.x, query.y), frames)
+            path = _seen(there, _views(entry.scene, query.view, frames))
     answer = {"version": entry.version, "first": query.first, "path": path, "speeds": speeds.tolist()}
     off = stands.off_level()
     if off is not None:
@@ -93,6 +96,20 @@ def seam(scene_id: str, query: NoQuery) -> dict[str, Any]:
     """How far each part jumps from the last frame to the first: its pivot in px, its turn in degrees; widest first."""
     entry = library().scenes.load(scene_id)
     return {"version": entry.version, "seams": [asdict(result) for result in seams(entry.scene)]}
+
+
+def _views(scene: Scene, asked: AskedView | None, frames: np.ndarray) -> list[View]:
+    """What is looked by at each frame: one and the same view, or the cameras that are on."""
+    if asked is None:
+        return [STAGE] * len(frames)
+    if asked.side != "stage":
+        return [view_of(scene, asked, pose_at(scene, float(frames[0])))] * len(frames)
+    cameras = {cut.camera for cut in scene.cuts if cut.camera is not None}
+    return stage_views(scene, evaluate(narrowed(scene, cameras), frames))
+
+
+def _seen(places: np.ndarray, views: list[View]) -> list[list[float]]:
+    return [finite(seen_from(place, view)).tolist() for place, view in zip(places, views, strict=True)]
 
 
 def _frames(scene: Scene, first: int, last: int | None, parts: int) -> np.ndarray:

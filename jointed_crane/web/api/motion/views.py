@@ -5,7 +5,7 @@ it.
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import asdict
 from typing import Any
 
@@ -16,16 +16,18 @@ from flask import Blueprint, Response
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import MOST_MOTION_NUMBERS
 from jointed_crane.core.edits.shared.turns_in_space import rings_of, turns_of
-from jointed_crane.core.edits.shared.values_on_screen import driven_values
+from jointed_crane.core.edits.shared.values_on_screen import driven_values, value_on_screen
 from jointed_crane.core.evaluate.pose import Pose
 from jointed_crane.core.evaluate.pose_at_frame import pose_at, world_at
 from jointed_crane.core.evaluate.stretches import film
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.measures.turning_rings import TurningRing
+from jointed_crane.core.model.cameras import LENS
 from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.viewing.cameras import camera_view, stage_view
 from jointed_crane.core.viewing.painting import painting
 from jointed_crane.core.viewing.projection import linear_of, seen_from
-from jointed_crane.core.viewing.view import STAGE, View, from_around, straight
+from jointed_crane.core.viewing.view import STAGE, View, angle_of_lens, from_around, straight
 from jointed_crane.web.api.answer_models import PaintedAnswer, SeenAnswer
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import AskedView, SeenBody, SeenMotionQuery
@@ -37,6 +39,9 @@ api = Blueprint("views", __name__, url_prefix="/api")
 
 #: What a view sees of a part at a frame, column by column of a block of motion.
 COLUMNS = (*(f"{row}{column}" for row in "xyw" for column in "xyz1"), "opacity", "drawing", "shown")
+#: How far before a camera its body of wire reaches, as a share of the stage; and the corners round its picture.
+_BODY = 0.14
+_ROUND = ((-1, -1), (1, -1), (1, 1), (-1, 1))
 #: Frames for which painting orders are sent at once.
 MOST_PAINTED_FRAMES = 500
 
@@ -46,8 +51,10 @@ MOST_PAINTED_FRAMES = 500
 def seen(scene_id: str, body: SeenBody) -> dict[str, Any]:
     """What views see of the scene at a frame, or at rest without one, with the rings on which one part turns."""
     entry = library().scenes.load(scene_id)
-    views = [seen_document(entry.scene, pose_at(entry.scene, body.frame), asked) for asked in body.views]
-    rings = rings_document(entry.scene, body.lead, body.frame, body.views)
+    pose = pose_at(entry.scene, body.frame)
+    looking = [view_of(entry.scene, asked, pose, 0, body.frame is None) for asked in body.views]
+    views = [seen_document(entry.scene, pose, view) for view in looking]
+    rings = rings_document(entry.scene, body.lead, body.frame, looking)
     return {"version": entry.version, "frame": body.frame, "views": views, "rings": rings}
 
 
@@ -58,10 +65,11 @@ def seen_motion(scene_id: str, query: SeenMotionQuery) -> Response:
     (x, y, z, 1) of the art to the view, opacity, drawing, shown.
     """
     entry = library().scenes.load(scene_id)
-    view = view_of(entry.scene, query.view)
+    scene = entry.scene
 
     def columns(pose: Pose) -> Iterable[Floats]:
-        maps = (view.matrix @ pose.world).reshape(*pose.world.shape[:2], 12)
+        matrices = np.stack([view_of(scene, query.view, pose, column).matrix for column in range(len(pose.frames))])
+        maps = (matrices @ pose.world).reshape(*pose.world.shape[:2], 12)
         return (*np.moveaxis(maps, -1, 0), pose.opacity, pose.drawing, pose.shown)
 
     return block_of_motion(entry, query, COLUMNS, columns, json.dumps(query.view.model_dump(), sort_keys=True))
@@ -79,21 +87,24 @@ def painted_motion(scene_id: str, query: SeenMotionQuery) -> dict[str, Any]:
     most = min(MOST_PAINTED_FRAMES, max(MOST_MOTION_NUMBERS // (100 * max(len(scene.parts), 1)), 1))
     if not 0 <= last - first < most:
         raise RuleError(f"Painting orders of this scene are sent for 1 to {most} frames at once. Nothing was changed.")
-    view = view_of(scene, query.view)
     frames: list[Any] = []
     known = None
     for pose in film(scene, np.arange(first, last + 1.0)):
         for column in range(len(pose.frames)):
-            now = painting_document(scene, pose, view, column)
+            now = painting_document(scene, pose, view_of(scene, query.view, pose, column), column)
             frames.append(None if now == known else now)
             known = now
     return {"version": entry.version, "first": first, "frames": frames}
 
 
-def view_of(scene: Scene, asked: AskedView) -> View:
-    """The view that is asked for; what it looks at is the middle of the stage where nothing is said."""
+def view_of(scene: Scene, asked: AskedView, pose: Pose, column: int = 0, is_at_rest: bool = False) -> View:
+    """The view that is asked for at a frame of a pose; what it looks at is the middle of the stage where nothing is
+    said.
+    """
+    if asked.side == "stage":
+        return stage_view(scene, pose, column, is_at_rest)
     at = (scene.width / 2, scene.height / 2, 0.0) if asked.at is None else asked.at
-    if asked.side == "stage" or asked.side == "front":
+    if asked.side == "front":
         return STAGE
     if asked.side == "free":
         distance = 1.6 * max(scene.width, scene.height) if asked.distance is None else asked.distance
@@ -101,27 +112,40 @@ def view_of(scene: Scene, asked: AskedView) -> View:
     return straight(asked.side)
 
 
-def seen_document(
-    scene: Scene, pose: Pose, asked: AskedView, moved: Iterable[str] | None = None, known: Any = None
-) -> dict[str, Any]:
+def seen_document(scene: Scene, pose: Pose, view: View, moved: Iterable[str] | None = None) -> dict[str, Any]:
     """What a view sees at the one frame of a pose: the view itself, for edits made in it; where the corners of the
-    stage and of what it is fitted to are seen; each part's map and pivot, of all or of some; and what is painted from
-    back to front, where that is not `known`.
+    stage are seen; each part's map and pivot, of all or of some; what is painted from back to front; and cameras as
+    bodies of wire, their place and the corners of what they see.
     """
-    view = view_of(scene, asked)
     rows = range(len(pose.part_ids)) if moved is None else [pose.index[part_id] for part_id in moved]
     maps = (view.matrix @ pose.world[:, 0]).reshape(-1, 12).tolist()
     pivots = finite(seen_from(pose.pivot[:, 0], view)).tolist()
-    result: dict[str, Any] = {
+    return {
         "view": asdict(view),
         "map": view.matrix.reshape(12).tolist(),
         "stage": finite(seen_from(_stage_corners(scene), view)).tolist(),
         "parts": {pose.part_ids[row]: {"map": maps[row], "pivot": pivots[row]} for row in rows},
+        "painting": painting_document(scene, pose, view),
+        "cameras": {
+            part.id: finite(seen_from(_body(scene, part, pose), view)).tolist()
+            for part in scene.parts
+            if part.camera is not None
+        },
     }
-    order = painting_document(scene, pose, view)
-    if order != known:
-        result["painting"] = order
-    return result
+
+
+def _body(scene: Scene, part: Part, pose: Pose) -> Floats:
+    """Where a camera stands, and the corners of its picture a piece before it, px in space, shape (5, 3)."""
+    view = camera_view(scene, part, pose)
+    across, down, towards = view.axes.T
+    ahead = _BODY * max(scene.width, scene.height)
+    px = 1 / view.scale if view.focal is None else ahead / view.focal
+    place = np.array(view.place)
+    corners = [
+        place - towards * ahead + across * (x * px * scene.width / 2) + down * (y * px * scene.height / 2)
+        for x, y in _ROUND
+    ]
+    return np.stack([place, *corners])
 
 
 def painting_document(scene: Scene, pose: Pose, view: View, column: int = 0) -> list[Any]:
@@ -137,7 +161,7 @@ def painting_document(scene: Scene, pose: Pose, view: View, column: int = 0) -> 
 
 
 def rings_document(
-    scene: Scene, part_id: str | None, frame: float | None, views: Iterable[AskedView]
+    scene: Scene, part_id: str | None, frame: float | None, looking: Sequence[View]
 ) -> dict[str, Any] | None:
     """The rings on which a part turns, and the axes that it moves along, as each view sees them: for an angle of 0
     and of 90 degrees the way there from the pivot in px of the view, and how much nearer to the camera, where 1 is
@@ -150,18 +174,26 @@ def rings_document(
     values = driven_values(scene, part, frame)
     place = pose_at(scene, frame).pivot_of(part_id)
     rings = rings_of(scene, part, frame)
-    looking = [view_of(scene, asked) for asked in views]
     return {
         "part": part_id,
         "place": place.tolist(),
+        "angle": None if part.camera is None else angle_of_lens(value_on_screen(part, LENS, frame)),
         "orientation": turns_of(rotation_matrices(np.array(part.orientation)), part.turn_order, np.zeros(3)).tolist(),
         "angles": {ring.channel: values[ring.channel] for ring in rings},
-        "views": [_seen_rings(view, place, rings) for view in looking],
+        "views": [_seen_rings(view, place, rings) if _is_before(view, place) else {} for view in looking],
         "axes": {
-            of: [[_seen_way(view, place, axes[:, axis]) for axis in range(3)] for view in looking]
+            of: [
+                [_seen_way(view, place, axes[:, axis]) for axis in range(3)] if _is_before(view, place) else []
+                for view in looking
+            ]
             for of, axes in _axes_of(scene, part, frame).items()
         },
     }
+
+
+def _is_before(view: View, place: Floats) -> bool:
+    """Whether a place lies before a camera, so that ways from there are seen; that of the camera itself does not."""
+    return view.focal is None or float(view.depths[:3] @ place + view.depths[3]) > view.near
 
 
 def _axes_of(scene: Scene, part: Part, frame: float | None) -> dict[str, Floats]:

@@ -168,7 +168,15 @@ function mountPane(element, index) {
   mountArcs(over, bench, own, seeing, drag); // above the ring, which would keep its keys from being pressed
   mountLeverHandles(over, bench, own, drag);
   const drawing = makeDrawingTool(over, bench, own, acts, drag, find("form"));
-  mountTools(element, over, bench, own, drag, { ...hint, drawDrag: drawing.begin, drawWords: drawing.words }, handles);
+  mountTools(
+    element,
+    over,
+    bench,
+    own,
+    drag,
+    Object.assign(Object.create(hint), { drawDrag: drawing.begin, drawWords: drawing.words }),
+    handles,
+  );
   onStage(element);
   const fitter = new ResizeObserver(() => own.isFitted && bench.stage && own.fit());
   fitter.observe(element);

@@ -2,6 +2,7 @@
 
 import { constraintActs } from "./constraints.js";
 import { addingActs } from "./adding.js";
+import { depthActs } from "./depth.js";
 import { copyActs } from "./copies.js";
 import { hierarchyActs } from "./hierarchy.js";
 import { jointActs } from "./joints.js";
@@ -15,6 +16,7 @@ import { poseActs } from "./poses.js";
 export function makeActs(root, bench, view) {
   const given = { ...makePicked(bench), root, view };
   const acts = {};
-  for (const made of [hierarchyActs, jointActs, copyActs, poseActs, addingActs, constraintActs]) Object.assign(acts, made(given, acts));
+  for (const made of [hierarchyActs, jointActs, copyActs, poseActs, addingActs, constraintActs, depthActs])
+    Object.assign(acts, made(given, acts));
   return acts;
 }

@@ -36,7 +36,7 @@ export function mountCard(root, bench, acts, sheets) {
   mountTabs(tabs, openTab);
   const find = (name) => root.querySelector(`[data-card=${name}]`);
 
-  const draws = makeNumbers(root, bench);
+  const draws = makeNumbers(root, bench, acts);
   for (const button of root.querySelectorAll("[data-keeps]")) button.addEventListener("click", () => bench.setKeeps(button.dataset.keeps));
   const name = find("name");
   mountName(name, bench, () => drawHead());
@@ -55,8 +55,8 @@ export function mountCard(root, bench, acts, sheets) {
     const part = bench.part(id);
     if (!name.matches(":focus")) name.value = part.name;
     find("many").textContent = bench.picked.length > 1 ? `and ${bench.picked.length - 1} more` : "";
-    find("sign-pin").toggleAttribute("hidden", part.kind === "helper" || part.kind === "lever");
-    for (const kind of ["helper", "lever"]) find(`sign-${kind}`).toggleAttribute("hidden", part.kind !== kind);
+    find("sign-pin").toggleAttribute("hidden", ["helper", "lever", "camera"].includes(part.kind));
+    for (const kind of ["helper", "lever", "camera"]) find(`sign-${kind}`).toggleAttribute("hidden", part.kind !== kind);
     parent.replaceChildren(new Option(part.parent ? bench.part(part.parent).name : "the stage", part.parent ?? ""));
     for (const button of root.querySelectorAll("[data-keeps]")) button.setAttribute("aria-pressed", button.dataset.keeps === bench.keeps);
   }

@@ -3,6 +3,7 @@
 import { facts } from "../state/facts.js";
 import { turnsText } from "../elements/drawing.js";
 import { mountField } from "../elements/fields.js";
+import { makeCameraFields } from "./camera_fields.js";
 import { makeDepthNumbers } from "./depth_numbers.js";
 import { makePivotNumbers } from "./pivot_numbers.js";
 
@@ -10,7 +11,7 @@ import { makePivotNumbers } from "./pivot_numbers.js";
  * Mounts the fields; returns what draws each of them anew.
  * @param {Bench} bench
  */
-export function makeNumbers(root, bench) {
+export function makeNumbers(root, bench, acts) {
   const { previewer } = bench;
   const draws = makePivotNumbers(root, bench);
 
@@ -47,7 +48,13 @@ export function makeNumbers(root, bench) {
   channel("scale.y", 0.05, 3, true);
   channel("opacity", 0.05, 2);
 
-  draws.push(...turnFields(root, bench), mountRatio(root, bench), () => markDriven(root, bench), ...makeDepthNumbers(root, bench));
+  draws.push(
+    ...turnFields(root, bench),
+    mountRatio(root, bench),
+    () => markDriven(root, bench),
+    ...makeDepthNumbers(root, bench),
+    ...makeCameraFields(root, bench, acts),
+  );
   return draws;
 }
 

@@ -37,7 +37,7 @@ export function makeCommands(bench, acts, { time, board, play, see, drawing, loo
     ["Rest and poses", "poses", "Poses kept by name", ["P"], () => sheets.poses()],
     ["Rest and poses", "pose-keep", "Keep this pose by name", [], () => sheets.poses(true)],
     ...seeingRows({ acts, see }),
-    ...lookRows(looks),
+    ...lookRows({ looks, acts, sheets }),
     ["Bench", "rest", "Rest", ["r"], () => bench.setMotion(false)],
     ["Bench", "motion", "Motion", ["m"], () => bench.setMotion(true)],
     ["Bench", "keeps", "Art stays / pivot stays", ["a"], () => bench.setKeeps(bench.keeps === "art" ? "pivot" : "art")],

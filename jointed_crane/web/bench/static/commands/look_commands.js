@@ -1,7 +1,7 @@
 // The commands of looking at a scene that has depth.
 
 /** Rows as in the table of commands. */
-export const lookRows = (looks) => [
+export const lookRows = ({ looks, acts, sheets }) => [
   ["Depth", "depth", "Depth on or off", [], looks.depth],
   ["Depth", "look-back", "Back to the view before", ["Shift+End"], looks.back],
   ["Depth", "look-stage", "The stage’s own view", ["Shift+Home"], looks.look("stage")],
@@ -17,4 +17,14 @@ export const lookRows = (looks) => [
   ["Depth", "four-views", "Four views", [], looks.count(4)],
   ["Depth", "next-view", "Act in the next view", [], looks.next],
   ["Depth", "frame-picked", "Frame what is picked", [], looks.frame],
+  ["Depth", "axes-view", "Line its axes up with the view", [], acts.axesToView],
+  ["Depth", "fold", "Fold the picked panels", [], sheets.fold, true],
+  ["Depth", "box", "Add a box", [], acts.addBox],
+  ["Depth", "box-of-pictures", "Add a box of one picture, or of six", [], sheets.boxOfPictures],
+  ["Depth", "prism", "Add a prism", [], sheets.prism],
+  ["Cameras", "camera", "Add a camera here", [], acts.addCamera],
+  ["Cameras", "cut", "Cut to the picked camera at this frame", [], acts.cutToPicked],
+  ["Cameras", "cut-own", "Cut to the stage’s own view at this frame", [], acts.cutToOwn],
+  ["Cameras", "move-camera", "Drags in its view move the camera, or not", [], looks.moveCamera],
+  ["Cameras", "spread", "Spread the picked layers in depth", [], sheets.spread],
 ];

@@ -1,7 +1,5 @@
 // A sheet whose edits are shown while it is open: the server says what they would change, or why not.
 
-import { post } from "../../api.js";
-
 /** Words side by side, as an item of a sheet's list. */
 export function line(words) {
   const row = document.createElement("li");
@@ -17,11 +15,11 @@ export function line(words) {
 
 /**
  * `edits()` says what the sheet stands for, `lines(answer)` what it lists of it as pairs of words. Returns what opens the
- * sheet, and what asks anew.
+ * sheet, and what asks anew. What adds parts is not `isShown`: their pictures are not stored yet.
  * @param {any} dialog
  * @param {Bench} bench
  */
-export function mountPreviewed(dialog, bench, { edits, lines }) {
+export function mountPreviewed(dialog, bench, { edits, lines, isShown = true }) {
   const form = dialog.querySelector("form");
   const problem = dialog.querySelector("[data-sheet=problem]");
   const list = dialog.querySelector("[data-sheet=list]");
@@ -32,9 +30,9 @@ export function mountPreviewed(dialog, bench, { edits, lines }) {
     const number = asked;
     const isOver = () => number !== asked || !dialog.open;
     try {
-      const answer = await post(`${bench.path}/preview`, { version: bench.version, frame: bench.at, edits: edits() });
+      const answer = await bench.preview(edits());
       if (isOver()) return;
-      bench.show(answer);
+      if (isShown) bench.show(answer);
       list.replaceChildren(...lines(answer).map(line));
       problem.hidden = true;
     } catch (error) {

@@ -5,6 +5,7 @@ import { notice, saying } from "../../notices.js";
 import { artImage, pin, svg } from "../elements/drawing.js";
 import { freshId } from "../state/fresh_id.js";
 import { mountBake, mountBetween, mountPivot, mountSway } from "./curve_sheets.js";
+import { makeBoxOfPictures, mountFold, mountPrism, mountSpread } from "./depth_sheets.js";
 import { mountImport } from "./importing.js";
 import { mountMarker, mountPoses } from "./keeping.js";
 import { mountPreviewed } from "./previewed.js";
@@ -61,6 +62,10 @@ export function mountSheets(root, bench, view, acts) {
     openCompare: mountCompare(dialog("compare"), bench),
     openImport: mountImport(dialog("import"), bench, view, acts),
     openUpdate: mountUpdate(dialog("update"), bench),
+    fold: mountFold(dialog("fold"), bench),
+    spread: mountSpread(dialog("spread"), bench),
+    prism: mountPrism(dialog("prism"), bench),
+    boxOfPictures: makeBoxOfPictures(bench, pickFiles),
     ...mountScaling(dialog("scaling"), bench),
     /** Followed points, each as a helper with keys. */
     async track() {

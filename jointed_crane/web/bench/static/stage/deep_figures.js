@@ -15,7 +15,7 @@ export function mountDeepFigures(root, over, bench, view) {
   const world = document.createElement("div");
   world.className = "deep-world";
   const floor = makeFloor(root, bench, view);
-  world.append(floor.plane);
+  world.append(floor.plane, floor.sheet);
   root.append(world);
   const outlines = svg("g", { "pointer-events": "none" });
   over.append(outlines);
@@ -36,7 +36,7 @@ export function mountDeepFigures(root, over, bench, view) {
   /** Everything in order, `behind` the last that stands right. */
   function draw(painting, mapOf, poseOf, shapeOf) {
     const counts = new Map();
-    let behind = floor.plane;
+    let behind = floor.sheet;
     for (const [id, clip] of painting) {
       const part = bench.part(id);
       const map = mapOf(id);
@@ -118,9 +118,11 @@ function lay(bench, drawn, now) {
  */
 function makeFloor(root, bench, view) {
   const plane = svg("svg", { class: "deep-plane pointer-events-none" });
+  const sheet = svg("svg", { class: "deep-plane pointer-events-none" });
   const mark = `-${view.index}`;
   const { below, mat, definitions, fit } = makeGround(root, bench, mark);
-  plane.append(definitions, ...below);
+  plane.append(definitions, below[0]);
+  sheet.append(below[1]);
   const behind = svg("svg", { class: "pointer-events-none absolute inset-0 size-full" });
   const edge = svg("path", { fill: "none", class: "stroke-mute", "stroke-width": 1.2 });
   behind.append(edge);
@@ -129,14 +131,18 @@ function makeFloor(root, bench, view) {
   function draw() {
     const { sight } = view;
     if (!sight?.map) return;
-    plane.style.transform = cssOf(sight.map);
+    // What is sent has its ground all over it, however a camera looks; elsewhere it lies on the plane of the stage.
+    const isSent = view.look.side === "stage";
+    plane.style.transform = isSent ? "none" : cssOf(sight.map);
+    sheet.style.transform = cssOf(sight.map);
     // The mat reaches beyond the stage; seen from aside that would be all there is.
-    mat.setAttribute("display", view.isFromFront ? "inline" : "none");
+    mat.setAttribute("display", view.isFromFront && sight.map[10] === 0 ? "inline" : "none");
     const corners = sight.stage.map((corner) => view.toScreen(corner));
+    edge.setAttribute("display", isSent ? "none" : "inline");
     edge.setAttribute("d", `M${corners.map((corner) => corner.join(" ")).join("L")}Z`);
     fit(view.k);
   }
-  return { plane, draw };
+  return { plane, sheet, draw };
 }
 
 /**

@@ -30,7 +30,7 @@ export function mountFigures(root, under, over, bench, view) {
 
   function drawPose() {
     under.style.display = bench.isDeep ? "none" : "";
-    if (bench.isDeep) return clear(); // views draw it
+    if (bench.isDeep) return clear(made, outlines); // views draw it
     const painting = bench.over?.pose.painting ?? bench.pose.painting;
     let behind = null;
     for (const id of painting) {
@@ -56,12 +56,6 @@ export function mountFigures(root, under, over, bench, view) {
       made.delete(id);
     }
     drawOutlines();
-  }
-
-  function clear() {
-    for (const { group } of made.values()) group.remove();
-    made.clear();
-    outlines.replaceChildren();
   }
 
   /** One frame of baked motion, straight onto the elements; `painting` is given where the order has changed. */
@@ -90,6 +84,12 @@ export function mountFigures(root, under, over, bench, view) {
   bench.on("picked hovered", drawOutlines);
 
   return { drawBaked };
+}
+
+function clear(made, outlines) {
+  for (const { group } of made.values()) group.remove();
+  made.clear();
+  outlines.replaceChildren();
 }
 
 /** The elements of a part: for each drawing its picture, its own shape while that moves, and what a click hits. */

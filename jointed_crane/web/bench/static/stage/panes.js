@@ -110,18 +110,21 @@ function mountBar(root, bench, view) {
   for (const button of root.querySelectorAll("[data-views]"))
     button.addEventListener("click", () => bench.setCount(Number(button.dataset.views)));
   mountBall(find("ball"), bench, view);
+  find("moves").addEventListener("click", () => bench.setMovesCamera(!bench.movesCamera));
 
   function draw() {
     if (!bench.stage) return;
     find("bar").hidden = !bench.isDeep;
     if (!bench.isDeep) return;
     choice.value = view.look.side;
-    find("axes").textContent = AXES[view.look.side];
+    find("moves").hidden = !bench.cameraOn || view.look.side !== "stage";
+    find("moves").setAttribute("aria-pressed", String(bench.movesCamera));
+    find("axes").textContent = bench.cameraOn && view.look.side === "stage" ? "" : AXES[view.look.side];
     view.element.setAttribute("aria-label", `Stage, ${LOOKS[view.look.side].toLowerCase()} view`);
     for (const button of root.querySelectorAll("[data-views]"))
       button.setAttribute("aria-pressed", String(Number(button.dataset.views) === bench.count));
   }
-  bench.on("looks scene", draw);
+  bench.on("looks scene state pose", draw);
   draw();
 }
 
@@ -188,6 +191,7 @@ export function lookActs(bench, panes) {
     look,
     back: needsDepth(() => bench.lookBack() || notice("There is no view before this one.")),
     count: (count) => needsDepth(() => bench.setCount(count)),
+    moveCamera: needsDepth(() => bench.setMovesCamera(!bench.movesCamera)),
     next: needsDepth(() => bench.setActive((bench.active + 1) % bench.count)),
     /** Frame what is picked, and go round it from now on. */
     frame() {

@@ -11,23 +11,9 @@ const SLACK = 3;
  * @param {View} view
  */
 export function mountTools(root, over, bench, view, drag, hint, handles) {
-  const {
-    boxDrag,
-    sizeDrag,
-    nodeDrag,
-    zeroDrag,
-    panDrag,
-    roundDrag,
-    axisDrag,
-    moveDrag,
-    spotDrag,
-    newEyelet,
-    newStand,
-    joinDrag,
-    turnDrag,
-    scaleDrag,
-    pivotDrag,
-  } = makeDrags({ bench, view, handles, over, drag });
+  const drags = makeDrags({ bench, view, handles, over, drag });
+  const { boxDrag, sizeDrag, nodeDrag, zeroDrag, panDrag, roundDrag, axisDrag, moveDrag } = drags;
+  const { spotDrag, newEyelet, newStand, joinDrag, turnDrag, scaleDrag, pivotDrag } = drags;
   const hover = makeHovering(root, bench, view, hint);
   const pressing = makePressing(root, bench, view, drag);
   const { begin } = pressing;
@@ -39,6 +25,7 @@ export function mountTools(root, over, bench, view, drag, hint, handles) {
     const at = view.at(event);
     if (event.button === 1) return begin(event, view.canGoRound && !event.shiftKey ? roundDrag(at) : panDrag(at));
     if (event.button !== 0) return;
+    if (bench.movesCamera && bench.cameraOn && view.look.side === "stage") return begin(event, drags.cameraDrag(at));
     const target = event.target;
     const under = event.ctrlKey ? partUnder(event) : null;
     if (under) return begin(event, joinDrag(under, at));

@@ -72,7 +72,8 @@ export class View {
   fit(stage = this.bench.stage) {
     const { width, height } = this.element.getBoundingClientRect();
     if (!width || !height) return;
-    const [left, top, right, bottom] = this.sight ? this.#seenStage(stage) : [0, 0, stage.width, stage.height];
+    const isWhole = !this.sight || this.look.side === "stage"; // what is sent
+    const [left, top, right, bottom] = isWhole ? [0, 0, stage.width, stage.height] : this.#seenStage(stage);
     this.k = Math.min((width - 48) / (right - left), (height - 48) / (bottom - top));
     this.x = (left + right) / 2 - width / this.k / 2;
     this.y = (top + bottom) / 2 - height / this.k / 2;

@@ -42,6 +42,7 @@ export const withLooks = (Scene) =>
     rings = null;
     /** @type {"sight" | "own" | "parent" | "stage"} */
     along = "sight"; // what arrows on the stage move along
+    movesCamera = false; // whether drags in the stage's own view move the camera that is on
     active = 0; // the pane that was pointed at last
     #kept = null; // what views see of what is kept
     #isOld = false;
@@ -65,6 +66,19 @@ export const withLooks = (Scene) =>
     /** What previews ask for beside: the views that are shown, and whose rings. */
     get asked() {
       return this.isDeep ? { views: this.looks.slice(0, this.count).map(askedView), lead: this.lead } : {};
+    }
+
+    /** The camera that is on at the frame shown; null for the stage's own view. */
+    get cameraOn() {
+      if (!this.isDeep) return null;
+      const begun = this.cuts.findLast(({ frame }) => this.isMotion && frame <= this.frame);
+      return (begun ?? this.cuts[0])?.camera ?? null;
+    }
+
+    /** @param {boolean} isMoving */
+    setMovesCamera(isMoving) {
+      this.movesCamera = isMoving;
+      this.tell("state");
     }
 
     /** Tells one way of looking from another. */

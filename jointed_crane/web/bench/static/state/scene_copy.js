@@ -78,8 +78,8 @@ export class SceneCopy extends EventTarget {
     this.parts = new Map(answer.scene.parts.map((part) => [part.id, part]));
     this.order = answer.scene.parts.map((part) => part.id);
     this.below = null;
-    const { name, width, height, ground, fps, length, marks, isolated, markers, poses, depth } = answer.scene;
-    this.stage = { name, width, height, ground, fps, length, marks, isolated, markers, poses, depth };
+    const { name, width, height, ground, fps, length, marks, isolated, markers, poses, depth, cuts } = answer.scene;
+    this.stage = { name, width, height, ground, fps, length, marks, isolated, markers, poses, depth, cuts };
     this.over = null;
     this.#history(answer);
     this.pose = answer.pose;
@@ -125,6 +125,7 @@ export class SceneCopy extends EventTarget {
       snap: preview.snap,
       marks: preview.stage?.marks,
       markers: preview.stage?.markers,
+      cuts: preview.stage?.cuts,
       curves: preview.curves,
       seen: preview.seen,
       rings: preview.rings,
@@ -247,6 +248,10 @@ export class SceneCopy extends EventTarget {
 
   get marks() {
     return this.over?.marks ?? this.stage.marks;
+  }
+
+  get cuts() {
+    return this.over?.cuts ?? this.stage.cuts;
   }
 
   get markers() {

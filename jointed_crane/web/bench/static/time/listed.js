@@ -3,7 +3,7 @@
 import { changesOf, facts } from "../state/facts.js";
 
 /**
- * `find` finds what the panel holds, `draws` are {markers, stands, hands}, `redraw` draws the panel anew.
+ * `find` finds what the panel holds, `draws` are {markers, cuts, stands, hands}, `redraw` draws the panel anew.
  * @param {Bench} bench
  */
 export function makeListed(bench, find, draws, redraw) {
@@ -41,6 +41,7 @@ export function makeListed(bench, find, draws, redraw) {
     rows() {
       /** @type {any[]} */
       const result = bench.markers.length ? [{ draw: draws.markers }] : [];
+      if (bench.isDeep && bench.cuts.length) result.push({ draw: draws.cuts });
       const parts = shownParts().map((id) => /** @type {[string, string[]]} */ ([id, channelsOf(id)]));
       if (parts.length > 1)
         result.push({ name: isWhole ? "All parts" : "Picked parts", owners: parts.map(([id, channels]) => ({ id, channels })) });
@@ -83,6 +84,7 @@ export function changedRows(bench) {
   };
   return JSON.stringify([
     bench.over.markers,
+    bench.over.cuts,
     [...bench.over.parts].map(([id, part]) => [id, part.footholds, part.constraints.map(changesOf), channels(id, part)]),
   ]);
 }

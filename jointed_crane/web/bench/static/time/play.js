@@ -21,18 +21,9 @@ export function mountPlay(root, menu, bench, panes, drag) {
   let running = null;
   let film = null;
 
-  /** The film of the scene as it is kept now, with the block around a frame; null where it cannot be had. */
   async function filmed() {
-    const kept = await saying(() => get(`${bench.path}/pose?frame=${bench.frame}`));
-    if (!kept) return null;
-    // Where somebody else has changed the scene, show it as it is before it plays.
-    if (kept.version !== bench.version) await saying(() => bench.load());
-    const key = JSON.stringify([bench.version, bench.looksKey]);
-    if (film?.key !== key) {
-      const films = panes.shown().map(({ view }) => new Film(bench, bench.isDeep ? view.look : null));
-      film = Object.assign(new Films(films), { key });
-    }
-    return (await film.fetch(bench.frame)) ? film : null;
+    film = await filmOf(bench, panes, film);
+    return film && (await film.fetch(bench.frame)) ? film : null;
   }
 
   async function start() {
@@ -128,4 +119,19 @@ function span(bench) {
   const [first, last] =
     until === undefined || until === null ? [0, end] : [Math.min(Math.round(frame), end), Math.min(Math.round(until), end)];
   return { first, last };
+}
+
+/**
+ * The films of what panes show of the scene as it is kept now, those known where nothing has changed; null where they cannot be had.
+ * @param {Bench} bench
+ */
+async function filmOf(bench, panes, known) {
+  const kept = await saying(() => get(`${bench.path}/pose?frame=${bench.frame}`));
+  if (!kept) return null;
+  // Where somebody else has changed the scene, show it as it is before it plays.
+  if (kept.version !== bench.version) await saying(() => bench.load());
+  const key = JSON.stringify([bench.version, bench.asked.views]);
+  if (known?.key === key) return known;
+  const films = panes.shown().map(({ view }) => new Film(bench, bench.isDeep ? view.look : null));
+  return Object.assign(new Films(films), { key });
 }

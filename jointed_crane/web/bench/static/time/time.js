@@ -13,6 +13,7 @@ import { makeKeyRows } from "./key_rows.js";
 import { makeRuler } from "./ruler.js";
 import { makeLooking } from "./looking.js";
 import { mountShapes } from "./curves/segment_shapes.js";
+import { makeCuts } from "./keys/cuts.js";
 import { makeMarkers } from "./keys/markers.js";
 import { makeStands } from "./keys/stands.js";
 
@@ -29,7 +30,7 @@ export function mountTime(root, shapes, bench, play, sheets) {
   const markers = makeMarkers({ bench, play, picture, field, axis, opened: sheets.marker });
   const stands = makeStands(bench, picture, field, axis, { isPickedKey, pressStand });
   const hands = makeHands(bench, picture, field, axis, { isPickedKey, pressStand });
-  const listed = makeListed(bench, find, { markers, stands, hands }, () => draw());
+  const listed = makeListed(bench, find, { markers, cuts: makeCuts({ bench, play, picture, field, axis }), stands, hands }, () => draw());
   const drawRow = makeKeyRows(bench, picture, field, axis, { isPickedKey, pressKeys, pickKeys, fold: listed.fold });
   const { drawRuler, drawNow, moveNow } = makeRuler(root, bench, field, axis);
   const curves = makeCurves({ bench, picture, field, axis, view: () => look.view, redraw: () => drawSoon(), isPickedKey, pickKeys });

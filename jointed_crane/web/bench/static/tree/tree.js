@@ -6,7 +6,14 @@ import { mountJoining } from "./joining.js";
 import { mountPicking } from "./picking.js";
 import { makeTreeRows } from "./tree_rows.js";
 
-const KINDS = { art: ["drawing", "bitmap"], made: ["shape", "text"], helper: ["helper"], lever: ["lever"], reference: ["reference"] };
+const KINDS = {
+  art: ["drawing", "bitmap"],
+  made: ["shape", "text"],
+  helper: ["helper"],
+  lever: ["lever"],
+  camera: ["camera"],
+  reference: ["reference"],
+};
 
 /** @param {Bench} bench */
 export function mountTree(root, bench, acts, menu) {

@@ -25,8 +25,8 @@ export function makeTreeRows(bench, template, made, folded) {
     else element.removeAttribute("aria-expanded");
     within("name").textContent = part.name;
     within("name").classList.toggle("italic", part.kind === "helper" || part.kind === "reference");
-    within("pin").toggleAttribute("hidden", part.kind === "helper" || part.kind === "lever" || part.drawings.length > 0);
-    for (const kind of ["helper", "lever"]) within(kind).toggleAttribute("hidden", part.kind !== kind);
+    within("pin").toggleAttribute("hidden", ["helper", "lever", "camera"].includes(part.kind) || part.drawings.length > 0);
+    for (const kind of ["helper", "lever", "camera"]) within(kind).toggleAttribute("hidden", part.kind !== kind);
     const badge =
       part.kind === "reference"
         ? "reference"

@@ -1,14 +1,11 @@
 // The kinds of drags on the stage: each gives the edits for where the pointer is, and says its number in the tag.
 
 import { partUnder } from "../hovering.js";
-import { clamp, readable, svg } from "../../elements/drawing.js";
+import { readable, svg } from "../../elements/drawing.js";
 import { makePointDrags } from "./point_drags.js";
 import { makeSpotDrags } from "./spot_drags.js";
 import { makeTurnDrags } from "./turn_drags.js";
-import { SIDES } from "../../state/looks.js";
-
-/** How far a view goes round for a px that is dragged, degrees. */
-const ROUND = 0.4;
+import { makeViewDrags } from "./view_drags.js";
 
 /**
  * A drag is {move(at, event)} and, where it needs them, tap() for a press without a move, drop(event, hasMoved) instead
@@ -77,36 +74,6 @@ export function makeDrags({ bench, view, handles, over, drag }) {
     };
   }
 
-  /** Go round what a free view looks at; from a straight view on it is a free one. */
-  function roundDrag(at) {
-    const { yaw = 0, pitch = 0 } = view.look.side === "free" ? view.look : SIDES[view.look.side];
-    const isFree = view.look.side === "free";
-    const index = view.index;
-    return {
-      move([x, y]) {
-        const turned = { yaw: yaw - (x - at[0]) * ROUND, pitch: clamp(pitch + (y - at[1]) * ROUND, -89.9, 89.9) };
-        bench.setLook(index, { side: "free", ...turned }, isFree || view.look.side === "free");
-        return null;
-      },
-      drop() {},
-    };
-  }
-
-  /** Move along an axis, as far along it on the screen as the pointer goes. */
-  function axisDrag(start, { axis, way }) {
-    const [wx, wy] = way.split(",").map(Number);
-    const parts = [...bench.picked];
-    const of = bench.along;
-    return {
-      move([x, y], event) {
-        let px = ((x - start[0]) * wx + (y - start[1]) * wy) / (wx ** 2 + wy ** 2) / view.k;
-        if (event.altKey) px /= 10;
-        drag.text = `${axis} ${readable(px, 1)} px`;
-        return [{ edit: "move_along", parts, axis, px, of: of === "sight" ? "stage" : of, frame: bench.at, past_limits: event.ctrlKey }];
-      },
-    };
-  }
-
   function moveDrag(start, parts = [...bench.picked]) {
     const taken = view.toStage(start);
     return {
@@ -154,12 +121,11 @@ export function makeDrags({ bench, view, handles, over, drag }) {
 
   return {
     panDrag,
-    roundDrag,
-    axisDrag,
     boxDrag: (start, isMore) => boxDrag({ bench, view, over, drag }, start, isMore),
     moveDrag,
     joinDrag,
     ...makePointDrags(bench, view, drag),
+    ...makeViewDrags(bench, view, drag),
     ...makeSpotDrags(bench, view, drag),
     ...makeTurnDrags(bench, view, handles, drag),
   };

@@ -2,15 +2,26 @@
 
 import { readable } from "../../elements/drawing.js";
 
-/** How near a dragged point must come to a place to be drawn to it, px on the screen. */
-
 export const inArt = (/** @type {number[]} */ [x, y]) => `${readable(x, 1)}, ${readable(y, 1)} px in the art`;
+
+/**
+ * What every edit of a dragged point says of how it is placed: in this view, at the frame shown, drawn to what is near.
+ * @param {Bench} bench
+ * @param {View} view
+ */
+export const placedIn = (bench, view) => (/** @type {boolean} */ isLeft) => ({
+  unit: /** @type {const} */ ("stage"),
+  snapping: bench.snapping(isLeft, view.k),
+  frame: bench.at,
+  ...view.through,
+});
 
 /**
  * @param {Bench} bench
  * @param {View} view
  */
 export function makePointDrags(bench, view, drag) {
+  const placed = placedIn(bench, view);
   function pivotDrag(id, start) {
     const pivot = view.pivot(id);
     const keep = bench.keeps;
@@ -26,11 +37,8 @@ export function makePointDrags(bench, view, drag) {
             edit: "move_pivot",
             part: id,
             point,
-            unit: "stage",
             keep,
-            snapping: bench.snapping(event.altKey, view.k),
-            frame: bench.at,
-            ...view.through,
+            ...placed(event.altKey),
           },
         ];
       },
@@ -49,24 +57,6 @@ export function makePointDrags(bench, view, drag) {
     };
   }
 
-  function nodeDrag({ pathNode: which, contour, nodeIndex }) {
-    const fields = {
-      part: bench.lead,
-      drawing: bench.drawingOf(bench.lead).id,
-      contour: Number(contour),
-      node: Number(nodeIndex),
-      which,
-      frame: bench.at,
-    };
-    return {
-      move(at, event) {
-        const point = view.toStage(at);
-        drag.text = `${readable(point[0], 1)}, ${readable(point[1], 1)} px`;
-        return [{ edit: "move_node", ...fields, point, breaks: event.altKey }];
-      },
-    };
-  }
-
   /** The registration, dragged: the zero moves and the art stays, or the art slides under the zero. */
   function zeroDrag(id, start) {
     const [e, f] = view.ofPart(id, [0, 0]);
@@ -81,11 +71,8 @@ export function makePointDrags(bench, view, drag) {
             edit: "move_registration",
             part: id,
             point,
-            unit: "stage",
             keep,
-            snapping: bench.snapping(event.altKey, view.k),
-            frame: bench.at,
-            ...view.through,
+            ...placed(event.altKey),
           },
         ];
       },
@@ -95,7 +82,29 @@ export function makePointDrags(bench, view, drag) {
   return {
     pivotDrag,
     sizeDrag,
-    nodeDrag,
+    nodeDrag: (node) => nodeDrag({ bench, view, drag }, node),
     zeroDrag,
+  };
+}
+
+/**
+ * A node of a path, or one of its handles.
+ * @param {Shared} shared
+ */
+function nodeDrag({ bench, view, drag }, { pathNode: which, contour, nodeIndex }) {
+  const fields = {
+    part: bench.lead,
+    drawing: bench.drawingOf(bench.lead).id,
+    contour: Number(contour),
+    node: Number(nodeIndex),
+    which,
+    frame: bench.at,
+  };
+  return {
+    move(at, event) {
+      const point = view.toStage(at);
+      drag.text = `${readable(point[0], 1)}, ${readable(point[1], 1)} px`;
+      return [{ edit: "move_node", ...fields, point, breaks: event.altKey }];
+    },
   };
 }

@@ -2,13 +2,14 @@
 
 import { readable } from "../../elements/drawing.js";
 import { freshId } from "../../state/fresh_id.js";
-import { inArt } from "./point_drags.js";
+import { inArt, placedIn } from "./point_drags.js";
 
 /**
  * @param {Bench} bench
  * @param {View} view
  */
 export function makeSpotDrags(bench, view, drag) {
+  const placed = placedIn(bench, view);
   function spotDrag(spot, start) {
     const place = view.toStage(spot.mark ? view.onStage(bench.spotThing.place) : view.screen(spot.part, bench.spotThing.point));
     return {
@@ -33,10 +34,7 @@ export function makeSpotDrags(bench, view, drag) {
             edit: "move_eyelet",
             ...spot,
             point,
-            unit: "stage",
-            snapping: bench.snapping(event.altKey, view.k),
-            frame: bench.at,
-            ...view.through,
+            ...placed(event.altKey),
           },
         ];
       },
@@ -52,10 +50,7 @@ export function makeSpotDrags(bench, view, drag) {
         part,
         id,
         point: view.toStage(at),
-        unit: "stage",
-        snapping: bench.snapping(isLeft, view.k),
-        frame: bench.at,
-        ...view.through,
+        ...placed(isLeft),
       },
     ];
     return {
@@ -76,11 +71,8 @@ export function makeSpotDrags(bench, view, drag) {
       {
         edit: "set_foothold",
         part,
-        frame: bench.frame,
         point: view.toStage(at),
-        unit: "stage",
-        snapping: bench.snapping(isLeft, view.k),
-        ...view.through,
+        ...placed(isLeft),
       },
     ];
     return {

@@ -1,11 +1,7 @@
 // Drags that turn and scale parts, about their own pivots or together.
 
 import { readable, turnText } from "../../elements/drawing.js";
-
-/** How large rings are drawn, px on the screen. */
-export const RING = 64;
-/** Shift turns in steps of this many degrees. */
-const COARSE_TURN = 15;
+import { COARSE_TURN, ringDrag } from "./ring_drags.js";
 
 /**
  * @param {Bench} bench
@@ -13,7 +9,7 @@ const COARSE_TURN = 15;
  */
 export function makeTurnDrags(bench, view, handles, drag) {
   function turnDrag(start, turns = null) {
-    if (turns) return ringDrag(start, turns);
+    if (turns) return ringDrag({ bench, view, drag }, start, turns);
     const parts = [...bench.picked];
     const lead = bench.lead;
     const isTogether = bench.isTogether;
@@ -55,40 +51,6 @@ export function makeTurnDrags(bench, view, handles, drag) {
     };
   }
 
-  /** Turn on one of the three rings, or on the one about the line of sight. */
-  function ringDrag(start, turns) {
-    const parts = [...bench.picked];
-    const lead = bench.lead;
-    const centre = view.toScreen(view.pivot(lead));
-    const ways = bench.rings?.views[view.index]?.[`turn.${turns}`];
-    const last = { angle: ringAngle(start, centre, ways), turned: 0 };
-    return {
-      move(at, event) {
-        const now = ringAngle(at, centre, ways);
-        let step = now - last.angle;
-        if (step > 180) step -= 360;
-        if (step < -180) step += 360;
-        last.turned += event.altKey ? step / 10 : step;
-        last.angle = now;
-        const step15 = event.shiftKey ? COARSE_TURN : 0;
-        const isSight = turns === "sight";
-        drag.text = () => (isSight ? turnText(last.turned) : `${turns} ${turnText(bench.value(lead, `turn.${turns}`))}`);
-        return [
-          {
-            edit: "turn_by",
-            parts,
-            degrees: last.turned,
-            step: step15,
-            about: turns,
-            frame: bench.at,
-            past_limits: event.ctrlKey,
-            ...(isSight && view.through),
-          },
-        ];
-      },
-    };
-  }
-
   function scaleDrag(at, axes) {
     const parts = [bench.lead, ...bench.picked.filter((id) => id !== bench.lead)];
     const start = view.toStage(at);
@@ -109,42 +71,11 @@ export function makeTurnDrags(bench, view, handles, drag) {
         const lead = bench.lead;
         drag.text = () => `${readable(bench.value(lead, "scale.x"), 3, true)} × ${readable(bench.value(lead, "scale.y"), 3, true)}`;
         const both = event.shiftKey ? "both" : axes;
-        return [
-          {
-            edit: "scale_toward",
-            parts,
-            start,
-            now: view.toStage(now),
-            axes: both,
-            frame: bench.at,
-            past_limits: event.ctrlKey,
-            ...view.through,
-          },
-        ];
+        const pulled = { parts, start, now: view.toStage(now), axes: both };
+        return [{ edit: "scale_toward", ...pulled, frame: bench.at, past_limits: event.ctrlKey, ...view.through }];
       },
     };
   }
 
   return { turnDrag, scaleDrag };
-}
-
-/**
- * The angle at which a place lies on a ring as it is seen: `ways` lead from its centre to 0 and to 90 degrees, without them it is
- * seen from straight above. On one that is seen nearly edge-on the way along it counts.
- * @param {number[]} place
- * @param {number[]} centre
- * @param {number[] | undefined} ways
- */
-function ringAngle([x, y], [cx, cy], ways) {
-  const [dx, dy] = [x - cx, y - cy];
-  if (!ways) return (Math.atan2(dy, dx) / Math.PI) * 180;
-  const [ax, ay, nearA, bx, by, nearB] = ways;
-  const area = ax * by - ay * bx;
-  const size = Math.hypot(ax, ay, bx, by);
-  const sign = Math.sign(area);
-  if (Math.abs(area) > 0.12 * size ** 2) return (Math.atan2(sign * (ax * dy - ay * dx), sign * (dx * by - dy * bx)) / Math.PI) * 180;
-  // The nearer side of the ring goes along with the pointer.
-  const isA = Math.hypot(ax, ay) > Math.hypot(bx, by);
-  const [lx, ly] = isA ? [ax, ay].map((value) => (nearB > 0 ? -value : value)) : [bx, by].map((value) => (nearA > 0 ? value : -value));
-  return ((dx * lx + dy * ly) / Math.hypot(lx, ly) / RING / Math.PI) * 180;
 }

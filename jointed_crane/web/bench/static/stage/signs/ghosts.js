@@ -43,13 +43,7 @@ export function mountGhosts(over, bench, view, seeing, drag) {
     return answers.every(Boolean) ? wanted : null;
   }
   async function atRest() {
-    if (bench.isDeep) {
-      const answer = await saying(() => post(`${bench.path}/seen`, { frame: null, views: [askedView(view.look)] }));
-      const known = await saying(() => get(`${bench.path}/pose?frame=rest`));
-      if (answer?.version !== bench.version || known?.version !== bench.version) return null;
-      const { parts } = answer.views[0];
-      return { parts: Object.fromEntries(Object.entries(known.pose.parts).map(([id, part]) => [id, { ...part, map: parts[id]?.map }])) };
-    }
+    if (bench.isDeep) return restSeen(bench, view);
     if (rest?.version !== bench.version) rest = await saying(() => get(`${bench.path}/pose?frame=rest`));
     return rest?.version === bench.version ? rest.pose : null;
   }
@@ -96,6 +90,19 @@ export function mountGhosts(over, bench, view, seeing, drag) {
   view.on(() => holder.setAttribute("transform", `scale(${view.k}) translate(${-view.x} ${-view.y})`));
   bench.on("pose picked scene state playing looks", () => !bench.over && draw());
   seeing.on(draw);
+}
+
+/**
+ * The rest pose as a view sees it.
+ * @param {Bench} bench
+ * @param {View} view
+ */
+async function restSeen(bench, view) {
+  const answer = await saying(() => post(`${bench.path}/seen`, { frame: null, views: [askedView(view.look)] }));
+  const known = await saying(() => get(`${bench.path}/pose?frame=rest`));
+  if (answer?.version !== bench.version || known?.version !== bench.version) return null;
+  const { parts } = answer.views[0];
+  return { parts: Object.fromEntries(Object.entries(known.pose.parts).map(([id, part]) => [id, { ...part, map: parts[id]?.map }])) };
 }
 
 /**

@@ -1,6 +1,7 @@
 // What can be taken hold of, drawn over the stage in screen px: pins, the turning ring, scale handles, nine points.
 
 import { clamp, perFrame, svg } from "../../elements/drawing.js";
+import { cameraBody, frameOfCamera } from "./cameras.js";
 import { makeBoxHandles } from "./box_handles.js";
 import { makeFootholds } from "./footholds.js";
 import { makeGoalLines } from "./goal_lines.js";
@@ -31,7 +32,10 @@ export function mountHandles(root, bench, view, drag) {
   function draw() {
     holder.replaceChildren();
     if (drag.isPlaying || !view.isShown) return hideTag();
+    if (bench.isDeep && view.look.side === "stage") frameOfCamera({ bench, view, holder }, edge);
     for (const id of bench.order) if (bench.part(id)?.kind === "helper" && isSeen(id)) helper(id);
+    for (const id of bench.isDeep ? bench.order : [])
+      if (bench.part(id)?.kind === "camera" && isSeen(id)) cameraBody({ bench, view, holder }, id);
     const lead = bench.lead && isSeen(bench.lead) ? bench.lead : null;
     if (bench.tool === "pivot") {
       for (const id of bench.order) if (isSeen(id) && !bench.part(id).locked && id !== lead) anyPin(id);

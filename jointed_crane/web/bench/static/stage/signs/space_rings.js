@@ -2,7 +2,7 @@
 // arrows to move it along.
 
 import { svg } from "../../elements/drawing.js";
-import { RING } from "../drags/turn_drags.js";
+import { RING } from "../drags/ring_drags.js";
 
 /** How large the ring about the line of sight is, and how long arrows are, px on the screen. */
 const [SIGHT, ARROW] = [84, 52];
