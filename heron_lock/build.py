@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from heron_lock import bridge_market, dock_crane, heron, lantern, lock_gates, quay_crate
+from heron_lock import bridge_market, dock_crane, heron, lantern, lighthouse, lock_gates, parcel, quay_crate
 from jointed_crane.store.library import Library
 
 
 def build_demo(library: Library) -> list[str]:
     """Make each demo scene that is not on the shelf; returns the names of those made."""
     made = []
-    for scene in (bridge_market, quay_crate, lock_gates, lantern, dock_crane, heron):
+    for scene in (parcel, lighthouse, bridge_market, quay_crate, lock_gates, lantern, dock_crane, heron):
         if library.shelf.find(scene.NAME) is None:
             scene.build(library)
             made.append(scene.NAME)

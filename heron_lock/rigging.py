@@ -24,6 +24,7 @@ from jointed_crane.core.edits.placing.placement_choices import SetPlacement
 from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.placing.rolling import Roll
 from jointed_crane.core.edits.scene.bench_state import SetBenchState, SilenceFinding
+from jointed_crane.core.edits.scene.parts import RenamePart
 from jointed_crane.core.edits.scene.stage import SetStage
 from jointed_crane.core.edits.time.curving import ShapeSegments
 from jointed_crane.core.edits.time.keys import KeyAt, SetSegmentKind, SetSway
@@ -89,6 +90,14 @@ class Rig:
     def inherits(self, name: str, inherits: Inherits) -> None:
         """Say what a part takes over from its parent."""
         self.keep([SetPlacement(self.named(name), inherits=inherits)])
+
+    def rest(self, name: str, values: Mapping[str, float]) -> None:
+        """Say how a part lies at rest, by channel."""
+        self.keep([SetValues((self.named(name),), dict(values))])
+
+    def rename(self, name: str, to: str) -> None:
+        """Give a part another name."""
+        self.keep([RenamePart(self.named(name), to)])
 
     def keys(self, name: str, channel: str, values: dict[float, float], segment: SegmentKind = "eased") -> None:
         """Key a channel of a part: value by frame."""

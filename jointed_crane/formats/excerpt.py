@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.model.cameras import retimed_cuts
 from jointed_crane.core.model.scene import Foothold, Part, Scene
 from jointed_crane.core.motion.channel import Channel
 from jointed_crane.core.motion.editing import moved
@@ -20,7 +21,8 @@ def excerpt(scene: Scene, first: int, last: int) -> Scene:
     if (first, last) == (0, scene.length - 1):
         return scene
     parts = tuple(_earlier(part, first) for part in scene.parts)
-    return replace(scene, length=last - first + 1, parts=parts, markers=())
+    cuts = retimed_cuts(scene.cuts, lambda frame: frame - first)
+    return replace(scene, length=last - first + 1, parts=parts, markers=(), cuts=cuts)
 
 
 def ensure_within(scene: Scene, first: int, last: int) -> None:

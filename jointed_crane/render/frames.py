@@ -11,11 +11,13 @@ import skia
 from jointed_crane.core.evaluate import Pose
 from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.evaluate.stretches import film
+from jointed_crane.core.geometry.nine_points import box_corners
 from jointed_crane.core.model.forms import Shape
-from jointed_crane.core.model.scene import NO_GROUND, Scene
+from jointed_crane.core.model.scene import NO_GROUND, Drawing, Scene
 from jointed_crane.core.viewing.cameras import stage_view
 from jointed_crane.core.viewing.painting import painting
 from jointed_crane.core.viewing.projection import plane_maps
+from jointed_crane.core.viewing.seeing import through
 from jointed_crane.core.viewing.view import View
 from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.render.art_pictures import ArtPictures
@@ -23,6 +25,7 @@ from jointed_crane.render.colours import colour_of
 from jointed_crane.render.paths import path_of_shape
 
 Pixels = npt.NDArray[np.uint8]
+Floats = npt.NDArray[np.float64]
 #: Room round art for soft edges, px of the art.
 _SPARE = 2.0
 
@@ -102,10 +105,17 @@ class Renderer:
                 continue
             art = part.drawings[drawing]
             count = canvas.save()
-            canvas.concat(skia.Matrix.MakeAll(*plane_maps(pose.world[row, column], view).reshape(9).tolist()))
+            map_ = plane_maps(pose.world[row, column], view)
+            if view.focal is not None:
+                map_ = map_ / _nearness(map_, art, painted.clip)
+            matrix = skia.Matrix.MakeAll(*map_.reshape(9).tolist())
             if painted.clip is not None:
-                clip = skia.Path().addPoly([skia.Point(x, y) for x, y in painted.clip.tolist()], True)
-                canvas.clipPath(clip, doAntiAlias=True)
+                # The piece as a whole is cut: shapes cut one by one would let each other shine through at the line.
+                (left, top), (right, bottom) = _extent(through(map_, painted.clip))
+                canvas.clipRect(skia.Rect.MakeLTRB(left, top, right, bottom))
+                canvas.saveLayer()
+                canvas.save()
+            canvas.concat(matrix)
             if opacity < 1:
                 left, top, right, bottom = art.box
                 x, y = art.registration
@@ -117,7 +127,30 @@ class Renderer:
             else:
                 canvas.translate(-art.registration[0], -art.registration[1])
                 _draw_shape(canvas, shape)
+            if painted.clip is not None:
+                canvas.restoreToCount(count + 2)
+                _cut(canvas, matrix, painted.clip)
             canvas.restoreToCount(count)
+
+
+def _extent(seen: Floats) -> tuple[list[float], list[float]]:
+    """The box of what is seen, with room for smooth edges, px."""
+    return (seen.min(axis=0) - 2.0).tolist(), (seen.max(axis=0) + 2.0).tolist()
+
+
+def _cut(canvas: skia.Canvas, matrix: skia.Matrix, clip: Floats) -> None:
+    """Cut what the uppermost layer holds to a polygon in art space."""
+    canvas.saveLayer(None, skia.Paint(BlendMode=skia.BlendMode.kDstIn))
+    canvas.concat(matrix)
+    path = skia.Path().addPoly([skia.Point(x, y) for x, y in clip.tolist()], True)
+    canvas.drawPath(path, skia.Paint(AntiAlias=True))
+    canvas.restore()
+
+
+def _nearness(map_: Floats, art: Drawing, clip: Floats | None) -> float:
+    """The third number of a map in the middle of what is painted: the rasteriser cuts where it is small beside 1."""
+    x, y = (box_corners(art.bounds) if clip is None else clip).mean(axis=0)
+    return max(float(map_[2] @ [x, y, 1.0]), 1e-9)
 
 
 def _draw_shape(canvas: skia.Canvas, shape: Shape) -> None:

@@ -12,6 +12,7 @@ from scipy import ndimage
 
 from jointed_crane.core.model.scene import NO_GROUND, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.formats.excerpt import excerpt
 from jointed_crane.formats.svg_out.animated import animated_svg
 from jointed_crane.formats.svg_out.still import still_svg
 from jointed_crane.render.frames import Renderer, frame
@@ -100,12 +101,21 @@ class RenderedTests(DrawingTestCase):
     def test_the_demo_scenes_as_they_play(self):
         chance = random.Random(SEED)
         for scene, art in demo_scenes():
+            if scene.depth:
+                self.assert_deep_frames(scene, art, [chance.randrange(scene.length - 1) for _ in range(2)])
+                continue
             data, renderer = animated_svg(scene, art), Renderer(scene, art)
             # Between whole frames what the sent drawing holds frame by frame goes straight.
             numbers = [chance.randrange(scene.length) for _ in range(5 if TIMES > 1 else 2)]
             for number, ours in zip(numbers, renderer.frames(numbers), strict=True):
                 with self.subTest(scene=scene.name, frame=number):
                     assert_alike(self, ours, self.shown(data, scene, number))
+
+    def assert_deep_frames(self, scene, art, numbers):
+        """What is written picture by picture, a few frames of it."""
+        for number, ours in zip(numbers, Renderer(scene, art).frames(numbers), strict=True):
+            with self.subTest(scene=scene.name, frame=number):
+                assert_alike(self, ours, self.shown(animated_svg(excerpt(scene, number, number + 1), art), scene, 0))
 
     def test_drawings_of_other_hands_that_move(self):
         chance = random.Random(SEED)

@@ -29,9 +29,9 @@ from jointed_crane.core.edits.time import bringing_tracks
 from jointed_crane.core.edits.time.bringing_tracks import BringTrack
 from jointed_crane.core.edits.time.curving import ShapeSegments
 from jointed_crane.core.edits.time.keys import KeyAt
+from jointed_crane.core.model.cameras import CameraCut
 from jointed_crane.core.model.forms import Node, PenPath, ensure_drawable
 from jointed_crane.core.model.levers import Axis, Lever, Link
-from jointed_crane.core.model.cameras import CameraCut
 from jointed_crane.core.model.markers import KeptPose, Marker
 from jointed_crane.core.model.scene import Drawing, Eyelet, Foothold, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway

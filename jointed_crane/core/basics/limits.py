@@ -98,6 +98,7 @@ MOST_FRAMES_SENT = _most("What is sent", 100_000, "frames of a film")
 MOST_RATE_SENT = _most("What is sent", 240, "frames a second of a film")
 MOST_VARIANTS = _most("What is sent", 1_000, "rows of a table of variants")
 MOST_SENDINGS = _most("What is sent", 200, "things that were sent and are kept")
+MOST_SEEN_PIECES = _most("What is sent", 50_000, "pieces of parts in depth, written picture by picture")
 MOST_WRITTEN = _most("What is sent", 1_000_000, "places written frame by frame: parts times frames")
 MOST_FITTED = _most("What is sent", 300_000, "frames that fitted keys follow, times their channels")
 

@@ -28,6 +28,13 @@ def camera_on(scene: Scene, frame: float | None) -> Part | None:
     return None if cut.camera is None else scene.part(cut.camera)
 
 
+def is_seen_in_depth(scene: Scene) -> bool:
+    """Whether what is sent of a scene may differ from what it is without depth: a camera is on, or a part leaves the
+    plane of the stage.
+    """
+    return scene.depth and (any(cut.camera for cut in scene.cuts) or any(part.is_deep for part in scene.parts))
+
+
 def stage_views(scene: Scene, pose: Pose) -> list[View]:
     """What the stage is seen by at each frame of a pose."""
     if not scene.depth or not scene.cuts:

@@ -22,7 +22,7 @@ _IN_PLANE = 1e-6
 #: Pieces into which all planes of a frame are cut at most; past it what is left is painted in one order, uncut.
 _MOST_PIECES = 4_000
 #: Planes that are tried as what divides the others.
-_TRIES = 5
+_TRIES = 16
 
 
 @dataclass(frozen=True, eq=False)

@@ -9,6 +9,7 @@ parallel one.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -68,13 +69,13 @@ class View:
                 "Nothing was changed."
             )
 
-    @property
+    @cached_property
     def axes(self) -> Floats:
         """Its own axes as columns, in those of the stage, shape (3, 3)."""
         result: Floats = rotation_matrices(np.array([self.orientation]))[0]
         return result
 
-    @property
+    @cached_property
     def matrix(self) -> Floats:
         """From places on the stage (x, y, z, 1) to those in the view, times what their third number says, shape (3, 4).
 
@@ -92,7 +93,7 @@ class View:
         depth = -towards
         return np.stack([self.focal * across + x * depth, self.focal * down + y * depth, depth])
 
-    @property
+    @cached_property
     def depths(self) -> Floats:
         """The depth of a place on the stage before the camera as a linear form of (x, y, z, 1), px, shape (4,)."""
         towards = self.axes[:, 2]

@@ -10,12 +10,16 @@ import numpy as np
 from lxml import etree
 
 from jointed_crane.core.basics import progress
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.basics.limits import MOST_SEEN_PIECES
 from jointed_crane.core.evaluate.links_as_keys import links_as_keys
+from jointed_crane.core.evaluate.stretches import film
 from jointed_crane.core.hierarchy.dependencies import waves
 from jointed_crane.core.model.channels import CHANNELS, joined
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.reshaping import moving_shapes
+from jointed_crane.core.viewing.cameras import is_seen_in_depth, stage_view
 from jointed_crane.formats.moving.film import SentFilm, film_of
 from jointed_crane.formats.moving.keyframes import Keyframe, channel_keyframes
 from jointed_crane.formats.svg.stored_art import ArtSource
@@ -23,6 +27,7 @@ from jointed_crane.formats.svg.tags import SVG
 from jointed_crane.formats.svg_out.carrying import baked_parts
 from jointed_crane.formats.svg_out.css import css_keyframes
 from jointed_crane.formats.svg_out.groups import GroupFactor, MovedFactor, StillFactor, placement_factors, standing_text
+from jointed_crane.formats.svg_out.in_depth import AsPicture, DepthFrames
 from jointed_crane.formats.svg_out.inlining import add_art, matrix_text, number
 from jointed_crane.formats.svg_out.moving_shapes import add_shape, shape_keyframes
 from jointed_crane.formats.svg_out.still import stage_element
@@ -36,14 +41,58 @@ class _Group:
     animation: str = ""
 
 
-def animated_svg(scene: Scene, art: ArtSource, only: Collection[str] | None = None) -> bytes:
+def animated_svg(
+    scene: Scene, art: ArtSource, only: Collection[str] | None = None, as_picture: AsPicture | None = None
+) -> bytes:
     """The whole scene, looping over its length at its frame rate. Helpers are left out, and where `only` is given all
     parts but those.
 
     The hierarchy is kept as nested groups. Where the painting order takes a child away from its parent, the parent's
-    groups are opened again, with the same animations; nothing has to be baked for that.
+    groups are opened again, with the same animations; nothing has to be baked for that. A scene in depth is written
+    picture by picture (`DepthFrames`).
     """
+    if is_seen_in_depth(scene):
+        return _in_depth(scene, art, only, as_picture)
     return _Writer(links_as_keys(scene), art, only).written()
+
+
+def _in_depth(scene: Scene, art: ArtSource, only: Collection[str] | None, as_picture: AsPicture | None) -> bytes:
+    root = stage_element(scene)
+    style = etree.SubElement(root, f"{{{SVG}}}style")
+    frames = DepthFrames(scene, art, root, as_picture, only)
+    pictures: list[tuple[int, list[tuple[object, ...]]]] = []
+    written = 0
+    for pose in film(scene, np.arange(float(scene.length))):
+        for column, frame in enumerate(pose.frames.tolist()):
+            pieces = frames.pieces(pose, column, stage_view(scene, pose, column))
+            if not pictures or pictures[-1][1] != pieces:
+                pictures.append((int(frame), pieces))
+                written += len(pieces)
+            if written > MOST_SEEN_PIECES:
+                raise RuleError(
+                    f"More than {MOST_SEEN_PIECES} pieces would be written picture by picture, up to frame {frame:g}. "
+                    "Nothing was sent; send a span of frames, or a film."
+                )
+        progress.tell(int(pose.frames[-1]) + 1, scene.length, "frames")
+    rules = []
+    for place, (first, pieces) in enumerate(pictures):
+        last = pictures[place + 1][0] if place + 1 < len(pictures) else scene.length
+        holder = etree.SubElement(root, f"{{{SVG}}}g")
+        if (first, last) != (0, scene.length):
+            steps = {0: float(first == 0), first: 1.0, last: 0.0, scene.length: float(last == scene.length)}
+            result = [Keyframe(float(at), steps[at], "hold") for at in sorted(steps)]
+            rules.append(css_keyframes(f"f{place}", result, scene.length, lambda value: f"opacity:{number(value)}"))
+            rules.append(f".f{place}{{animation-name:f{place}}}")
+            holder.set("class", f"m f{place}")
+            holder.set("opacity", number(float(first == 0)))
+        frames.write(holder, pieces)
+    if rules:
+        seconds = number(scene.seconds)
+        rules.insert(0, f".m{{animation-duration:{seconds}s;animation-iteration-count:infinite}}")
+        style.text = "".join(rules)
+    else:
+        root.remove(style)
+    return etree.tostring(root, encoding="utf-8", xml_declaration=True)
 
 
 @dataclass

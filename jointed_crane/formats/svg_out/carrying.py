@@ -5,8 +5,11 @@ from __future__ import annotations
 from jointed_crane.core.model.channels import CHANNELS, family_of
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.reshaping import shape_channels
+from jointed_crane.core.viewing.cameras import is_seen_in_depth
 from jointed_crane.formats.moving import baking
+from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.formats.svg_out.groups import most_groups
+from jointed_crane.formats.svg_out.in_depth import notes_of_depth
 
 #: Placements nest no deeper than this many groups. The reader of XML that most programs use (libxml2) refuses what
 #: nests deeper than 256 unless it is told otherwise, and the art in the innermost group has a depth of its own.
@@ -32,8 +35,10 @@ def baked_parts(scene: Scene) -> dict[str, str]:
     return baking.baked_parts(scene, reason)
 
 
-def notes(scene: Scene) -> list[str]:
+def notes(scene: Scene, art: ArtSource) -> list[str]:
     """What an animated SVG of the scene writes frame by frame, in words; the film is not evaluated for it."""
+    if is_seen_in_depth(scene):
+        return notes_of_depth(scene, art)
     baked = baked_parts(scene)
     result = []
     for part in scene.parts:

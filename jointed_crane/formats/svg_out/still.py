@@ -7,8 +7,10 @@ from lxml import etree
 from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.geometry.coordinates import Bounds
 from jointed_crane.core.model.scene import NO_GROUND, Scene
+from jointed_crane.core.viewing.cameras import stage_view
 from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.formats.svg.tags import SVG
+from jointed_crane.formats.svg_out.in_depth import AsPicture, DepthFrames
 from jointed_crane.formats.svg_out.inlining import add_art, matrix_text, number
 from jointed_crane.formats.svg_out.moving_shapes import add_shape
 
@@ -32,14 +34,19 @@ def still_svg(
     frame: float | None = None,
     view: Bounds | None = None,
     only: frozenset[str] | None = None,
+    as_picture: AsPicture | None = None,
 ) -> bytes:
     """The scene at a frame, or at rest where `frame` is None. Helpers and hidden parts are left out.
 
     `view` is the box of the stage that is in view, px, and `only` the ids of the parts that are painted; without them
-    it is the whole stage with all parts.
+    it is the whole stage with all parts. In depth it is seen by the camera that is on (`DepthFrames`).
     """
     pose = pose_at(scene, frame)
     root = stage_element(scene, view)
+    if scene.depth:
+        frames = DepthFrames(scene, art, root, as_picture, only)
+        frames.write(root, frames.pieces(pose, 0, stage_view(scene, pose, is_at_rest=frame is None)))
+        return etree.tostring(root, encoding="utf-8", xml_declaration=True)
     shapes = pose.shapes()
     for part_id in pose.painting():
         row = pose.index[part_id]

@@ -2,17 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated, Literal
 
 from pydantic import Field
 
+from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.model.scene import Drawing, Scene
+from jointed_crane.core.viewing.cameras import is_seen_in_depth
 from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.sending.choices.base import SentPart, SentSpan, WayChoices
 from jointed_crane.sending.film import Sent, ensure_pictures, limb
 
 #: Art that only a picture can tell has so many px to each of its own.
 _PICTURE_SCALE = 2.0
+
+
+def _pictures_of(sent: Sent) -> Callable[[Drawing], bytes]:
+    """What draws art as a PNG that fills its box."""
+
+    def as_picture(drawing: Drawing) -> bytes:
+        ensure_pictures()
+        from jointed_crane.render.art_pictures import ArtPictures
+
+        return ArtPictures(sent.art).png(drawing, _PICTURE_SCALE)
+
+    return as_picture
 
 
 class WholeScene(WayChoices):
@@ -34,13 +49,14 @@ class AnimatedSvg(SentSpan, SentPart):
         from jointed_crane.formats.svg_out.animated import animated_svg
 
         only = limb(sent.scene, self.part)
-        sent.file.write(animated_svg(excerpt(sent.scene, *self.of(sent.scene)), sent.art, only))
+        scene = excerpt(sent.scene, *self.of(sent.scene))
+        sent.file.write(animated_svg(scene, sent.art, only, _pictures_of(sent)))
 
     def notes(self, scene: Scene, art: ArtSource) -> list[str]:
         """What is written frame by frame."""
         from jointed_crane.formats.svg_out.carrying import notes
 
-        return notes(scene)
+        return notes(scene, art)
 
 
 class VectorAnimation(SentSpan, SentPart):
@@ -51,14 +67,13 @@ class VectorAnimation(SentSpan, SentPart):
         from jointed_crane.formats.excerpt import excerpt
         from jointed_crane.formats.lottie_out.animated import lottie_bytes
 
-        def as_picture(drawing: Drawing) -> bytes:
-            ensure_pictures()
-            from jointed_crane.render.art_pictures import ArtPictures
-
-            return ArtPictures(sent.art).png(drawing, _PICTURE_SCALE)
-
         scene = excerpt(sent.scene, *self.of(sent.scene))
-        sent.file.write(lottie_bytes(scene, sent.art, as_picture, limb(sent.scene, self.part)))
+        if is_seen_in_depth(scene):
+            raise RuleError(
+                "The scene has depth, which layers of a vector animation cannot tell. Nothing was sent; "
+                "send an animated SVG or a film, or turn Depth off."
+            )
+        sent.file.write(lottie_bytes(scene, sent.art, _pictures_of(sent), limb(sent.scene, self.part)))
 
     def notes(self, scene: Scene, art: ArtSource) -> list[str]:
         """What has other keys than in the scene, and what is left out."""
