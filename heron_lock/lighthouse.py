@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from heron_lock.rigging import Rig, started
 from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.pictures.boxes import AddPrism
@@ -15,6 +17,8 @@ from jointed_crane.store.library import Library
 
 NAME = "Lighthouse, going round"
 MIDDLE: Vector = (640.0, 400.0, 0.0)
+#: Width and length of a panel of the roof, px.
+ROOF = (72.0, 96.0)
 
 
 def build(library: Library) -> None:
@@ -26,10 +30,12 @@ def build(library: Library) -> None:
     _prism(rig, "tower", "Tower", 10, (70.0, 300.0), 430.0, (wall, window))
     _prism(rig, "lantern", "Lantern room", 8, (64.0, 92.0), 234.0, (glass,))
     _prism(rig, "lens", "Lens", 6, (34.0, 60.0), 236.0, (lens,))
-    _prism(rig, "roof", "Roof", 8, (72.0, 96.0), 144.0, (roof,))
-    for number in range(8):  # the panels of the roof lean onto each other
+    _prism(rig, "roof", "Roof", 8, ROOF, 144.0, (roof,))
+    # The panels of the roof lean so far in that their tips meet over its middle.
+    lean = math.degrees(math.asin(ROOF[0] / 2 / math.tan(math.pi / 8) / ROOF[1]))
+    for number in range(8):
         rig.pivots_to((f"Roof side {number + 1}",), (0.5, 1.0))
-        rig.rest(f"Roof side {number + 1}", {"turn.x": 64.5})
+        rig.rest(f"Roof side {number + 1}", {"turn.x": lean})
     rig.rest("Heron", {"move.x": MIDDLE[0], "move.y": 104.0, "move.z": 0.0})
     rig.pivots({"Beam": (400, 120)})
     rig.rest("Beam", {"move.x": MIDDLE[0], "move.y": 236.0, "move.z": 0.0})

@@ -35,7 +35,7 @@ def build(library: Library) -> None:
     rig.helper("turntable", "Turntable", ("Bottom",), (640, 360))
     # The net lies on the table, a little off its top so that it is never in one plane with it.
     rig.rest("Turntable", {"turn.x": 68.0, "move.z": 0.0})
-    rig.rest("Table", {"turn.x": 68.0, "move.y": 362.0, "scale.x": 1.25, "scale.y": 1.25})
+    rig.rest("Table", {"turn.x": 68.0, "move.y": 362.0, "scale.x": 1.6, "scale.y": 1.75})
     rig.rest("Wall", {"move.z": -760.0, "move.y": 330.0, "scale.x": 2.2, "scale.y": 2.2})
     rig.keys("Fold", LEVER_CHANNELS[0], {6: 0, 84: 1}, "eased")
     rig.keys("Turntable", "turn.z", {0: 0, 80: 0, 152: 360})

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
-from heron_lock import dock_crane, heron, lantern, lock_gates, quay_crate
+from heron_lock import dock_crane, heron, lantern, lock_gates, parcel, quay_crate
 from heron_lock.build import build_demo
 from heron_lock.rigging import ART
 from jointed_crane.core.edits.placing.poses import MoveBy, SetValues
@@ -37,6 +37,7 @@ def main() -> None:
     _rest(page, served)
     _joint(page, served)
     _map_and_check(page, served)
+    _depth(page, served)
     _send_out(page, served)
     _import(page, served)
     _art(page, served)
@@ -73,6 +74,16 @@ def _send_out(page: Page, served: ServedLibrary) -> None:
     page.wait_for_timeout(1500)
     page.screenshot(path=HERE / "send-out.png")
     page.click("text=Stop")
+
+
+def _depth(page: Page, served: ServedLibrary) -> None:
+    _open(page, served, parcel.NAME)
+    page.click('[data-pane="0"] [data-views="2"]')
+    _pick(page, "Lid")
+    for _ in range(66):
+        page.keyboard.press(".")
+    page.wait_for_timeout(1500)
+    page.screenshot(path=HERE / "bench-depth.png")
 
 
 def _motion(page: Page, served: ServedLibrary) -> None:

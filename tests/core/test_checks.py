@@ -12,13 +12,16 @@ from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.joints.eyelets import AddEyelet
 from jointed_crane.core.edits.joints.limiting import SetLimits
+from jointed_crane.core.edits.pictures.boxes import AddBox
 from jointed_crane.core.edits.pictures.making_shapes import AddShape
-from jointed_crane.core.edits.placing.poses import SetValues
+from jointed_crane.core.edits.placing.poses import MoveAlong, SetValues
 from jointed_crane.core.edits.scene.bench_state import SilenceFinding
+from jointed_crane.core.edits.scene.cameras import AddCamera
 from jointed_crane.core.model.forms import Rectangle, Text
 from jointed_crane.core.model.levers import Lever
 from jointed_crane.core.model.scene import Drawing, Foothold, Part, Scene
 from jointed_crane.core.shapes.picture import shape_drawing
+from jointed_crane.core.viewing.view import from_around
 from tests.core.test_joints import part
 
 FONTS = frozenset({"Hanken Grotesk"})
@@ -151,6 +154,23 @@ class CheckTests(unittest.TestCase):
     def test_helpers_and_references_are_not_looked_at_for_pictures(self):
         reference = replace(part("A", rest={"move.x": 5000.0}), kind="reference")
         self.assertEqual(findings(scene(reference), FONTS), [])
+
+    def test_an_edge_of_a_box_that_does_not_meet_is_said_with_its_gap(self):
+        box = applied(Scene("s", "Box"), [AddBox("b")])
+        self.assertEqual(findings(box, FONTS), [])
+        open_box = applied(box, [MoveAlong(("b-4",), "z", 3.0, "own")])
+        (finding,) = findings(open_box, FONTS)
+        self.assertEqual((finding.check, finding.part, finding.unit), ("Edge open", "b-4", "px"))
+        self.assertAlmostEqual(finding.number, 3.0)
+
+    def test_a_camera_sees_what_lies_beside_the_stage(self):
+        beside = part("A", rest={"move.x": -900.0})
+        self.assertEqual([one.check for one in findings(scene(beside), FONTS)], ["Outside the stage"])
+        aside = from_around((-900.0, 0.0, 0.0), 0.0, 0.0, 900.0)
+        self.assertEqual(findings(applied(scene(beside), [AddCamera("c", view=aside)]), FONTS), [])
+        away = from_around((9000.0, 0.0, 0.0), 180.0, 0.0, 900.0)
+        seen = findings(applied(scene(beside), [AddCamera("c", view=away)]), FONTS)
+        self.assertEqual([one.check for one in seen], ["Outside the stage"])
 
     def test_every_check_has_a_name_of_its_own(self):
         names = [check.NAME for check in CHECKS]

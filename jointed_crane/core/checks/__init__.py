@@ -10,6 +10,7 @@ from jointed_crane.core.checks import (
     never_seen,
     no_picture,
     off_stage,
+    open_edge,
     open_joint,
     out_of_range,
     round_ends,
@@ -24,6 +25,7 @@ from jointed_crane.core.model.scene import Scene
 #: In the order in which their findings are read.
 CHECKS: tuple[Check, ...] = (
     open_joint,
+    open_edge,
     far_pivot,
     skew,
     scaled_helper,

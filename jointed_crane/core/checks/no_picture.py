@@ -13,7 +13,7 @@ NAME = "Part without a picture"
 def find(rig: Rig) -> Iterator[Finding]:
     """Parts that should show something and own no drawing."""
     for part in rig.scene.parts:
-        if part.kind in ("helper", "lever") or part.drawings:
+        if part.kind in ("helper", "lever", "camera") or part.drawings:
             continue
         is_leaf = part.id not in rig.scene.children and not part.locked
         mend = (DeleteParts((part.id,)),) if is_leaf else ()

@@ -9,7 +9,7 @@ import numpy as np
 from jointed_crane.core.checks.finding import Finding, Floats, Rig
 from jointed_crane.core.hierarchy.tree import descendants
 from jointed_crane.core.model.scene import Part
-from jointed_crane.core.viewing.projection import seen_linear_of
+from jointed_crane.core.viewing.projection import linear_of
 
 NAME = "Skewed by its parent"
 #: Skews below this are not seen, degrees.
@@ -44,8 +44,8 @@ def find(rig: Rig) -> Iterator[Finding]:
 
 
 def _skews(world: Floats) -> Floats:
-    """How far the axes of parts are from a right angle on the stage at every frame, degrees, shape (parts, frames)."""
-    linear = seen_linear_of(world)
+    """How far the axes of parts are from a right angle in space at every frame, degrees, shape (parts, frames)."""
+    linear = linear_of(world)
     x, y = linear[..., 0], linear[..., 1]
     sizes = np.linalg.norm(x, axis=-1) * np.linalg.norm(y, axis=-1)
     cosine = np.abs((x * y).sum(axis=-1)) / np.maximum(sizes, 1e-12)

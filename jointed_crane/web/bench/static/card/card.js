@@ -72,7 +72,7 @@ export function mountCard(root, bench, acts, sheets) {
   }
 
   bench.on("picked scene state", perFrame(drawHead));
-  bench.on("picked pose state", perFrame(drawNumbers));
+  bench.on("picked pose state seen", perFrame(drawNumbers));
   bench.on(
     "picked scene state",
     perFrame(() => bench.lead && drawTab()),
