@@ -1,1 +1,1 @@
-"""The Heron Lock world: four scenes, brought in, rigged and keyed through the product's own edits."""
+"""The Heron Lock world: eight scenes, brought in, rigged and keyed through the product's own edits."""

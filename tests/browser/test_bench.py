@@ -14,7 +14,7 @@ from jointed_crane.core.edits.scene.copies import with_drawings_of_its_own
 from jointed_crane.core.edits.scene.parts import AddParts
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.model.forms import Ellipse, Node, Paint, PenPath, Rectangle, Text
-from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.formats.artwork import AS_ONE, drawing_of
 from jointed_crane.formats.bring_in import read_artwork
@@ -23,6 +23,7 @@ from jointed_crane.formats.svg_out.animated import animated_svg
 from jointed_crane.formats.svg_out.still import still_svg
 from tests.browser.chromium import browser, share_of_different_pixels, shot
 from tests.browser.test_whole_way import HERON, BenchTestCase
+from tests.strategies import STUB, STUB_NAME
 
 CUT_OFF = """
 () => {
@@ -157,6 +158,27 @@ class DragTests(DemoTestCase):
         self.settled()
         self.assertEqual(self.page.get_attribute(f'[data-part="{head}"]', "transform"), shown)
         self.assertEqual(self.scene(), before)
+
+    def test_a_click_goes_through_what_is_locked_or_hidden(self):
+        box = (0.0, 0.0, 200.0, 200.0)
+        ring = ((0.0, 0.0), (200.0, 0.0), (200.0, 200.0), (0.0, 200.0))
+        marks = {"lowest": {}, "hidden": {"hidden": True}, "locked": {"locked": True}, "gone": {}}
+        parts = [
+            Part(
+                name, name, drawings=(Drawing(name, "Panel", STUB_NAME, box, box, outline=(ring,)),),
+                rest={"move.x": 500.0, "move.y": 300.0, "shown": float(name != "gone")}, **how,
+            )
+            for name, how in marks.items()
+        ]  # fmt: skip
+        self.served.library.assets.put([STUB])
+        for is_deep in (False, True):
+            scene_id = f"through-{is_deep}"
+            self.served.library.scenes.create(Scene(scene_id, "Through", parts=tuple(parts), depth=is_deep))
+            self.open_bench(scene_id)
+            self.settled()
+            middle = self.at('[data-pick="lowest"]')
+            hit = self.page.evaluate("(at) => document.elementFromPoint(...at)?.dataset.pick", middle)
+            self.assertEqual(hit, "lowest")
 
     def test_one_drag_is_one_row_of_undo(self):
         self.open_bench(self.heron)

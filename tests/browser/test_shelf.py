@@ -1,5 +1,4 @@
-from heron_lock import bridge_market, lantern, lock_gates, quay_crate
-from heron_lock.dock_crane import NAME as CRANE
+from heron_lock.build import DEMO_SCENES
 from heron_lock.heron import NAME as HERON
 from tests.browser.test_whole_way import BenchTestCase
 
@@ -21,12 +20,10 @@ class ShelfTests(BenchTestCase):
         page.goto(self.served.address)
         self.assertEqual(page.locator("h2:visible").all_inner_texts(), ["The shelf is empty"])
         self.acted(lambda: page.click("text=put the demo scenes on the shelf"))
-        self.assertEqual(
-            self.names(), [HERON, CRANE, lantern.NAME, lock_gates.NAME, quay_crate.NAME, bridge_market.NAME]
-        )
+        self.assertEqual(self.names(), [scene.NAME for scene in reversed(DEMO_SCENES)])
         # Each thumbnail is a picture the browser could draw.
         widths = page.eval_on_selector_all("li.card img", "pictures => pictures.map(picture => picture.naturalWidth)")
-        self.assertEqual(widths, [1280] * 6)
+        self.assertEqual(widths, [1280] * len(DEMO_SCENES))
 
     def test_new_rename_duplicate_delete_and_undo_by_keyboard(self):
         page = self.page
@@ -77,4 +74,4 @@ class ShelfTests(BenchTestCase):
         page.set_input_files("input[type=file]", {"name": "a.png", "mimeType": "image/png", "buffer": b"no picture"})
         page.wait_for_selector(".notice-refusal")
         self.assertIn("a.png is neither", page.inner_text(".notice-refusal"))
-        self.assertEqual(len(self.names()), 7)
+        self.assertEqual(len(self.names()), 9)

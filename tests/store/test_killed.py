@@ -13,7 +13,7 @@ from http.client import HTTPException
 from pathlib import Path
 from urllib.error import URLError
 
-from heron_lock import bridge_market, lantern, lock_gates, quay_crate
+from heron_lock import bridge_market, lantern, lighthouse, lock_gates, parcel, quay_crate
 from heron_lock.build import build_demo
 from heron_lock.dock_crane import NAME as CRANE_NAME
 from heron_lock.heron import NAME as HERON_NAME
@@ -29,6 +29,7 @@ HERON = Path(__file__).parents[2] / "heron_lock" / "art" / "heron.svg"
 #: The demo scenes and how many parts each has.
 DEMO = {
     HERON_NAME: 29, CRANE_NAME: 19, lock_gates.NAME: 15, lantern.NAME: 27, quay_crate.NAME: 12, bridge_market.NAME: 18,
+    lighthouse.NAME: 42, parcel.NAME: 11,
 }  # fmt: skip
 
 

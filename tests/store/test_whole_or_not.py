@@ -4,8 +4,8 @@ import threading
 from dataclasses import replace
 from unittest.mock import patch
 
-from heron_lock import bridge_market, dock_crane, heron, lantern, lock_gates, quay_crate
-from heron_lock.build import build_demo
+from heron_lock import heron
+from heron_lock.build import DEMO_SCENES, build_demo
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.pictures.drawings import AddDrawing
 from jointed_crane.core.edits.pictures.making_shapes import AddShape
@@ -51,7 +51,7 @@ class WholeTests(StoreTestCase):
         with patch.object(heron, "build", side_effect=OSError), self.assertRaises(OSError):
             build_demo(self.library)
         names = [card.name for card in self.library.shelf.cards()]
-        self.assertEqual(names, [scene.NAME for scene in (dock_crane, lantern, lock_gates, quay_crate, bridge_market)])
+        self.assertEqual(names, [scene.NAME for scene in reversed(DEMO_SCENES) if scene is not heron])
         self.assertEqual(build_demo(self.restarted()), ["Heron on the sill"])
 
     def test_edits_are_computed_before_the_lock_and_compared_behind_it(self):

@@ -51,6 +51,8 @@ from jointed_crane.formats.moving.film import film_of
 from jointed_crane.formats.moving_pictures import read_moving
 from jointed_crane.formats.strict_json import parsed_json
 from jointed_crane.formats.svg import layers, parsing, styles
+from jointed_crane.formats.svg_out import animated
+from jointed_crane.formats.svg_out.animated import animated_svg
 from jointed_crane.formats.tables import rows
 from jointed_crane.formats.tables.tracks import read_tracks
 from jointed_crane.formats.tables.variants import variant_rows
@@ -151,6 +153,12 @@ def fitted(frames: int) -> object:
     )
     scene = Scene("s", "S", length=math.ceil(frames / 3), parts=(swaying,))
     return lottie_bytes(scene, lambda _: ("image/svg+xml", b'<svg xmlns="http://www.w3.org/2000/svg"/>'), None)
+
+
+def turned_in_depth(pieces: int) -> object:
+    turning = replace(PICTURED, channels={"turn.y": Channel((Key(0.0, 0.0), Key(60.0, 90.0)))})
+    scene = Scene("s", "S", length=pieces, parts=(turning,), depth=True)
+    return animated_svg(scene, lambda _: ("image/svg+xml", b'<svg xmlns="http://www.w3.org/2000/svg"/>'))
 
 
 def folded(count: int) -> Scene:
@@ -267,6 +275,7 @@ EDGES = {
     "MOST_WRITTEN": written,
     "MOST_FITTED": fitted,
     "MOST_FOLDED": folded,
+    "MOST_SEEN_PIECES": turned_in_depth,
     "MOST_FILM_PIXELS": lambda most: size_of(Scene("s", "S", 1000.0, 1000.0), 1.0, math.ceil(most / 1_000_000)),
     "MOST_VARIANTS": lambda most: variant_rows(b"a\n" + b"1\n" * most, "t.csv"),
     "MOST_FRAMES_SENT": lambda most: filmed(most // 2 + most % 2, 48),
@@ -295,6 +304,7 @@ SMALLER = {
     "MOST_WRITTEN": (film, 41 * 50),
     "MOST_FITTED": (lottie, 3 * 40),
     "MOST_FOLDED": (folding, 8),
+    "MOST_SEEN_PIECES": (animated, 40),
 }
 #: A block of motion at its edge takes long, too, and its limit is of no use to anything smaller.
 TAKES_LONG = {"MOST_MOTION_NUMBERS"}

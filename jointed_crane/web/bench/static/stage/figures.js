@@ -107,14 +107,13 @@ export function newFigure(part) {
       d: ringsPath(drawing.outline),
       fill: "none",
       "fill-rule": "evenodd",
-      "pointer-events": "all",
       "data-pick": part.id,
     });
     const both = svg("g");
     const image = artImage(drawing);
     both.append(image, own, pick);
     group.append(both);
-    return { both, image, own };
+    return { both, image, own, pick };
   });
   return { group, pictures, drawings: part.drawings };
 }
@@ -163,8 +162,10 @@ export function dress(bench, group, pictures, pose, part, shape) {
   group.setAttribute("opacity", pose.opacity);
   const isSeen = bench.isSeen(part.id);
   group.setAttribute("visibility", pose.shown && isSeen ? "visible" : "hidden");
-  group.setAttribute("pointer-events", part.locked || !isSeen ? "none" : "auto");
-  pictures.forEach(({ both, image, own }, index) => {
+  // The word stands on the shape itself: "all" there would be hit whatever its group says, and hidden too.
+  const isHit = pose.shown && isSeen && !part.locked;
+  pictures.forEach(({ both, image, own, pick }, index) => {
+    pick.setAttribute("pointer-events", isHit ? "all" : "none");
     both.setAttribute("display", index === pose.drawing ? "inline" : "none");
     const isMoving = Boolean(shape) && index === pose.drawing;
     image.setAttribute("display", isMoving ? "none" : "inline");
