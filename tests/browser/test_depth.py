@@ -167,6 +167,12 @@ class DepthTests(BenchTestCase):
         self.assertEqual(page.input_value('[data-pane="0"] [data-look=side]'), "free")
         self.press("Shift+Home")
         self.assertEqual(page.input_value('[data-pane="0"] [data-look=side]'), "stage")
+        # A second view, beside the one that was pointed at last, over a grid with its axes named.
+        page.click('[data-pane="0"] [data-views="2"]')
+        page.select_option('[data-pane="1"] [data-look=side]', "left")
+        self.settled()
+        self.assertEqual(page.input_value('[data-pane="1"] [data-look=side]'), "left")
+        self.assertEqual(page.locator('[data-pane="1"] [data-stage-axes] text').all_text_contents(), ["y", "z"])
 
 
 if __name__ == "__main__":

@@ -2,6 +2,7 @@
 
 import { svg } from "../elements/drawing.js";
 import { dress, newFigure, ringsPath } from "./figures.js";
+import { makeGrid } from "./grid.js";
 import { makeGround } from "./ground.js";
 import { cssOf, through } from "./view.js";
 
@@ -125,7 +126,8 @@ function makeFloor(root, bench, view) {
   sheet.append(below[1]);
   const behind = svg("svg", { class: "pointer-events-none absolute inset-0 size-full" });
   const edge = svg("path", { fill: "none", class: "stroke-mute", "stroke-width": 1.2 });
-  behind.append(edge);
+  const grid = makeGrid(view);
+  behind.append(grid.grid, edge);
   root.append(behind);
 
   function draw() {
@@ -140,6 +142,7 @@ function makeFloor(root, bench, view) {
     const corners = sight.stage.map((corner) => view.toScreen(corner));
     edge.setAttribute("display", isSent ? "none" : "inline");
     edge.setAttribute("d", `M${corners.map((corner) => corner.join(" ")).join("L")}Z`);
+    grid.draw();
     fit(view.k);
   }
   return { plane, sheet, draw };

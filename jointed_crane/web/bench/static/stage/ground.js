@@ -66,14 +66,14 @@ function aroundStage(width, height) {
 }
 
 /** Squares, every fifth line stronger, 40 px apart before `fitSquares` chooses; lines lie inside the tile, whose edge would halve them. */
-function squaresPattern(id) {
+export function squaresPattern(id) {
   const lines = svg("pattern", { id, x: -20, y: -20, width: 200, height: 200, patternUnits: "userSpaceOnUse" });
   for (let at = 0; at < 200; at += 40) lines.append(svg("path", { d: `M${at} -40V200M-40 ${at}H200`, class: "stroke-lagoon" }));
   return lines;
 }
 
 /** Lines of the mat as wide on the screen at any zoom. */
-function fitSquares(pattern, zoom) {
+export function fitSquares(pattern, zoom) {
   const scale = squareAt(zoom) / 40;
   pattern.setAttribute("patternTransform", `scale(${scale})`);
   for (const [index, line] of [...pattern.children].entries()) line.setAttribute("stroke-width", (index ? 0.6 : 1.5) / (zoom * scale));

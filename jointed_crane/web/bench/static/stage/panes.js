@@ -16,8 +16,6 @@ export const LOOKS = {
   right: "Right",
   free: "Free",
 };
-/** Which axes straight views see across and down. */
-const AXES = { stage: "x y", front: "x y", back: "−x y", top: "x z", below: "x −z", left: "z y", right: "−z y", free: "" };
 const BALL = 17;
 
 /**
@@ -103,8 +101,9 @@ function mountBar(root, bench, view) {
   const choice = find("side");
   choice.append(...Object.entries(LOOKS).map(([side, words]) => new Option(words, side)));
   choice.addEventListener("change", () => {
+    const side = choice.value; // what follows draws the bar anew
     bench.setActive(view.index);
-    bench.setLook(view.index, { side: choice.value });
+    bench.setLook(view.index, { side });
   });
   choice.addEventListener("keydown", (event) => event.stopPropagation());
   for (const button of root.querySelectorAll("[data-views]"))
@@ -119,7 +118,6 @@ function mountBar(root, bench, view) {
     choice.value = view.look.side;
     find("moves").hidden = !bench.cameraOn || view.look.side !== "stage";
     find("moves").setAttribute("aria-pressed", String(bench.movesCamera));
-    find("axes").textContent = bench.cameraOn && view.look.side === "stage" ? "" : AXES[view.look.side];
     view.element.setAttribute("aria-label", `Stage, ${LOOKS[view.look.side].toLowerCase()} view`);
     for (const button of root.querySelectorAll("[data-views]"))
       button.setAttribute("aria-pressed", String(Number(button.dataset.views) === bench.count));
