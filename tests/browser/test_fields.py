@@ -53,8 +53,8 @@ class FieldTests(DemoTestCase):
 
     def test_what_is_under_the_pointer_is_shown_in_the_tree_and_on_the_stage(self):
         self.open_bench(self.heron)
-        self.page.mouse.move(*self.on_screen(1040, 160))
-        self.page.wait_for_selector('.tree-row.is-hovered:has-text("Sun")')
+        self.page.mouse.move(*self.on_screen(1167, 446))
+        self.page.wait_for_selector('.tree-row.is-hovered:has-text("Reeds behind")')
         self.page.hover('[data-tree=name]:text-is("Head")')
         self.page.wait_for_selector('.tree-row.is-hovered:has-text("Head")')
         self.assertEqual(self.page.locator("[data-tree=list] .is-hovered").count(), 1)
@@ -92,7 +92,7 @@ class FieldTests(DemoTestCase):
 
     def test_the_hint_says_what_each_tool_does_and_how_near_the_stage_is(self):
         self.open_bench(self.heron)
-        x, y = self.on_screen(1040, 160)  # the sun, which nothing covers
+        x, y = self.on_screen(1167, 446)  # the reeds, which nothing covers
         for digit, words in {
             "1": "click picks",
             "2": "turns it",
