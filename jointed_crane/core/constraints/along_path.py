@@ -71,7 +71,7 @@ class AlongPath(Constraint):
         way = spot.way(self.goal.part or "", self.contour)
         shares = np.linspace(0.0, 1.0, _LOOKS)
         points, _ = way.at(shares[:, None] * way.length)
-        return {"along": float(shares[np.linalg.norm(points[:, 0] - spot.pivot, axis=-1).argmin()])}
+        return {"along": float(shares[np.linalg.norm(points[:, 0] - spot.pivot[:2], axis=-1).argmin()])}
 
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
         numbers = given.numbers

@@ -54,7 +54,7 @@ class Between(Constraint):
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
         count, by = len(self.goals), given.numbers["weight"]
         weights = weights_of_goals(given.numbers, count)
-        placed = placed_between(placed, np.stack(given.points), weights, by)
+        placed = placed_between(placed, np.stack(given.places or given.points), weights, by)
         if not (self.turns or self.scales):
             return placed
         linears = np.stack([given.linears(number) for number in range(count)], axis=2)
@@ -88,7 +88,7 @@ def placed_between(placed: PlacedParts, goals: Floats, weights: Floats, by: Floa
 
     Parameters
     ----------
-    goals : array, shape (goals, 2, parts, frames), px
+    goals : array, shape (goals, 2, parts, frames) on the stage or (goals, 3, parts, frames) in space, px
     weights : array, shape (goals, parts, frames) or (goals, parts, 1)
     by : array, the weight of the constraint
     """

@@ -63,6 +63,7 @@ class Number:
     is_row : whether there is one for each goal, counted from 1 behind the name
     goals : of how many goals, fewest and most, a constraint has it; None is of any
     is_on_stage : whether it is a direction on the stage, which a mirror takes from twice that of its axis
+    is_deep : whether a value other than neutral takes the part out of the plane of the stage
     """
 
     name: str
@@ -74,6 +75,7 @@ class Number:
     is_row: bool = False
     goals: tuple[int, int] | None = None
     is_on_stage: bool = False
+    is_deep: bool = False
 
 
 WEIGHT = Number("weight", "Weight", 1.0, ends=(0.0, 1.0))
@@ -127,6 +129,10 @@ class Given(Protocol):
         """Where the first goals lie, the second ones and so on, px on the stage, shape (2, parts, frames) each."""
 
     @property
+    def places(self) -> Sequence[Floats] | None:
+        """The same in space, shape (3, parts, frames) each; None where nothing leaves the plane of the stage."""
+
+    @property
     def frame_count(self) -> int:
         """How many frames there are."""
 
@@ -134,8 +140,10 @@ class Given(Protocol):
     def stands(self) -> bool:
         """Whether any of the parts stands on another point than its pivot at some frame."""
 
-    def linears(self, number: int) -> Floats:
-        """The linear parts of what has the goals of this number, shape (2, 2, parts, frames)."""
+    def linears(self, number: int, size: int = 2) -> Floats:
+        """The linear parts of what has the goals of this number, by default in the plane, shape (size, size, parts,
+        frames).
+        """
 
     def whole_turns(self, number: int) -> Floats:
         """How far what has these goals has turned as it is shown, whole turns included, radians, shape (parts,
@@ -163,14 +171,14 @@ class Spot(Protocol):
 
     @property
     def pivot(self) -> Floats:
-        """Where it turns about, px on the stage, shape (2,)."""
+        """Where it turns about, px on the stage, shape (3,)."""
 
     @property
     def linear(self) -> Floats:
-        """Its linear part on the stage, shape (2, 2)."""
+        """Its linear part on the stage, shape (3, 3)."""
 
     def goal(self, goal: Goal) -> tuple[Floats, Floats]:
-        """Where a goal lies, px on the stage, shape (2,), and the linear part of what has it, shape (2, 2)."""
+        """Where a goal lies, px on the stage, shape (3,), and the linear part of what has it, shape (3, 3)."""
 
     def way(self, part_id: str, contour: int) -> Way:
         """A contour as it lies on the stage; RuleError where there is none."""
@@ -187,12 +195,20 @@ def goal_field(*words: str, default: Any = MISSING, spots: tuple[GoalSpot, ...] 
 
 
 def point_field(
-    *words: str, label: str, default: Any = MISSING, others: Mapping[str, Any] | None = None, has_pivot: bool = True
+    *words: str,
+    label: str,
+    default: Any = MISSING,
+    others: Mapping[str, Any] | None = None,
+    has_pivot: bool = True,
+    deep: tuple[str, ...] = (),
+    camera: str | None = None,
 ) -> Any:
-    """A point of the part's own art, or a row of them; `others` are values by words that are no points. The label says
-    the whole of it to those who hear it, with the constraint's {name} and, in a row, the {number}.
+    """A point of the part's own art, or a row of them; `others` are values by words that are no points, of which those
+    in `deep` are offered where there is depth alone, and cameras begin with `camera`. The label says the whole of it to
+    those who hear it, with the constraint's {name} and, in a row, the {number}.
     """
-    return _declared("point", default, words=words, label=label, others=dict(others or {}), has_pivot=has_pivot)
+    more = {"others": dict(others or {}), "has_pivot": has_pivot, "deep": deep, "camera": camera}
+    return _declared("point", default, words=words, label=label, **more)
 
 
 def choice_field(words: str, default: bool, is_first: bool = False) -> Any:
@@ -288,6 +304,10 @@ class Constraint:
     def says_place(self) -> bool:
         """Whether it says where its part's pivot lies, whatever the part's own values say."""
         return not self.TAKES_ALONG and ("place" in self.BACK or bool(self.led(None)))
+
+    def leaves_plane(self) -> bool:
+        """Whether it may bring its part out of the plane of the stage where all there is lies in it."""
+        return any(goal.point is not None and goal.point[2] for goal in self.every_goal())
 
     def counts_turns(self) -> bool:
         """Whether the whole turns of its goals have a say in where it puts its part."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from types import MappingProxyType
 from typing import Literal
@@ -34,12 +35,13 @@ class Follow(Constraint):
     NUMBERS = (
         Number("x", "Offset x", unit="px"),
         Number("y", "Offset y", unit="px"),
+        Number("z", "Offset z", unit="px", is_deep=True),
         TURN,
         Number("scalex", "Offset scale x", 1.0),
         Number("scaley", "Offset scale y", 1.0),
     )
 
-    BACK = MappingProxyType({"place": ("x", "y"), "turn": ("turn",), "size": ("scalex", "scaley")})
+    BACK = MappingProxyType({"place": ("x", "y", "z"), "turn": ("turn",), "size": ("scalex", "scaley")})
     ACT = "Follow the part picked before"
 
     def says_place(self) -> bool:
@@ -48,13 +50,16 @@ class Follow(Constraint):
     def on_the_spot(self, spot: Spot) -> dict[str, float]:
         """How the part lies beside the goal."""
         place, there = spot.goal(self.goal)
-        if not np.linalg.det(there):
+        seen, own = there[:2, :2], spot.linear[:2, :2]
+        if not np.linalg.det(seen) or not np.linalg.det(there):
             raise RuleError(f"{spot.name_of(self.goal.part)} has no size there. Nothing was changed.")
-        x, y = np.linalg.solve(there, spot.pivot - place)
-        turn = np.rad2deg(np.arctan2(*spot.linear[::-1, 0]) - np.arctan2(*there[::-1, 0]))
-        sizes = np.linalg.norm(spot.linear, axis=0) / np.linalg.norm(there, axis=0)
+        x, y, z = np.linalg.solve(there, spot.pivot - place).tolist()
+        turn = np.rad2deg(np.arctan2(*own[::-1, 0]) - np.arctan2(*seen[::-1, 0]))
+        sizes = np.linalg.norm(own, axis=0) / np.linalg.norm(seen, axis=0)
         turn = (turn + 180) % 360 - 180
-        return {"x": float(x), "y": float(y), "turn": float(turn), "scalex": float(sizes[0]), "scaley": float(sizes[1])}
+        return {
+            "x": x, "y": y, "z": z, "turn": float(turn), "scalex": float(sizes[0]), "scaley": float(sizes[1])
+        }  # fmt: skip
 
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
         numbers, linear = given.numbers, given.linears(0)
@@ -64,24 +69,31 @@ class Follow(Constraint):
         if self.turns:
             placed = following_turn(placed, linear, np.deg2rad(numbers["turn"]), by)
         if self.position:
-            placed = following_position(placed, given.points[0], linear, (numbers["x"], numbers["y"]), by)
+            goal, offset = given.points[0], [numbers["x"], numbers["y"]]
+            if given.places is not None:
+                goal, linear, offset = given.places[0], given.linears(0, 3), [*offset, numbers["z"]]
+            placed = following_position(placed, goal, linear, offset, by)
         return placed
 
 
 Pair = tuple[Floats, Floats]
 
 
-def following_position(placed: PlacedParts, goal: Floats, linear: Floats, offset: Pair, by: Floats) -> PlacedParts:
-    """The pivots at an offset from goals.
+def following_position(
+    placed: PlacedParts, goal: Floats, linear: Floats, offset: Sequence[Floats], by: Floats
+) -> PlacedParts:
+    """The pivots at an offset from goals, on the stage or in space.
 
     Parameters
     ----------
-    goal : array, shape (2, parts, frames), px
-    linear : array, shape (2, 2, parts, frames), of the part that has the goal
-    offset : along x and y, px in the art space of that part
+    goal : array, shape (2, parts, frames) or (3, parts, frames), px
+    linear : array, shape (2, 2, parts, frames) or (3, 3, parts, frames), of the part that has the goal
+    offset : along each axis, px in the art space of that part
     by : array, the weight of the constraint
     """
-    there = goal + linear[:, 0] * offset[0] + linear[:, 1] * offset[1]
+    there = goal
+    for axis, along in enumerate(offset):
+        there = there + linear[:, axis] * along
     return placed.moved_to(there, by)
 
 

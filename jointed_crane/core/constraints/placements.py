@@ -1,7 +1,7 @@
 """Where parts lie while their constraints act on them one after the other.
 
-Everything is over parts and frames, vectors in the plane with their two components first. Constraints turn in the plane
-of the stage, about z; what lies in depth goes along.
+Everything is over parts and frames, vectors in the plane with their two components first. What turns about z alone
+leaves what lies in depth as it is.
 """
 
 from __future__ import annotations
@@ -43,7 +43,8 @@ class PlacedParts:
     linear : A on the stage, about the pivot
     spin : what turns the art about its own centre below that
     tail : and where that puts the art's zero, px
-    turned : how far constraints have turned the part so far, radians
+    turned : how far constraints have turned the part about z so far, radians
+    rotated : what they have turned it by in all, where that was not about z alone
     """
 
     place: Column
@@ -51,6 +52,7 @@ class PlacedParts:
     spin: Matrix
     tail: Column
     turned: Entry
+    rotated: Matrix | None = None
 
     def of_rows(self, rows: Rows) -> PlacedParts:
         """Some of the parts."""
@@ -60,26 +62,40 @@ class PlacedParts:
             matrices_of_rows(self.spin, rows),
             columns_of_rows(self.tail, rows),
             of_rows(self.turned, rows),
+            None if self.rotated is None else matrices_of_rows(self.rotated, rows),
         )
 
     def with_rows(self, rows: Rows, others: PlacedParts, shape: tuple[int, int]) -> PlacedParts:
         """So many parts over so many frames, some of them placed, sized and turned as others."""
         place = [with_rows(self.place[i], rows, others.place[i], shape) for i in range(3)]
         linear = [[with_rows(self.linear[i][j], rows, others.linear[i][j], shape) for j in range(3)] for i in range(3)]
-        return replace(self, place=place, linear=linear, turned=with_rows(self.turned, rows, others.turned, shape))
+        rotated = self.rotated
+        if others.rotated is not None or rotated is not None:
+            own, news = self.rotation, others.rotation
+            rotated = [[with_rows(own[i][j], rows, news[i][j], shape) for j in range(3)] for i in range(3)]
+        turned = with_rows(self.turned, rows, others.turned, shape)
+        return replace(self, place=place, linear=linear, turned=turned, rotated=rotated)
 
     def moved(self, by: Floats) -> PlacedParts:
         """The parts elsewhere: by px on the stage, shape (2, parts, frames)."""
         return replace(self, place=[self.place[0] + by[0], self.place[1] + by[1], self.place[2]])
 
     def moved_to(self, points: Floats, by: Floats) -> PlacedParts:
-        """The parts with their pivots a share of the way to points on the stage, px, shape (2, parts, frames)."""
-        x, y, z = self.place
-        return replace(self, place=[part_way(x, points[0], by), part_way(y, points[1], by), z])
+        """The parts with their pivots a share of the way to points, px, shape (3, parts, frames) in space or (2, parts,
+        frames) on the stage, where how deep they lie stays.
+        """
+        moved = [part_way(own, there, by) for own, there in zip(self.place, points, strict=False)]
+        return replace(self, place=[*moved, *self.place[len(moved) :]])
 
     def turned_by(self, angle: Floats) -> PlacedParts:
-        """The parts turned about their pivots, radians."""
-        return replace(self, linear=product(rotation(2, angle), self.linear), turned=plus(self.turned, angle))
+        """The parts turned about their pivots in the plane of the stage, radians."""
+        turn = rotation(2, angle)
+        rotated = None if self.rotated is None else product(turn, self.rotated)
+        return replace(self, linear=product(turn, self.linear), turned=plus(self.turned, angle), rotated=rotated)
+
+    def rotated_by(self, turn: Matrix) -> PlacedParts:
+        """The parts turned about their pivots by rotations in space."""
+        return replace(self, linear=product(turn, self.linear), rotated=product(turn, self.rotation))
 
     def scaled(self, x: Floats, y: Floats) -> PlacedParts:
         """The parts scaled along the axes of their art about their pivots."""
@@ -88,10 +104,15 @@ class PlacedParts:
             art = product(art, [list(column) for column in zip(*self.spin, strict=True)])
         return replace(self, linear=art)
 
+    @property
+    def rotation(self) -> Matrix:
+        """What constraints have turned the parts by so far."""
+        return rotation(2, np.asarray(self.turned)) if self.rotated is None else self.rotated
+
     @cached_property
     def stands_at(self) -> Floats:
         """Where each pivot, or what else a part stands on, lies in the plane, px, shape (2, parts, frames)."""
-        return _in_plane(self.place)
+        return stacked_first(self.place, 2)
 
     @cached_property
     def art(self) -> Matrix:
@@ -122,15 +143,15 @@ class PlacedParts:
     def carried(self, point: Sequence[Entry]) -> Floats:
         """Where a point of the art, three entries, lies on the stage, px, shape (2, parts, frames)."""
         about = applied(self.art, list(point))
-        return _in_plane([plus(*pair) for pair in zip(self.origin, about, strict=True)])
+        return stacked_first([plus(*pair) for pair in zip(self.origin, about, strict=True)], 2)
 
-    def lever(self, pivot: Sequence[Entry], centre: Sequence[Entry]) -> Floats:
-        """From what each part stands on to its pivot, px on the stage, shape (2, parts, frames): A (p - p_k), whatever
-        its art, which spins about its centre, shows there; p - p_k = tail + R(spin) c + p - c.
+    def lever(self, pivot: Sequence[Entry], centre: Sequence[Entry], size: int = 2) -> Floats:
+        """From what each part stands on to its pivot, px on the stage, shape (size, parts, frames): A (p - p_k),
+        whatever its art, which spins about its centre, shows there; p - p_k = tail + R(spin) c + p - c.
         """
         spun = applied(self.spin, list(centre))
         beside = [plus(minus(turned, at), own) for turned, at, own in zip(spun, centre, pivot, strict=True)]
-        return _in_plane(applied(self.linear, [plus(*pair) for pair in zip(self.tail, beside, strict=True)]))
+        return stacked_first(applied(self.linear, [plus(*pair) for pair in zip(self.tail, beside, strict=True)]), size)
 
 
 def part_way(own: Entry, other: Entry, by: Floats) -> Entry:
@@ -140,6 +161,7 @@ def part_way(own: Entry, other: Entry, by: Floats) -> Entry:
     return own + by * (other - own)
 
 
-def _in_plane(column: Column) -> Floats:
-    x, y, _ = np.broadcast_arrays(column[0], column[1], np.zeros((1, 1)))
-    return np.stack([x, y])
+def stacked_first(column: Column, size: int) -> Floats:
+    """The first entries of a column as one array, shape (size, parts, frames), or (size, 1, 1) where none differ."""
+    *entries, _ = np.broadcast_arrays(*column[:size], np.zeros((1, 1)))
+    return np.stack(entries)

@@ -1,37 +1,49 @@
-"""Point at: a direction of the part points at a goal."""
+"""Point at: a direction of the part points at a goal, in the plane of the stage or in space."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 from types import MappingProxyType
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
 from jointed_crane.core.constraints.constraint import Body, Constraint, Given, Goal, Number, goal_field, point_field
-from jointed_crane.core.constraints.placements import Floats, PlacedParts
+from jointed_crane.core.constraints.placements import Floats, PlacedParts, stacked_first
+from jointed_crane.core.geometry.aiming import level_of, raised, rise_of
 from jointed_crane.core.geometry.coordinates import Vector
-from jointed_crane.core.geometry.fields import Entry
-from jointed_crane.core.geometry.plane import angle_between, cross, dot, length_of, shortest, turned
+from jointed_crane.core.geometry.fields import Entry, applied, product, rotation
+from jointed_crane.core.geometry.plane import angle_between, angle_of, cross, dot, length_of, shortest, turned
 
 #: A lever below this share of what it is measured between is none.
 _NO_LEVER = 1e-12
 #: More steps than Newton's method takes.
 _STEPS = 60
+#: What of the art points, by what people say; the sight is that of a camera, which looks along its own -z.
+_ALONG: dict[str, Vector] = {
+    "x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "front": (0.0, 0.0, 1.0), "sight": (0.0, 0.0, -1.0)
+}  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
 class PointAt(Constraint):
-    """A direction of the part points at a goal: its own x or y, or from the pivot to a point of its art."""
+    """A direction of the part points at a goal: its own x or y, from the pivot to a point of its art, where its front
+    faces, or, like a camera, where that looks from behind.
+
+    In space it turns about the stage's z, and then tips out of the stage's plane as far as the goal lies off it. Front
+    and sight turn about the stage's y first, so that what stands upright keeps standing upright.
+    """
 
     goal: Goal = goal_field("at", spots=(120.0,))
-    along: Literal["x", "y"] | Vector = point_field(
+    along: Literal["x", "y", "front", "sight"] | Vector = point_field(
         "Points by",
         label="What of it points for {name}",
         default="x",
-        others={"its x axis": "x", "its y axis": "y"},
+        others={"its x axis": "x", "its y axis": "y", "its front": "front", "its sight": "sight"},
         has_pivot=False,
+        deep=("front", "sight"),
+        camera="sight",
     )
     kind: Literal["point at"] = "point at"
 
@@ -45,13 +57,28 @@ class PointAt(Constraint):
     def art(self, body: Body) -> Sequence[Vector]:
         """The direction of the art that points, the pivot that it points from, and what the art spins about."""
         if isinstance(self.along, str):
-            return ((1.0, 0.0, 0.0) if self.along == "x" else (0.0, 1.0, 0.0), body.pivot, body.centre)
+            return (_ALONG[self.along], body.pivot, body.centre)
         (x, y, z), (of_x, of_y, of_z) = self.along, body.pivot
         return ((x - of_x, y - of_y, z - of_z), body.pivot, body.centre)
+
+    def leaves_plane(self) -> bool:
+        return self.axis == 1 or super().leaves_plane()
+
+    @property
+    def axis(self) -> int:
+        """The axis of the stage that it turns about before it tips: y for what stands upright, else z."""
+        return 1 if self.along in ("front", "sight") else 2
+
+    def manner(self) -> tuple[Any, ...]:
+        return (*super().manner(), self.axis)
 
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
         numbers = given.numbers
         own, pivot, centre = given.art
+        if given.places is not None:
+            arm = placed.lever(pivot, centre, 3) if given.stands else None
+            offset, weight = np.deg2rad(numbers["offset"]), numbers["weight"]
+            return pointed_in_space(placed, own, arm, given.places[0], offset, weight, self.axis)
         lever = placed.lever(pivot, centre) if given.stands else None
         return pointed(placed, own, lever, given.points[0], np.deg2rad(numbers["offset"]), numbers["weight"])
 
@@ -86,6 +113,38 @@ def pointed(
         turn = np.where(is_elsewhere, _about_another_point(own_on_stage, lever, to_goal, offset, by), turn)
         has_none &= ~(is_elsewhere & (size > 0))
     return placed.turned_by(np.where(has_none, 0.0, turn) if has_none.any() else turn)
+
+
+def pointed_in_space(
+    placed: PlacedParts, own: Sequence[Entry], arm: Floats | None, goal: Floats, offset: Floats, by: Floats, axis: int
+) -> PlacedParts:
+    """The same in space: turned about an axis of the stage as the goal heads about it, and tipped as it rises towards
+    that axis, each by a share. Where nothing rises that is what `pointed` does.
+
+    Parameters
+    ----------
+    arm : array, shape (3, parts, frames), px, as `lever` above; the turn that lets the pivot come to where it points
+        from is found by going on from each turn to the next, which does as long as the goal is farther away than it
+    goal : array, shape (3, parts, frames), px
+    axis : 1 for y, 2 for z
+    """
+    direction, place = stacked_first(applied(placed.art, list(own)), 3), stacked_first(placed.place, 3)
+    level = level_of(direction, axis)
+    heading, rise = angle_of(level), rise_of(direction, axis)
+    is_upright = length_of(level) <= _NO_LEVER * np.abs(direction[axis])
+    at = place if arm is None else place + arm
+    for _ in range(1 if arm is None else _STEPS):
+        sight = goal - at
+        to_level = level_of(sight, axis)
+        has_heading = (length_of(to_level) > 0) & ~is_upright
+        turn = np.where(has_heading, by * shortest(angle_of(to_level) + offset - heading), 0.0)
+        tip = np.where((sight == 0).all(axis=0) | (direction == 0).all(axis=0), 0.0, by * (rise_of(sight, axis) - rise))
+        tipped = raised(np.where(is_upright, angle_of(to_level), heading + turn), tip, axis)
+        if arm is not None:
+            at = place + stacked_first(applied(product(tipped, rotation(axis, turn)), list(arm)), 3)
+    if axis == 2:
+        return placed.turned_by(turn).rotated_by(tipped)
+    return placed.rotated_by(product(tipped, rotation(axis, turn)))
 
 
 def _about_another_point(own: Floats, lever: Floats, to_goal: Floats, offset: Floats, by: Floats) -> Floats:

@@ -32,7 +32,7 @@ def down_the_waves(plan: Plan, local: Local, frame_count: int, constraints: Cons
     """The world of every part, parents before their children; `constraints` are those of the plan, if it has some."""
     shape = (len(plan.parts), frame_count)
     is_partial = bool(plan.partial)
-    is_flat = not is_partial and _is_flat(local)
+    is_flat = not is_partial and _is_flat(local) and not (constraints and constraints.leaves_plane())
     axes = range(2) if is_flat else range(3)
     result = World(
         [[np.empty(shape) if i in axes and j in axes else float(i == j) for j in range(3)] for i in range(3)],

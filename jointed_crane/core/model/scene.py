@@ -11,7 +11,7 @@ from typing import Literal
 
 from jointed_crane.core.basics.errors import UnknownPart
 from jointed_crane.core.basics.frozen import TravelsBare, changed, remembered
-from jointed_crane.core.constraints.constraint import Constraint, Goal, number_channels
+from jointed_crane.core.constraints.constraint import Constraint, Goal, number_channel, number_channels
 from jointed_crane.core.geometry.coordinates import UPRIGHT, Bounds, Quaternion, Ring, Vector
 from jointed_crane.core.model.cameras import LENS, Camera, CameraCut
 from jointed_crane.core.model.channels import CHANNELS, MOVE, SCALE, channel_kind, family_of
@@ -210,11 +210,14 @@ class Part(TravelsBare):
 
     @property
     def is_deep(self) -> bool:
-        """Whether it leaves the plane of its parent."""
+        """Whether it leaves, or may leave, the plane of its parent."""
         x, y, _, _ = self.orientation
-        deep = (name for name, kind in CHANNELS.items() if kind.is_deep)
-        moves = any(name in self.channels or self.rest_value(name) != CHANNELS[name].neutral for name in deep)
-        return moves or abs(x) > 1e-12 or abs(y) > 1e-12
+        acting = [one for one in self.constraints if one.is_on]
+        numbers = (number_channel(one.id, each.name) for one in acting for each in one.NUMBERS if each.is_deep)
+        deep = (*(name for name, kind in CHANNELS.items() if kind.is_deep), *numbers)
+        moves = any(name in self.channels or self.rest_value(name) != channel_kind(name).neutral for name in deep)
+        is_tilted = abs(x) > 1e-12 or abs(y) > 1e-12
+        return moves or is_tilted or any(one.leaves_plane() for one in acting)
 
     def eyelet(self, eyelet_id: str) -> Eyelet | None:
         """The eyelet of this id, or None."""

@@ -24,7 +24,7 @@ from jointed_crane.core.model.channels import channel_kind, family_of
 from jointed_crane.core.model.levers import Link
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.paths import path_of
-from jointed_crane.core.viewing.projection import carried, origin_of, seen_linear_of
+from jointed_crane.core.viewing.projection import carried, linear_of, origin_of, seen_linear_of
 
 Floats = npt.NDArray[np.float64]
 Value = TypeVar("Value")
@@ -200,15 +200,15 @@ class _Spot:
 
     @property
     def pivot(self) -> Floats:
-        return pivot_at(self.scene, self.part_id, self.frame)[:2]
+        return pivot_at(self.scene, self.part_id, self.frame)
 
     @property
     def linear(self) -> Floats:
-        return seen_linear_of(world_at(self.scene, self.part_id, self.frame))
+        return linear_of(world_at(self.scene, self.part_id, self.frame))
 
     def goal(self, goal: Goal) -> tuple[Floats, Floats]:
         world = world_at(self.scene, goal.part, self.frame)
-        return goal_place(self.scene, goal, self.frame), seen_linear_of(world)
+        return goal_place(self.scene, goal, self.frame), linear_of(world)
 
     def way(self, part_id: str, contour: int) -> Way:
         part = self.scene.part(part_id)
@@ -271,13 +271,13 @@ def _with_numbers(part: Part, constraint: Constraint, numbers: dict[str, float])
 
 
 def goal_place(scene: Scene, goal: Goal, frame: float | None) -> Floats:
-    """Where a goal is shown, px on the stage, shape (2,)."""
+    """Where a goal is shown, px on the stage, shape (3,)."""
     if goal.part is None:
-        return np.array(the_one(scene.marks, goal.named or "", "mark on the stage").place)
+        return np.array([*the_one(scene.marks, goal.named or "", "mark on the stage").place, 0.0])
     if goal.at == "pivot":
-        return pivot_at(scene, goal.part, frame)[:2]
+        return pivot_at(scene, goal.part, frame)
     part = scene.part(goal.part)
     point = part.point_of(goal)
     if point is None:
         raise RuleError(f"There is no such point on {part.name}. Nothing was changed.")
-    return carried(world_at(scene, part.id, frame), np.array(point))[:2]
+    return carried(world_at(scene, part.id, frame), np.array(point))

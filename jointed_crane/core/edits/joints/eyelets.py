@@ -277,8 +277,9 @@ class Seat(Edit, kind="seat"):
     def _led_home(self, scene: Scene, part: Part, eyelet: Eyelet, nearer_than: float) -> Scene:
         """A part that constraints place, brought into an eyelet by their numbers."""
         for _ in range(_ROUNDS):
-            there = carried(world_at(scene, part.parent, self.frame), np.array(eyelet.point))[:2]
-            if np.abs(there - pivot_at(scene, part.id, self.frame)[:2]).max() <= max(nearer_than, _HOME):
+            there = carried(world_at(scene, part.parent, self.frame), np.array(eyelet.point))
+            off = there - pivot_at(scene, part.id, self.frame)
+            if np.abs(off[: 3 if scene.depth else 2]).max() <= max(nearer_than, _HOME):
                 break
             scene = brought(scene, part.id, {"place": there}, self.frame, "shown", may_lead=False)
         kept = scene.part(part.id)

@@ -55,7 +55,7 @@ class Lead(ValueEdit, kind="lead"):
         return [part.id]
 
     def _seen(self, place: np.ndarray) -> np.ndarray:
-        return seen_from(np.array([*place, 0.0])[:3], self.view)
+        return seen_from(place, self.view)
 
 
 def _part_of(part: Part, one: Constraint, goal: Goal) -> str:

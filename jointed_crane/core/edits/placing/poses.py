@@ -78,7 +78,7 @@ def moved(scene: Scene, part: Part, by: Floats, frame: float | None, past_limits
     moved by their numbers, as far as they let it.
     """
     if is_moved_by_constraints(part):
-        there = pivot_at(scene, part.id, frame)[:2] + by[:2]
+        there = pivot_at(scene, part.id, frame) + by
         result = [*_within(values_that_bring(scene, part, {"place": there}, frame), frame, past_limits)]
         if result:
             yield from result

@@ -80,7 +80,7 @@ def _as_body(
     """What constraints place is turned, sized and moved by their numbers; RuleError where those cannot do it."""
     kinds: tuple[Aspect, ...] = ("size", "turn", "place")
     now = {kind: aspect_at(scene, part.id, frame, kind) for kind in kinds}
-    wanted: dict[Aspect, np.ndarray] = {"place": now["place"] + step[:2]}
+    wanted: dict[Aspect, np.ndarray] = {"place": now["place"] + step}
     if degrees:
         wanted["turn"] = now["turn"] + np.deg2rad(degrees)
     if factor != 1 and factor:

@@ -159,7 +159,7 @@ class Duplicate(Edit, kind="duplicate"):
         by keys where nothing else brings it there.
         """
         if is_placed_by_constraints(copy) or copy.links:
-            place = pivot_at(scene, copy.id, self.frame)[:2] + np.array(self.by)
+            place = pivot_at(scene, copy.id, self.frame) + np.array([*self.by, 0.0])
             try:
                 return brought(scene, copy.id, {"place": place}, self.frame, "throughout", may_lead=False)
             except RuleError:

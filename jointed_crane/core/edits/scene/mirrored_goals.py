@@ -88,7 +88,7 @@ def _mirrored(
     """A helper in the mirrored place of a goal: beside a helper, with its keys where the axis lies along what it moves
     in, else on what has the goal.
     """
-    at = np.array([*goal_place(scene, goal, frame)[:2], 0.0, 1.0])
+    at = np.array([*goal_place(scene, goal, frame), 1.0])
     known = None if goal.part is None else scene.part(goal.part)
     is_free = known is not None and known.kind == "helper" and goal.at == "pivot" and not scene.children.get(known.id)
     parent = None if known is None else known.parent if is_free else known.id

@@ -17,6 +17,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.constraint import Constraint, number_channel
+from jointed_crane.core.constraints.every import NUMBERS
 from jointed_crane.core.edits.shared.places import in_parent
 from jointed_crane.core.edits.shared.values_on_screen import NewValue, value_on_screen, with_value
 from jointed_crane.core.evaluate.pose_at_frame import narrowed, pivot_at, world_at
@@ -67,14 +68,14 @@ def is_moved_by_constraints(part: Part) -> bool:
 
 
 def aspect_at(scene: Scene, part_id: str, frame: float | None, aspect: Aspect) -> Floats:
-    """What is shown of a part: a place on the stage, px, shape (2,); its turn, radians, shape (1,); the logarithms of
+    """What is shown of a part: a place on the stage, px, shape (3,); its turn, radians, shape (1,); the logarithms of
     its sizes, shape (2,).
     """
     if aspect == "place":
-        return pivot_at(scene, part_id, frame)[:2]
+        return pivot_at(scene, part_id, frame)
     world = world_at(scene, part_id, frame)
     if aspect == "zero":
-        return origin_of(world)[:2]
+        return origin_of(world)
     linear = seen_linear_of(world)
     if aspect == "turn":
         return np.asarray(np.arctan2(linear[1:, 0], linear[:1, 0]))
@@ -178,6 +179,8 @@ class _Aim:
             off = self.wanted[aspect] - aspect_at(scene, self.part_id, self.frame, aspect)
             if aspect == "turn":
                 off = shortest(off)
+            if aspect in ("place", "zero"):
+                off = off[: _axes(scene)]
             result.append(np.nan_to_num(off, posinf=0.0, neginf=0.0))
         return np.concatenate(result)
 
@@ -233,6 +236,7 @@ def groups(scene: Scene, part: Part, aspect: Aspect, frame: float | None, manner
         yield from led
     for one in acting:
         names = [name for name in one.BACK.get("place" if is_place else aspect, ()) if name in one.numbers()]
+        names = names if scene.depth else [name for name in names if not NUMBERS[name].is_deep]
         if names:
             yield [Handle(((part.id, number_channel(one.id, name), 1.0),), _PROBE.get(name, 1.0)) for name in names]
     own = _own_places(scene, part, frame) if is_place else _own(part, aspect)
@@ -242,19 +246,27 @@ def groups(scene: Scene, part: Part, aspect: Aspect, frame: float | None, manner
         yield from led
 
 
+def _axes(scene: Scene) -> int:
+    """How many axes of the stage places are brought along."""
+    return 3 if scene.depth else 2
+
+
 def _of_goals(scene: Scene, one: Constraint, frame: float | None) -> list[Handle]:
-    """Its goals moved together along the stage's x and y; marks are nobody's to move."""
+    """Its goals moved together along the stage's axes; marks are nobody's to move."""
     parts = [scene.part(goal.part) for goal in one.led(frame) if goal.part is not None]
     if not parts or any(part.locked for part in parts):
         return []
     every = [_own_places(scene, part, frame) for part in parts]
-    return [Handle(tuple(take for handles in every if handles for take in handles[axis].takes)) for axis in range(2)]
+    return [
+        Handle(tuple(take for handles in every if handles for take in handles[axis].takes))
+        for axis in range(_axes(scene))
+    ]
 
 
 def _own_places(scene: Scene, part: Part, frame: float | None) -> list[Handle]:
-    """The part's own place moved along the stage's x and y."""
+    """The part's own place moved along the stage's axes."""
     result = []
-    for way in np.eye(3)[:2]:
+    for way in np.eye(3)[: _axes(scene)]:
         step = in_parent(scene, part, way, frame)
         takes = ((part.id, f"move.{axis}", float(by)) for axis, by in zip("xyz", step, strict=True))
         result.append(Handle(tuple(take for take in takes if take[2] and take[1] not in part.fixed)))

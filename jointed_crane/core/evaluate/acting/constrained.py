@@ -17,7 +17,7 @@ from jointed_crane.core.evaluate.packing.constraint_columns import Acting
 from jointed_crane.core.evaluate.packing.plan import Wave
 from jointed_crane.core.evaluate.placement import Local
 from jointed_crane.core.evaluate.world import World
-from jointed_crane.core.geometry.fields import matrices_of_rows, product, put_column, put_matrix, rotation
+from jointed_crane.core.geometry.fields import matrices_of_rows, product, put_column, put_matrix
 
 Floats = npt.NDArray[np.float64]
 
@@ -32,6 +32,11 @@ class Constraints:
     def chains(self) -> Chains:
         """Those that turn joints before their wave is placed."""
         return Chains(self.moment)
+
+    def leaves_plane(self) -> bool:
+        """Whether they may bring parts out of the plane of the stage where all there is lies in it."""
+        plan = self.moment.plan
+        return plan.leaves_plane or any(self.moment.numbers(group)[name].any() for group, name in plan.deep_numbers)
 
     def place(self, own: Local, wave: Wave, acting: Acting, world: World) -> None:
         """Put parts of a wave that constraints act on in the world; `own` is where they lie without."""
@@ -56,8 +61,7 @@ class Constraints:
             turned = np.broadcast_to(np.asarray(taken.turned), shape)
             self.moment.turned.update(zip(np.arange(len(self.moment.plan.parts))[rows].tolist(), turned, strict=True))
         if world.plain:
-            turn = rotation(2, np.asarray(taken.turned))
-            put_matrix(world.plain, rows, product(turn, matrices_of_rows(own.plain, here)))
+            put_matrix(world.plain, rows, product(taken.rotation, matrices_of_rows(own.plain, here)))
 
     def _levelled(self, placed: PlacedParts, rows: Sequence[int]) -> PlacedParts:
         """Ends of chains that keep their linear parts whatever turns above them."""

@@ -60,8 +60,14 @@ class GivenTo:
     def points(self) -> list[Floats]:
         return [self.moment.points(goals, self.world) for goals in self._terms.goals]
 
-    def linears(self, number: int) -> Floats:
-        return self.moment.linears(self._terms.goals[number], self.world)
+    @cached_property
+    def places(self) -> list[Floats] | None:
+        if isinstance(self.world.place[2], float):
+            return None
+        return [self.moment.points(goals, self.world, 3) for goals in self._terms.goals]
+
+    def linears(self, number: int, size: int = 2) -> Floats:
+        return self.moment.linears(self._terms.goals[number], self.world, size)
 
     def whole_turns(self, number: int) -> Floats:
         return self.moment.whole_turns(self._terms.goals[number], self.world)

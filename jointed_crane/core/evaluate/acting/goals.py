@@ -84,12 +84,12 @@ class Moment:
             [rest if value is None else [value] for rest, value in zip(of.rest.tolist(), held, strict=True)]
         )
 
-    def points(self, goals: GoalRows, world: World) -> Floats:
-        """Where goals lie on the stage, px, shape (2, goals, frames)."""
+    def points(self, goals: GoalRows, world: World, size: int = 2) -> Floats:
+        """Where goals lie on the stage, by default in its plane, px, shape (size, goals, frames)."""
         if len(goals.pivots) == len(goals.rows):
-            return self.columns(world.place, goals.rows)
-        result = np.empty((2, len(goals.rows), self.frame_count))
-        for axis in range(2):
+            return self.columns(world.place, goals.rows, size)
+        result = np.empty((size, len(goals.rows), self.frame_count))
+        for axis in range(size):
             if len(goals.pivots):
                 result[axis, goals.pivots] = self.of(world.place[axis], goals.rows[goals.pivots])
             if len(goals.points):
@@ -99,16 +99,16 @@ class Moment:
                     value = value + self.of(number, rows) * goals.own[:, part]
                 result[axis, goals.points] = value
         if len(goals.marks):
-            result[:, goals.marks] = goals.on_stage
+            result[:2, goals.marks], result[2:, goals.marks] = goals.on_stage, 0.0
         return result
 
-    def linears(self, goals: GoalRows, world: World) -> Floats:
-        """The linear parts, in the plane, of what has the goals, shape (2, 2, goals, frames); a mark has none of its
-        own.
+    def linears(self, goals: GoalRows, world: World, size: int = 2) -> Floats:
+        """The linear parts, by default in the plane, of what has the goals, shape (size, size, goals, frames); a mark
+        has none of its own.
         """
-        result = self.matrices(world.linear, goals.rows)
+        result = self.matrices(world.linear, goals.rows, size)
         if len(goals.marks):
-            result[:, :, goals.marks] = np.eye(2)[..., None, None]
+            result[:, :, goals.marks] = np.eye(size)[..., None, None]
         return result
 
     def whole_turns(self, goals: GoalRows, world: World) -> Floats:

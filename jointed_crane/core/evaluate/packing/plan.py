@@ -127,6 +127,18 @@ class Plan:
         return any(part.constraints for part in self.parts)
 
     @remembered("parts.own")
+    def leaves_plane(self) -> bool:
+        """Whether constraints may bring parts out of the plane of the stage where all there is lies in it."""
+        is_asked = any(one.leaves_plane() for part in self.parts for one in part.constraints if one.is_on)
+        return is_asked or (self.is_constrained and any(each.point[2] for part in self.parts for each in part.eyelets))
+
+    @remembered("parts.own", "places")
+    def deep_numbers(self) -> tuple[tuple[Together, str], ...]:
+        """The numbers of constraints that take parts out of the plane where they are not neutral."""
+        groups = (group for acting in self.constraints.acting for each in acting for _, group in each.groups)
+        return tuple((group, one.name) for group in groups for one in group.constraints[0].NUMBERS if one.is_deep)
+
+    @remembered("parts.own")
     def counts_turns(self) -> bool:
         """Whether whole turns have a say in where any constraint puts its part."""
         return any(one.counts_turns() for part in self.parts for one in part.constraints if one.is_on)

@@ -124,7 +124,8 @@ function placeOf(bench, spot) {
  * @param {Bench} bench
  */
 function onTheSpot(bench, kind) {
-  const { name } = bench.part(bench.lead);
+  const { name, camera } = bench.part(bench.lead);
+  if (camera) return []; // what it looks at lies before it, and nobody knows how far
   const spots = fieldsOf(kind, "goal").flatMap((field) => field.spots);
   return spots.map((spot, index) => ({
     edit: /** @type {const} */ ("add_helper"),
@@ -155,7 +156,10 @@ function made(bench, kind, goals) {
     if (words.length > 1) result[name] = left.splice(0);
     else if (isNeeded || left.length) result[name] = left.shift();
   }
-  for (const { name, words, is_needed: isNeeded } of fieldsOf(kind, "point")) if (isNeeded && words.length > 1) result[name] = ends(bench);
+  for (const { name, words, is_needed: isNeeded, camera } of fieldsOf(kind, "point")) {
+    if (isNeeded && words.length > 1) result[name] = ends(bench);
+    if (camera && bench.part(bench.lead).camera) result[name] = camera;
+  }
   return result;
 }
 

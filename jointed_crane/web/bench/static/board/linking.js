@@ -18,7 +18,7 @@ export function linkable(bench, id) {
   const axes = (lever?.axes ?? []).map((_, index) => AXES[index]);
   const isFlat = ({ name, family, is_deep: isDeep }) => !isDeep && (!name.endsWith(".z") || ["turn", "spin"].includes(family));
   const own = Object.values(facts.channels).filter((kind) => ["place", "look"].includes(kind.moves) && isFlat(kind));
-  const numbers = constraints.flatMap((one) => numbersOf(one).map((number) => `constraint.${one.id}.${number}`));
+  const numbers = constraints.flatMap((one) => numbersOf(one, bench.isDeep).map((number) => `constraint.${one.id}.${number}`));
   return [...axes, ...own.map(({ name }) => name), ...ofShape(bench, id), ...numbers].map((channel) => ({ part: id, channel }));
 }
 

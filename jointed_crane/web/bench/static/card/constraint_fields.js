@@ -62,7 +62,7 @@ export function constraintFields(bench, constraint, change) {
   const points = ownPoints(bench, bench.lead);
   return [
     ...fieldsOf(constraint.kind, "count").map((field) => counted(constraint, field, change)),
-    ...fieldsOf(constraint.kind, "point").flatMap((field) => pointed(constraint, field, points, change)),
+    ...fieldsOf(constraint.kind, "point").flatMap((field) => pointed(constraint, field, points, bench.isDeep, change)),
   ];
 }
 
@@ -76,9 +76,10 @@ function counted(constraint, { name, words, label, least, most, first }, change)
 }
 
 /** A point of the art or a row of them, or what may stand instead of one. */
-function pointed(constraint, { name, words, label, others, has_pivot: hasPivot }, points, change) {
-  const choices = [...Object.entries(others), ...(hasPivot ? points : points.slice(1))];
+function pointed(constraint, { name, words, label, others, deep, has_pivot: hasPivot }, points, isDeep, change) {
   const held = constraint[name];
+  const offered = Object.entries(others).filter(([, value]) => isDeep || value === held || !deep.includes(value));
+  const choices = [...offered, ...(hasPivot ? points : points.slice(1))];
   const isRow = words.length > 1;
   return (isRow ? held : [held]).map((point, end) => {
     const set = (to) => change({ [name]: isRow ? held.with(end, to) : to });

@@ -64,7 +64,7 @@ export function mountConstraintsTab(root, bench, acts) {
     others.append(...choices(constraint, false, change));
     const numbers = document.createElement("div");
     numbers.className = "mt-1.5 grid grid-cols-2 items-center gap-1.5";
-    for (const name of numbersOf(constraint)) numbers.append(...numberField(bench, find("field"), fields, constraint, name));
+    for (const name of numbersOf(constraint, bench.isDeep)) numbers.append(...numberField(bench, find("field"), fields, constraint, name));
     const keep = smallButton("Keep as keys", `${constraint.name}: put keys in its place`, () => acts.keepAsKeys(constraint.id));
     keep.classList.add("mt-1.5");
     return [others, ...constraintFields(bench, constraint, (fields) => change(constraint, fields)), numbers, keep];

@@ -7,6 +7,6 @@
 export function makePlaces(bench, view) {
   const screen = (id, point) => view.screen(id, point);
   const pivotOf = (id) => view.toScreen(view.pivot(id));
-  const isSeen = (id) => bench.poseOf(id) && bench.isSeen(id);
+  const isSeen = (id) => bench.poseOf(id) && bench.isSeen(id) && view.isInSight(id);
   return { screen, pivotOf, isSeen };
 }

@@ -155,6 +155,10 @@ export class View {
   pivot(id) {
     return this.sight ? (this.sight.parts[id]?.pivot ?? [NOWHERE, NOWHERE]) : this.bench.poseOf(id).pivot;
   }
+  /** Whether the pivot of a part lies before the view, and not where that stands. */
+  isInSight(id) {
+    return !this.sight || this.pivot(id).every((value) => Math.abs(value) < -NOWHERE);
+  }
   /** Where a place on the plane of the stage is seen on the screen. */
   onStage(place) {
     return this.toScreen(this.sight ? through(this.sight.map, place) : place);

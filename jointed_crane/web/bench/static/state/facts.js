@@ -52,10 +52,10 @@ export const goalsOf = (constraint) => [
   ...changesOf(constraint).flatMap(({ part }) => (part ? [{ at: "pivot", part }] : [])),
 ];
 
-/** The names of a constraint's numbers. */
-export function numbersOf(constraint) {
+/** The names of a constraint's numbers; those that lead out of the plane of the stage only where there is depth. */
+export function numbersOf(constraint, isDeep) {
   const count = goalsOf(constraint).length;
-  const isThere = ({ goals }) => !goals || (goals[0] <= count && count <= goals[1]);
+  const isThere = ({ name, goals }) => (isDeep || !facts.numbers[name].is_deep) && (!goals || (goals[0] <= count && count <= goals[1]));
   const named = ({ name, is_row: isRow }) => (isRow ? Array.from({ length: count }, (_, index) => `${name}${index + 1}`) : [name]);
   return facts.constraints[constraint.kind].numbers.filter(isThere).flatMap(named);
 }

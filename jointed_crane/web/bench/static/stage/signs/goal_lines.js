@@ -8,13 +8,13 @@ import { changesOf, fieldsOf, goalsOf } from "../../state/facts.js";
  * @param {View} view
  */
 export function makeGoalLines(bench, view, holder, { pivotOf }) {
-  /** Where a goal is shown, px on the screen; null where its part is not seen. */
+  /** Where a goal is shown, px on the screen; null where its part is not in sight. */
   function placeOf({ at, part, named, point }) {
     if (at === "mark") {
       const mark = bench.marks.find(({ id }) => id === named);
       return mark && view.onStage(mark.place);
     }
-    if (!bench.poseOf(part)) return null;
+    if (!bench.poseOf(part) || !view.isInSight(part)) return null;
     if (at === "pivot") return pivotOf(part);
     const { eyelets, drawings } = bench.part(part);
     const [left, top, right, bottom] = drawings[0]?.bounds ?? [0, 0, 0, 0];

@@ -1,0 +1,178 @@
+"""Constraints among parts that lie anywhere in space, beside vector algebra and SciPy's rotations."""
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from scipy.spatial.transform import Rotation
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.between import Between
+from jointed_crane.core.constraints.constraint import Goal, number_channel
+from jointed_crane.core.constraints.follow import Follow
+from jointed_crane.core.constraints.point_at import PointAt
+from jointed_crane.core.edits import applied
+from jointed_crane.core.edits.constraints.constraining import Constrain
+from jointed_crane.core.edits.placing.poses import MoveBy
+from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
+from jointed_crane.core.model.scene import Eyelet, Inherits, Part, Scene
+from jointed_crane.core.viewing.projection import linear_of, steps_in_space
+from tests.strategies import ASIDE, TIMES, random_scene
+
+OWN = {"x": (1, 0, 0), "y": (0, 1, 0), "front": (0, 0, 1), "sight": (0, 0, -1), (3.0, 5.0, -2.0): None}
+
+
+def with_free_pair(seed):
+    """A random scene in depth, and two of its parts of which none hangs on the other."""
+    scene = random_scene(seed, is_deep=True)
+    scene = scene.with_parts(replace(part, footholds=()) for part in scene.parts)
+    for one in scene.parts:
+        for other in scene.parts:
+            if one is not other and not {one.id, other.id} & (above(scene, one) | above(scene, other)):
+                return scene, one, other
+    return None
+
+
+def above(scene, part):
+    found = set()
+    while part.parent is not None:
+        found.add(part.parent)
+        part = scene.part(part.parent)
+    return found
+
+
+def pairs(count):
+    found = (with_free_pair(seed) for seed in range(100_000))
+    named = (each for each in found if each)
+    return [next(named) for _ in range(count)]
+
+
+def ruled(scene, part, *rules, **numbers):
+    rest = {number_channel(rules[-1].id, name): value for name, value in numbers.items()}
+    return scene.with_parts([replace(part, constraints=rules).with_rest(rest)])
+
+
+def turned_and_tipped(own, sight, offset, by, up):
+    """The rotation by a share of how a direction has to turn about an axis, and to tip towards it, to be another."""
+    axis = np.eye(3)[up]
+    level = [vector - axis * vector[up] for vector in (own, sight)]
+    turn = np.arctan2(axis @ np.cross(*level), level[0] @ level[1]) + offset
+    turn = by * ((turn + np.pi) % (2 * np.pi) - np.pi)
+    rise = [np.arcsin(vector[up] / np.linalg.norm(vector)) for vector in (own, sight)]
+    first = Rotation.from_rotvec(turn * axis)
+    across = np.cross(first.apply(level[0]), axis)
+    return Rotation.from_rotvec(by * (rise[1] - rise[0]) * across / np.linalg.norm(across)) * first
+
+
+class PointAtTests(unittest.TestCase):
+    def test_it_points_at_its_goal_wherever_both_lie(self):
+        for number, (scene, part, goal) in enumerate(pairs(15 * TIMES)):
+            for along, own in OWN.items():
+                ready = ruled(scene, part, PointAt(id="c", name="C", goal=Goal(part=goal.id), along=along))
+                for frame in (None, 13.5):
+                    linear = linear_of(world_at(ready, part.id, frame))
+                    seen = linear @ (np.subtract(along, part.pivot) if own is None else own)
+                    sight = pivot_at(ready, goal.id, frame) - pivot_at(ready, part.id, frame)
+                    off = seen / np.linalg.norm(seen) - sight / np.linalg.norm(sight)
+                    np.testing.assert_allclose(off, 0, atol=1e-9, err_msg=f"{number} {along}")
+
+    def test_a_share_of_it_turns_first_and_then_tips(self):
+        random = np.random.default_rng(5)
+        for scene, part, goal in pairs(15 * TIMES):
+            along = str(random.choice(["x", "y", "front", "sight"]))
+            by, offset = float(random.random()), float(random.uniform(-170, 170))
+            ready = ruled(
+                scene, part, PointAt(id="c", name="C", goal=Goal(part=goal.id), along=along), weight=by, offset=offset
+            )
+            was, now = (linear_of(world_at(each, part.id, 20.0)) for each in (scene, ready))
+            sight = pivot_at(ready, goal.id, 20.0) - pivot_at(ready, part.id, 20.0)
+            up = 2 if along in "xy" else 1
+            rotation = turned_and_tipped(was @ OWN[along], sight, np.deg2rad(offset), by, up)
+            np.testing.assert_allclose(now, rotation.as_matrix() @ was, atol=1e-9 * np.abs(was).max())
+
+    def test_what_stands_upright_keeps_standing_upright(self):
+        random = np.random.default_rng(7)
+        for _ in range(12 * TIMES):
+            place, there = random.normal(size=(2, 3)) * 300
+            rest = dict(zip(("move.x", "move.y", "move.z", "turn.y"), (*place, random.uniform(-180, 180)), strict=True))
+            look = PointAt(id="c", name="C", goal=Goal(part="goal"), along="sight")
+            camera = Part(
+                "camera", "Camera", rest={name: float(value) for name, value in rest.items()}, constraints=(look,)
+            )
+            goal = Part("goal", "Goal", rest=dict(zip(("move.x", "move.y", "move.z"), there.tolist(), strict=True)))
+            linear = linear_of(world_at(Scene("s", "S", parts=(camera, goal), depth=True), "camera", None))
+            self.assertAlmostEqual(linear[1, 0], 0, delta=1e-9)
+            self.assertGreater(linear[1, 1], 0)
+
+    def test_what_lies_in_the_plane_of_the_stage_points_as_it_does_without_depth(self):
+        for seed in range(12 * TIMES):
+            scene = random_scene(seed)
+            part, goal = scene.parts[0], scene.parts[-1]
+            if part.id in above(scene, goal) or goal.id in above(scene, part):
+                continue
+            ready = ruled(scene, part, PointAt(id="c", name="C", goal=Goal(part=goal.id)), weight=0.7, offset=20.0)
+            aside = replace(ready, parts=(*ready.parts, Part("aside", "Aside", rest={"turn.x": 50.0})))
+            for other in scene.parts:
+                for frame in (None, 7.0, 24.5):
+                    flat, deep = (world_at(each, other.id, frame) for each in (ready, aside))
+                    np.testing.assert_allclose(deep, flat, atol=1e-9 * max(1.0, np.abs(flat).max()))
+
+    def test_a_front_or_an_eyelet_off_its_plane_leads_out_of_a_flat_scene(self):
+        holder = Part("goal", "Goal", rest={"move.x": 300.0}, eyelets=(Eyelet("e", "E", (0.0, 0.0, 300.0)),))
+        for along, goal, own, sight in [
+            ("front", Goal(part="goal"), (0, 0, 1), (1, 0, 0)),
+            ("x", Goal(part="goal", at="eyelet", named="e"), (1, 0, 0), np.sqrt([0.5, 0, 0.5])),
+        ]:
+            part = Part("p", "P", constraints=(PointAt(id="c", name="C", goal=goal, along=along),))
+            scene = Scene("s", "S", parts=(part, holder))
+            np.testing.assert_allclose(linear_of(world_at(scene, "p", None)) @ own, sight, atol=1e-9)
+
+    def test_a_child_that_takes_turns_alone_is_turned_in_space_too(self):
+        goal = Part("goal", "Goal", rest={"move.x": 200.0, "move.y": 90.0, "move.z": 150.0})
+        part = Part("p", "P", constraints=(PointAt(id="c", name="C", goal=Goal(part="goal")),), rest={"scale.x": 2.0})
+        child = Part("child", "Child", parent="p", inherits=Inherits(scale=False))
+        scene = Scene("s", "S", parts=(part, child, goal), depth=True)
+        linear = linear_of(world_at(scene, "child", None))
+        np.testing.assert_allclose(linear.T @ linear, np.eye(3), atol=1e-9)
+        np.testing.assert_allclose(linear[:, 0], np.array([200, 90, 150]) / np.linalg.norm([200, 90, 150]), atol=1e-9)
+
+
+class PlaceTests(unittest.TestCase):
+    def test_between_lies_at_the_mean_and_follow_at_its_offset(self):
+        random = np.random.default_rng(2)
+        for scene, part, goal in pairs(15 * TIMES):
+            others = [each for each in scene.parts if part.id not in above(scene, each) | {each.id}]
+            goals = tuple(Goal(part=each.id) for each in others[:3])
+            weights = random.uniform(0.1, 2, len(goals))
+            numbers = {f"goal{place + 1}": float(weight) for place, weight in enumerate(weights)}
+            if len(goals) == 3:
+                ready = ruled(scene, part, Between(id="c", name="C", goals=goals), **numbers)
+                mean = np.average([pivot_at(ready, each.part, 9.0) for each in goals], axis=0, weights=weights)
+                np.testing.assert_allclose(pivot_at(ready, part.id, 9.0), mean, atol=1e-9 * max(1, np.abs(mean).max()))
+            offset = random.normal(size=3) * 40
+            rule = Follow(id="c", name="C", goal=Goal(part=goal.id), turns=False, scales=False)
+            ready = ruled(scene, part, rule, **dict(zip("xyz", offset.tolist(), strict=True)))
+            there = pivot_at(ready, goal.id, 9.0) + linear_of(world_at(ready, goal.id, 9.0)) @ offset
+            np.testing.assert_allclose(pivot_at(ready, part.id, 9.0), there, atol=1e-9 * max(1, np.abs(there).max()))
+
+    def test_what_begins_to_follow_stays_and_is_moved_through_any_view(self):
+        moved = 0
+        for scene, part, goal in pairs(15 * TIMES):
+            rule = Follow(id="c", name="C", goal=Goal(part=goal.id), turns=False, scales=False)
+            try:
+                ready = applied(scene, [Constrain(part.id, rule)])
+            except RuleError:
+                continue  # a goal of no size
+            before = world_at(scene, part.id, None)
+            np.testing.assert_allclose(world_at(ready, part.id, None), before, atol=1e-9 * max(1, np.abs(before).max()))
+            place = pivot_at(ready, part.id, None)
+            after = applied(ready, [MoveBy((part.id,), (30.0, -20.0), view=ASIDE, past_limits=True)])
+            there = place + steps_in_space((30.0, -20.0), place, ASIDE)
+            np.testing.assert_allclose(pivot_at(after, part.id, None), there, atol=1e-8)
+            self.assertEqual(after.part(part.id).rest_value("move.z"), part.rest_value("move.z"))
+            moved += 1
+        self.assertGreater(moved, 12 * TIMES)
+
+
+if __name__ == "__main__":
+    unittest.main()
