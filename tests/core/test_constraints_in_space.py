@@ -7,17 +7,22 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.along_path import AlongPath
 from jointed_crane.core.constraints.between import Between
+from jointed_crane.core.constraints.carry import Carry, Hold
 from jointed_crane.core.constraints.constraint import Goal, number_channel
 from jointed_crane.core.constraints.follow import Follow
 from jointed_crane.core.constraints.point_at import PointAt
+from jointed_crane.core.constraints.stay_above import StayAbove
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.constraining import Constrain
-from jointed_crane.core.edits.placing.poses import MoveBy
+from jointed_crane.core.edits.constraints.keeping_as_keys import KeepAsKeys
+from jointed_crane.core.edits.placing.poses import MoveBy, TurnBy
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
-from jointed_crane.core.model.scene import Eyelet, Inherits, Part, Scene
-from jointed_crane.core.viewing.projection import linear_of, steps_in_space
-from tests.strategies import ASIDE, TIMES, random_scene
+from jointed_crane.core.model.scene import Drawing, Eyelet, Inherits, Part, Scene
+from jointed_crane.core.motion.channel import Channel, Key
+from jointed_crane.core.viewing.projection import carried, linear_of, steps_in_space
+from tests.strategies import ASIDE, STUB_NAME, TIMES, random_scene
 
 OWN = {"x": (1, 0, 0), "y": (0, 1, 0), "front": (0, 0, 1), "sight": (0, 0, -1), (3.0, 5.0, -2.0): None}
 
@@ -104,6 +109,28 @@ class PointAtTests(unittest.TestCase):
             self.assertAlmostEqual(linear[1, 0], 0, delta=1e-9)
             self.assertGreater(linear[1, 1], 0)
 
+    def test_a_camera_that_looks_at_a_goal_is_rolled_by_its_own_turn_and_moved_by_its_own_place(self):
+        look = PointAt(id="c", name="C", goal=Goal(part="goal"), along="sight")
+        camera = Part("camera", "Camera", rest={"move.x": 200.0, "move.y": 90.0, "move.z": 500.0}, constraints=(look,))
+        scene = Scene("s", "S", parts=(camera, Part("goal", "Goal")), depth=True)
+        for edit, channels in [
+            (TurnBy(("camera",), 20.0), {"turn.z"}),
+            (MoveBy(("camera",), (30.0, 10.0), view=ASIDE), {"move.x", "move.y", "move.z"}),
+        ]:
+            after = applied(scene, [edit])
+            changed = {name for name, value in after.part("camera").rest.items() if value != camera.rest_value(name)}
+            self.assertLessEqual(changed, channels)
+            self.assertTrue(changed)
+            sight = linear_of(world_at(after, "camera", None)) @ (0, 0, -1)
+            to_goal = -pivot_at(after, "camera", None)
+            np.testing.assert_allclose(sight, to_goal / np.linalg.norm(to_goal), atol=1e-9)
+
+    def test_no_keys_in_the_plane_follow_what_leaves_it(self):
+        part = Part("p", "P", constraints=(PointAt(id="c", name="C", goal=Goal(part="goal")),))
+        goal = Part("goal", "Goal", rest={"move.x": 200.0, "move.z": 100.0})
+        with self.assertRaisesRegex(RuleError, "P lies in depth"):
+            applied(Scene("s", "S", parts=(part, goal), depth=True), [KeepAsKeys("p", "c")])
+
     def test_what_lies_in_the_plane_of_the_stage_points_as_it_does_without_depth(self):
         for seed in range(12 * TIMES):
             scene = random_scene(seed)
@@ -172,6 +199,46 @@ class PlaceTests(unittest.TestCase):
             self.assertEqual(after.part(part.id).rest_value("move.z"), part.rest_value("move.z"))
             moved += 1
         self.assertGreater(moved, 12 * TIMES)
+
+    def test_along_a_path_goes_round_its_plane_and_heads_as_it_does(self):
+        random = np.random.default_rng(4)
+        box = (0.0, 0.0, 100.0, 100.0)
+        corners = np.array([(0.0, 0.0, 0.0), (100.0, 0.0, 0.0), (100.0, 100.0, 0.0), (0.0, 100.0, 0.0)])
+        ring = tuple((x, y) for x, y, _ in corners.tolist())
+        drawing = Drawing("d", "Square", STUB_NAME, box, box, outline=(ring,))
+        for number in range(20 * TIMES):
+            angles, place = random.uniform(-60, 60, 3), random.normal(size=3) * 200
+            names = ("turn.x", "turn.y", "turn.z", "move.x", "move.y", "move.z")
+            rest = dict(zip(names, (*angles.tolist(), *place.tolist()), strict=True))
+            square = Part("square", "Square", drawings=(drawing,), rest=rest)
+            rule = AlongPath(id="c", name="C", goal=Goal(part="square"))
+            scene = Scene("s", "S", parts=(square, Part("p", "P")), depth=True)
+            share, beside = 0.25 * (number % 4) + 0.125, float(random.normal() * 20)
+            ready = ruled(scene, scene.part("p"), rule, along=share, beside=beside)
+            world = world_at(ready, "square", None)
+            begin, end = carried(world, corners[[number % 4, (number + 1) % 4]])
+            right = np.cross(linear_of(world)[:, 2], (end - begin) / 100)
+            np.testing.assert_allclose(pivot_at(ready, "p", None), (begin + end) / 2 + beside * right, atol=1e-9 * 500)
+            own = linear_of(world_at(ready, "p", None))[:, 0]
+            np.testing.assert_allclose(own, (end - begin) / 100, atol=1e-9)
+
+    def test_carrying_takes_along_in_space_and_nothing_sinks_below_a_floor(self):
+        for scene, part, carrier in pairs(15 * TIMES):
+            turned = carrier.with_channel("turn.x", Channel((Key(0.0, 0.0), Key(40.0, 100.0))))
+            scene = scene.with_parts([turned, replace(part, channels={}, inherits=Inherits(False, False, False))])
+            ready = ruled(scene, scene.part(part.id), Carry(id="c", name="C", holds=(Hold(8.0, carrier.id),)))
+            begun, now = (world_at(ready, carrier.id, frame) for frame in (8.0, 31.0))
+            wanted = now @ np.linalg.inv(begun) @ world_at(scene, part.id, 31.0)
+            carried_there = world_at(ready, part.id, 31.0)
+            np.testing.assert_allclose(carried_there, wanted, atol=1e-8 * max(1, np.abs(wanted).max()))
+            left, top, right, bottom = part.bounds
+            ring = ((left, top), (right, top), (right, bottom), (left, bottom))
+            outlined = replace(part, drawings=(replace(part.drawings[0], outline=(ring,)),))
+            floored = ruled(scene, outlined, StayAbove(id="c", name="C", line=Goal(part=carrier.id)))
+            for frame in (None, 17.0):
+                corners = carried(world_at(floored, part.id, frame), np.array([(x, y, 0.0) for x, y in ring]))
+                floor = pivot_at(floored, carrier.id, frame)[1]
+                self.assertLessEqual(corners[:, 1].max(), floor + 1e-9 * max(1, abs(floor)))
 
 
 if __name__ == "__main__":

@@ -19,9 +19,10 @@ from jointed_crane.core.constraints.constraint import (
     goal_field,
 )
 from jointed_crane.core.constraints.numbers import TURN
-from jointed_crane.core.constraints.placements import Floats, PlacedParts
+from jointed_crane.core.constraints.placements import Floats, PlacedParts, stacked_first
+from jointed_crane.core.geometry.aiming import aimed
 from jointed_crane.core.geometry.arc_length import MET
-from jointed_crane.core.geometry.fields import columns_of_rows
+from jointed_crane.core.geometry.fields import applied, columns_of_rows
 from jointed_crane.core.geometry.plane import angle_of, length_of, shortest, square_to
 
 #: Contours of one picture that may be run along.
@@ -32,8 +33,8 @@ _LOOKS = 201
 
 @dataclass(frozen=True, kw_only=True)
 class AlongPath(Constraint):
-    """The pivot runs along a path: that of a pen, an ellipse, or the outline of a part, evenly by its length as it is
-    seen on the stage, whatever scales the path unequally. Closed paths run round, open ones end.
+    """The pivot runs along a path: that of a pen, an ellipse, or the outline of a part, evenly by its length as it lies
+    in space, whatever scales the path unequally. Closed paths run round, open ones end.
 
     Attributes
     ----------
@@ -71,11 +72,12 @@ class AlongPath(Constraint):
         way = spot.way(self.goal.part or "", self.contour)
         shares = np.linspace(0.0, 1.0, _LOOKS)
         points, _ = way.at(shares[:, None] * way.length)
-        return {"along": float(shares[np.linalg.norm(points[:, 0] - spot.pivot[:2], axis=-1).argmin()])}
+        return {"along": float(shares[np.linalg.norm(points[:, 0] - spot.pivot, axis=-1).argmin()])}
 
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
         numbers = given.numbers
-        points, directions = np.zeros((2, 2, len(given.constraints), given.frame_count))
+        size = 2 if given.places is None else 3
+        points, directions, normals = np.zeros((3, size, len(given.constraints), given.frame_count))
         on_path: dict[tuple[str, int], list[int]] = {}
         for place, one in enumerate(given.constraints):
             on_path.setdefault((one.goal.part, one.contour), []).append(place)
@@ -83,12 +85,18 @@ class AlongPath(Constraint):
             result = given.way(*path)
             at = np.array(places)
             if result is None:  # no picture any more, so nowhere to run
-                points[0, at], points[1, at] = columns_of_rows(placed.place[:2], at)
+                for axis, own_place in enumerate(columns_of_rows(placed.place[:size], at)):
+                    points[axis, at] = own_place
                 continue
             way, is_closed = result
             own = {name: np.broadcast_to(values, points.shape[1:])[at] for name, values in numbers.items()}
             along = way.at(length_along(way.length, is_closed, own))
             points[:, at], directions[:, at] = (np.moveaxis(values, -1, 0) for values in along)
+            if size == 3:
+                linear, _ = given.lies(path[0])
+                normals[:, at] = np.cross(linear[..., 0], linear[..., 1]).T[:, None]
+        if size == 3:
+            return placed_along_in_space(placed, points, directions, normals, self.turns, dict(numbers))
         return placed_along(placed, points, directions, self.turns, dict(numbers))
 
 
@@ -113,6 +121,31 @@ def placed_along(
         return after
     turn = shortest(angle_of(directions) + np.deg2rad(numbers["turn"]) - placed.heading)
     return after.turned_by(np.where(goes, by * turn, 0.0))
+
+
+def placed_along_in_space(
+    placed: PlacedParts, points: Floats, directions: Floats, normals: Floats, turns: bool, numbers: dict[str, Floats]
+) -> PlacedParts:
+    """The same in space: "beside" is measured in the plane of the path, to the side that is its right where its front
+    is seen on the stage, and the parts' own x is aimed as the path goes.
+
+    Parameters
+    ----------
+    points, directions : arrays, shape (3, parts, frames), px
+    normals : array of the same shape, across the planes of the paths, of any length
+    """
+    by = numbers["weight"]
+    upwards = np.where(normals[2] < 0, -normals, normals)  # one seen from behind lies mirrored on the stage
+    right = np.cross(upwards, directions, axis=0)
+    length = np.sqrt((right * right).sum(axis=0))
+    with np.errstate(divide="ignore", invalid="ignore"):
+        right = np.where(length > 0, right / length, 0.0)
+    after = placed.moved_to(points + numbers["beside"] * right, by)
+    if not turns:
+        return after
+    goes = (directions != 0).any(axis=0)
+    own = stacked_first(applied(placed.art, [1.0, 0.0, 0.0]), 3)
+    return after.aimed_by(*aimed(own, directions, np.deg2rad(numbers["turn"]), np.where(goes, by, 0.0), 2))
 
 
 def length_along(length: Floats, is_closed: bool, numbers: dict[str, Floats]) -> Floats:

@@ -151,7 +151,9 @@ class Given(Protocol):
         """
 
     def way(self, part_id: str, contour: int) -> tuple[Way, bool] | None:
-        """A contour of a part's picture as it lies on the stage at every frame, and whether it is closed."""
+        """A contour of a part's picture as it lies at every frame, in space where `places` are, and whether it is
+        closed.
+        """
 
     def outline(self, place: int) -> tuple[Floats, Floats] | None:
         """The corners of what the part of a place shows at each frame, px in art space, shape (frames, corners, 2), no
@@ -304,6 +306,10 @@ class Constraint:
     def says_place(self) -> bool:
         """Whether it says where its part's pivot lies, whatever the part's own values say."""
         return not self.TAKES_ALONG and ("place" in self.BACK or bool(self.led(None)))
+
+    def back(self, aspect: str) -> tuple[str, ...]:
+        """Its numbers that bring the "place", "turn" or "size" of its part as it is."""
+        return self.BACK.get(aspect, ())
 
     def leaves_plane(self) -> bool:
         """Whether it may bring its part out of the plane of the stage where all there is lies in it."""

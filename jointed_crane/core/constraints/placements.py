@@ -93,6 +93,12 @@ class PlacedParts:
         rotated = None if self.rotated is None else product(turn, self.rotated)
         return replace(self, linear=product(turn, self.linear), turned=plus(self.turned, angle), rotated=rotated)
 
+    def aimed_by(self, turn: Floats, tipped: Matrix, axis: int = 2) -> PlacedParts:
+        """The parts turned about an axis of the stage, radians, and then tipped (`geometry.aiming`)."""
+        if axis == 2:
+            return self.turned_by(turn).rotated_by(tipped)
+        return self.rotated_by(product(tipped, rotation(axis, turn)))
+
     def rotated_by(self, turn: Matrix) -> PlacedParts:
         """The parts turned about their pivots by rotations in space."""
         return replace(self, linear=product(turn, self.linear), rotated=product(turn, self.rotation))

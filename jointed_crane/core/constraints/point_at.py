@@ -11,10 +11,10 @@ import numpy as np
 
 from jointed_crane.core.constraints.constraint import Body, Constraint, Given, Goal, Number, goal_field, point_field
 from jointed_crane.core.constraints.placements import Floats, PlacedParts, stacked_first
-from jointed_crane.core.geometry.aiming import level_of, raised, rise_of
+from jointed_crane.core.geometry.aiming import aimed
 from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.geometry.fields import Entry, applied, product, rotation
-from jointed_crane.core.geometry.plane import angle_between, angle_of, cross, dot, length_of, shortest, turned
+from jointed_crane.core.geometry.plane import angle_between, cross, dot, length_of, shortest, turned
 
 #: A lever below this share of what it is measured between is none.
 _NO_LEVER = 1e-12
@@ -60,6 +60,10 @@ class PointAt(Constraint):
             return (_ALONG[self.along], body.pivot, body.centre)
         (x, y, z), (of_x, of_y, of_z) = self.along, body.pivot
         return ((x - of_x, y - of_y, z - of_z), body.pivot, body.centre)
+
+    def back(self, aspect: str) -> tuple[str, ...]:
+        """What turns about y first is turned about z by its own turn, as a camera is rolled."""
+        return () if self.axis == 1 else super().back(aspect)
 
     def leaves_plane(self) -> bool:
         return self.axis == 1 or super().leaves_plane()
@@ -129,22 +133,12 @@ def pointed_in_space(
     axis : 1 for y, 2 for z
     """
     direction, place = stacked_first(applied(placed.art, list(own)), 3), stacked_first(placed.place, 3)
-    level = level_of(direction, axis)
-    heading, rise = angle_of(level), rise_of(direction, axis)
-    is_upright = length_of(level) <= _NO_LEVER * np.abs(direction[axis])
-    at = place if arm is None else place + arm
-    for _ in range(1 if arm is None else _STEPS):
-        sight = goal - at
-        to_level = level_of(sight, axis)
-        has_heading = (length_of(to_level) > 0) & ~is_upright
-        turn = np.where(has_heading, by * shortest(angle_of(to_level) + offset - heading), 0.0)
-        tip = np.where((sight == 0).all(axis=0) | (direction == 0).all(axis=0), 0.0, by * (rise_of(sight, axis) - rise))
-        tipped = raised(np.where(is_upright, angle_of(to_level), heading + turn), tip, axis)
-        if arm is not None:
-            at = place + stacked_first(applied(product(tipped, rotation(axis, turn)), list(arm)), 3)
-    if axis == 2:
-        return placed.turned_by(turn).rotated_by(tipped)
-    return placed.rotated_by(product(tipped, rotation(axis, turn)))
+    turn, tipped = aimed(direction, goal - place - (0.0 if arm is None else arm), offset, by, axis)
+    if arm is not None:
+        for _ in range(_STEPS):
+            gone = stacked_first(applied(product(tipped, rotation(axis, turn)), list(arm)), 3)
+            turn, tipped = aimed(direction, goal - place - gone, offset, by, axis)
+    return placed.aimed_by(turn, tipped, axis)
 
 
 def _about_another_point(own: Floats, lever: Floats, to_goal: Floats, offset: Floats, by: Floats) -> Floats:

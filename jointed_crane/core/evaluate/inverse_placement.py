@@ -18,11 +18,15 @@ Floats = npt.NDArray[np.float64]
 #: The channels that place a part in the plane, and the ends of their values.
 PLACING = ("move.x", "move.y", "turn.z", "scale.x", "scale.y", "shear.xy")
 
+_IN_DEPTH = "{} lies in depth, which no keys in the plane follow. Nothing was changed."
+#: What leaves the plane of what it hangs on by less lies in it, px and shares.
+_IN_PLANE = 1e-9
+
 
 def refuse_depth(part: Part) -> None:
     """RuleError where a part lies in depth, or links have a say in where it lies."""
     if part.is_deep:
-        raise RuleError(f"{part.name} lies in depth, which no keys in the plane follow. Nothing was changed.")
+        raise RuleError(_IN_DEPTH.format(part.name))
     if part.links:
         raise RuleError(f"Links drive {part.name} as well. Nothing was changed; take them off first.")
 
@@ -44,6 +48,8 @@ def placing_values(scene: Scene, part: Part, frames: Floats) -> dict[str, Floats
         determinants = np.linalg.det(np.stack([taken, above])[..., :2, :2])
     if not (np.abs(determinants) > 1e-12).all():
         raise RuleError(f"A part above {part.name} has no size at some frame. Nothing was changed.")
+    if _leaves_plane(world, taken) or _leaves_plane(np.stack([pivot], axis=-1), above, above[:, :3, 3:]):
+        raise RuleError(_IN_DEPTH.format(part.name))
     inverse = np.linalg.inv(above[:, :2, :2])
     spin = np.deg2rad(part.rest_value("spin.z") + motion_values(part, "spin.z", frames))
     on_stage = world[:, :2, :2] @ _rotations(-spin)
@@ -72,6 +78,17 @@ def placing_values(scene: Scene, part: Part, frames: Floats) -> dict[str, Floats
         "scale.y": scale[1],
         "shear.xy": shear - part.rest_value("shear.xy"),
     }
+
+
+def _leaves_plane(there: Floats, above: Floats, origin: Floats | float = 0.0) -> bool:
+    """Whether directions, or points from an origin, lie off the plane of what they hang on: the first two columns of
+    arrays, shape (frames, 3 or more, n), and matrices, shape (frames, 4, 4).
+    """
+    columns = there[:, :3, :2] - origin
+    normal = np.cross(above[:, :3, 0], above[:, :3, 1])
+    off = np.abs(np.einsum("fi,fij->fj", normal, columns))
+    size = np.linalg.norm(normal, axis=-1)[:, None] * np.maximum(1.0, np.linalg.norm(columns, axis=1))
+    return bool((off > _IN_PLANE * size).any())
 
 
 def _rotations(angle: Floats) -> Floats:

@@ -10,11 +10,13 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.geometry.fields import IDENTITY, Matrix
-from jointed_crane.core.geometry.plane import cosine_and_sine
+from jointed_crane.core.geometry.plane import angle_of, cosine_and_sine, length_of, shortest
 
 Floats = npt.NDArray[np.float64]
 #: The two axes that a turn about x, y or z leads from and to (`fields.rotation`).
 _ACROSS = ((1, 2), (2, 0), (0, 1))
+#: What lies across the axis by less than this share of it has no heading.
+_UPRIGHT = 1e-12
 
 
 def level_of(vectors: Floats, axis: int) -> Floats:
@@ -47,3 +49,23 @@ def raised(heading: Floats, by: Floats, axis: int) -> Matrix:
         result[i][axis] = -sine * own
     result[axis][axis] = 1 + less
     return result
+
+
+def aimed(own: Floats, sight: Floats, offset: Floats, by: Floats, axis: int) -> tuple[Floats, Matrix]:
+    """How directions come by a share of the way to others: the turn about the axis, radians, and the rotation that tips
+    them towards it after that. What has no length gives no direction, and what is upright is only tipped.
+
+    Parameters
+    ----------
+    own, sight : arrays, shape (3, parts, frames)
+    offset : radians beyond where the others head
+    by : the share
+    """
+    level, to_level = level_of(own, axis), level_of(sight, axis)
+    is_upright = length_of(level) <= _UPRIGHT * np.abs(own[axis])
+    heading, wanted = angle_of(level), angle_of(to_level)
+    has_heading = (length_of(to_level) > 0) & ~is_upright
+    turn = np.where(has_heading, by * shortest(wanted + offset - heading), 0.0)
+    has_none = (own == 0).all(axis=0) | (sight == 0).all(axis=0)
+    tip = np.where(has_none, 0.0, by * (rise_of(sight, axis) - rise_of(own, axis)))
+    return turn, raised(np.where(is_upright, wanted, heading + turn), tip, axis)

@@ -32,7 +32,7 @@ class Way:
 
     Attributes
     ----------
-    controls : array, shape (frames, curves, 4, 2), px
+    controls : array, shape (frames, curves, 4, 2) in the plane or (frames, curves, 4, 3) in space, px
     pieces : into how many pieces each curve is cut
     """
 
@@ -41,7 +41,7 @@ class Way:
 
     @cached_property
     def _steps(self) -> Floats:
-        """Differences of control points, by which curves have their speed, shape (frames, curves, 3, 2)."""
+        """Differences of control points, by which curves have their speed, shape (frames, curves, 3, 2 or 3)."""
         return 3 * np.diff(self.controls, axis=2)
 
     @cached_property
@@ -68,12 +68,13 @@ class Way:
 
         Returns
         -------
-        points, directions : arrays, shape (..., frames, 2)
+        points, directions : arrays, shape (..., frames, 2 or 3)
         """
         rows = lengths.reshape(-1, lengths.shape[-1])
         at_once = max(1, _LOOKED_AT // max(self._ends.size, 1))
         result = [self._at(rows[at : at + at_once]) for at in range(0, len(rows), at_once)]
-        points, directions = (np.concatenate(each).reshape(*lengths.shape, 2) for each in zip(*result, strict=True))
+        shape = (*lengths.shape, self.controls.shape[-1])
+        points, directions = (np.concatenate(each).reshape(shape) for each in zip(*result, strict=True))
         return points, directions
 
     def _at(self, rows: Floats) -> tuple[Floats, Floats]:

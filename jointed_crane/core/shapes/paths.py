@@ -37,13 +37,14 @@ class Path:
     is_closed: bool
 
     def on_stage(self, linear: Floats, origin: Floats) -> Way:
-        """The path as it lies on the stage.
+        """The path as it lies on the stage, in its plane or in space.
 
         Parameters
         ----------
-        linear, origin : arrays, shapes (frames, 2, 2) and (frames, 2), art space to stage
+        linear, origin : arrays, shapes (frames, 2, 2) and (frames, 2), or (frames, 3, 3) and (frames, 3), art space to
+            stage
         """
-        result = self.controls @ np.swapaxes(linear, -1, -2)[:, None] + origin[:, None, None]
+        result = self.controls @ np.swapaxes(linear[..., :2], -1, -2)[:, None] + origin[:, None, None]
         return Way(result, self.pieces)
 
 

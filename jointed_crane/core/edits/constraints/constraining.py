@@ -24,7 +24,7 @@ from jointed_crane.core.model.channels import channel_kind, family_of
 from jointed_crane.core.model.levers import Link
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.paths import path_of
-from jointed_crane.core.viewing.projection import carried, linear_of, origin_of, seen_linear_of
+from jointed_crane.core.viewing.projection import carried, linear_of, origin_of
 
 Floats = npt.NDArray[np.float64]
 Value = TypeVar("Value")
@@ -218,7 +218,7 @@ class _Spot:
                 f"{part.name} has no contour to run along. Nothing was changed; choose a part with a shape."
             )
         world = world_at(self.scene, part_id, self.frame)
-        return path.on_stage(seen_linear_of(world)[None], origin_of(world)[None, :2])
+        return path.on_stage(linear_of(world)[None], origin_of(world)[None])
 
     def name_of(self, part_id: str | None) -> str:
         return self.scene.part(part_id or "").name

@@ -235,7 +235,7 @@ def groups(scene: Scene, part: Part, aspect: Aspect, frame: float | None, manner
     if manner == "shown":
         yield from led
     for one in acting:
-        names = [name for name in one.BACK.get("place" if is_place else aspect, ()) if name in one.numbers()]
+        names = [name for name in one.back("place" if is_place else aspect) if name in one.numbers()]
         names = names if scene.depth else [name for name in names if not NUMBERS[name].is_deep]
         if names:
             yield [Handle(((part.id, number_channel(one.id, name), 1.0),), _PROBE.get(name, 1.0)) for name in names]

@@ -78,7 +78,7 @@ class GivenTo:
         path = path_of(plan.parts[row], contour, self.moment.frames, self._added(row))
         if path is None:
             return None
-        linear, origin = self._placed(row, 2)
+        linear, origin = self._placed(row, 2 if isinstance(self.world.place[2], float) else 3)
         return path.on_stage(linear, origin), path.is_closed
 
     def outline(self, place: int) -> tuple[Floats, Floats] | None:
