@@ -185,7 +185,8 @@ class PlaceTests(unittest.TestCase):
     def test_what_begins_to_follow_stays_and_is_moved_through_any_view(self):
         moved = 0
         for scene, part, goal in pairs(15 * TIMES):
-            rule = Follow(id="c", name="C", goal=Goal(part=goal.id), turns=False, scales=False)
+            turns, scales = (bool(flag) for flag in np.random.default_rng(moved).integers(0, 2, 2))
+            rule = Follow(id="c", name="C", goal=Goal(part=goal.id), turns=turns, scales=scales)
             try:
                 ready = applied(scene, [Constrain(part.id, rule)])
             except RuleError:
@@ -199,6 +200,46 @@ class PlaceTests(unittest.TestCase):
             self.assertEqual(after.part(part.id).rest_value("move.z"), part.rest_value("move.z"))
             moved += 1
         self.assertGreater(moved, 12 * TIMES)
+
+    def test_following_turns_as_its_goal_does_by_a_share_of_the_shortest_way(self):
+        random = np.random.default_rng(8)
+        names = ("turn.x", "turn.y", "turn.z")
+        for _ in range(20 * TIMES):
+            turns, offset = random.uniform(-170, 170, (2, 3)), random.uniform(-80, 80, 3)
+            by = float(random.choice([1.0, random.random()]))
+            part, goal = (
+                Part(name, name, rest=dict(zip(names, angles.tolist(), strict=True)))
+                for name, angles in zip(("p", "goal"), turns, strict=True)
+            )
+            scene = Scene("s", "S", parts=(part, goal), depth=True)
+            numbers = dict(zip(("turnx", "turny", "turn"), offset.tolist(), strict=True))
+            rule = Follow(id="c", name="C", goal=Goal(part="goal"), position=False, scales=False)
+            ready = ruled(scene, part, rule, weight=by, **numbers)
+            own, there = (Rotation.from_matrix(linear_of(world_at(scene, name, None))) for name in ("p", "goal"))
+            whole = there * Rotation.from_euler("XYZ", offset, degrees=True) * own.inv()
+            wanted = Rotation.from_rotvec(by * whole.as_rotvec()) * own
+            np.testing.assert_allclose(linear_of(world_at(ready, "p", None)), wanted.as_matrix(), atol=1e-9)
+
+    def test_between_turns_at_its_share_of_the_way_and_to_the_mean_of_many(self):
+        random = np.random.default_rng(9)
+        names = ("turn.x", "turn.y", "turn.z")
+        for number in range(12 * TIMES):
+            angles = random.uniform(-170, 170, (4, 3))
+            parts = [
+                Part(f"p{n}", f"P{n}", rest=dict(zip(names, row.tolist(), strict=True))) for n, row in enumerate(angles)
+            ]
+            scene = Scene("s", "S", parts=tuple(parts), depth=True)
+            goals = tuple(Goal(part=f"p{n}") for n in range(1, 3 + number % 2))
+            there = Rotation.from_matrix([linear_of(world_at(scene, goal.part, None)) for goal in goals])
+            if len(goals) == 2:
+                numbers = {"share": float(random.uniform(-0.5, 1.5))}
+                wanted = there[0] * Rotation.from_rotvec(numbers["share"] * (there[0].inv() * there[1]).as_rotvec())
+            else:
+                weights = random.uniform(0.2, 2, 3)
+                numbers = {f"goal{place + 1}": float(weight) for place, weight in enumerate(weights)}
+                wanted = there.mean(weights)
+            ready = ruled(scene, parts[0], Between(id="c", name="C", goals=goals, turns=True), **numbers)
+            np.testing.assert_allclose(linear_of(world_at(ready, "p0", None)), wanted.as_matrix(), atol=1e-8)
 
     def test_along_a_path_goes_round_its_plane_and_heads_as_it_does(self):
         random = np.random.default_rng(4)

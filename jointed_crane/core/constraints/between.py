@@ -20,14 +20,17 @@ from jointed_crane.core.constraints.constraint import (
     goal_field,
 )
 from jointed_crane.core.constraints.placements import Floats, PlacedParts, part_way
-from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
+from jointed_crane.core.geometry.bearings import are_level, back, bearings_of, mean, of_turns, product
+from jointed_crane.core.geometry.bearings import by_a_share as by_a_share_of
+from jointed_crane.core.geometry.plane import angle_of, shortest
 
 
 @dataclass(frozen=True, kw_only=True)
 class Between(Constraint):
     """The pivot lies between two goals at a share, or at the weighted mean of many; if wished turned and scaled alike.
 
-    Turns between go the shortest way, or as the goals have been turned, whole turns included.
+    Turns between go the shortest way, or as the goals have been turned, whole turns included; those out of the plane of
+    the stage always go the shortest way.
     """
 
     goals: tuple[Goal, ...] = goal_field("from", "to", spots=(-80.0, 80.0))
@@ -57,14 +60,20 @@ class Between(Constraint):
         placed = placed_between(placed, np.stack(given.places or given.points), weights, by)
         if not (self.turns or self.scales):
             return placed
-        linears = np.stack([given.linears(number) for number in range(count)], axis=2)
+        size = 2 if given.places is None else 3
+        linears = np.stack([given.linears(number, size) for number in range(count)], axis=2)
         if self.turns:
             turns = angle_of(linears[:, 0])
             if not self.is_shortest:
                 turns = np.stack([given.whole_turns(number) for number in range(count)])
-            placed = turned_between(placed, turns, self.is_shortest, weights, by)
+            turn = mean_turn(turns, self.is_shortest, weights)
+            if given.places is None:
+                placed = turned_between(placed, turn, weights, by)
+            else:
+                bearings = bearings_between(np.moveaxis(linears, 2, 0), turn, weights)
+                placed = placed.brought_to(bearings, np.where(weights.any(axis=0), by, 0.0))
         if self.scales:
-            sizes = np.stack([length_of(linears[:, axis]) for axis in range(2)], axis=1)
+            sizes = np.stack([np.sqrt((linears[:, axis] ** 2).sum(axis=0)) for axis in range(2)], axis=1)
             placed = scaled_between(placed, sizes, weights, by)
         return placed
 
@@ -96,8 +105,8 @@ def placed_between(placed: PlacedParts, goals: Floats, weights: Floats, by: Floa
     return placed.moved_to(mean, np.where(weights.any(axis=0), by, 0.0))
 
 
-def turned_between(placed: PlacedParts, turns: Floats, is_shortest: bool, weights: Floats, by: Floats) -> PlacedParts:
-    """The parts turned to the mean of turns, radians, shape (goals, parts, frames).
+def mean_turn(turns: Floats, is_shortest: bool, weights: Floats) -> Floats:
+    """The mean of turns, radians, shape (goals, parts, frames).
 
     The shortest way counts the turns of two goals from the first one's by less than half a turn, and those of many from
     the direction of their weighted sum, so that one without a weight has no say; else whole turns count as well.
@@ -107,8 +116,32 @@ def turned_between(placed: PlacedParts, turns: Floats, is_shortest: bool, weight
         if len(turns) > 2:
             about = np.arctan2((weights * np.sin(turns)).sum(axis=0), (weights * np.cos(turns)).sum(axis=0))
         turns = about + shortest(turns - about)
-    turn = shortest((weights * turns).sum(axis=0) - placed.heading)
-    return placed.turned_by(np.where(weights.any(axis=0), by, 0.0) * turn)
+    result: Floats = (weights * turns).sum(axis=0)
+    return result
+
+
+def turned_between(placed: PlacedParts, turn: Floats, weights: Floats, by: Floats) -> PlacedParts:
+    """The parts turned to a turn on the stage, radians."""
+    return placed.turned_by(np.where(weights.any(axis=0), by, 0.0) * shortest(turn - placed.heading))
+
+
+def bearings_between(linears: Floats, turn: Floats, weights: Floats) -> Floats:
+    """The mean bearings of goals, shape (3, 3, parts, frames): those that lie level by their mean turn, of two others
+    at their share of the shortest way, of more the nearest to their weighted sum.
+
+    Parameters
+    ----------
+    linears : array, shape (goals, 3, 3, parts, frames)
+    turn : the mean turn about z, radians
+    """
+    every = np.stack([bearings_of(linear) for linear in linears])
+    level = np.all([are_level(each) for each in every], axis=0)
+    if len(every) == 2:
+        between = product(every[0], by_a_share_of(product(back(every[0]), every[1]), weights[1]))
+    else:
+        between = mean(every, weights)
+    zero = np.zeros_like(turn)
+    return np.where(level, of_turns(zero, zero, turn), between)
 
 
 def scaled_between(placed: PlacedParts, sizes: Floats, weights: Floats, by: Floats) -> PlacedParts:

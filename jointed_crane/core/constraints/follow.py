@@ -14,7 +14,8 @@ from jointed_crane.core.constraints.between import by_a_share
 from jointed_crane.core.constraints.constraint import Constraint, Given, Goal, Number, Spot, choice_field, goal_field
 from jointed_crane.core.constraints.numbers import TURN
 from jointed_crane.core.constraints.placements import Floats, PlacedParts
-from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
+from jointed_crane.core.geometry.bearings import are_level, bearings_of, of_turns, product, turns_of
+from jointed_crane.core.geometry.plane import angle_of, shortest
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -37,6 +38,8 @@ class Follow(Constraint):
         Number("y", "Offset y", unit="px"),
         Number("z", "Offset z", unit="px", is_deep=True),
         TURN,
+        Number("turnx", "Offset turn x", unit="deg", is_deep=True),
+        Number("turny", "Offset turn y", unit="deg", mirror=-1, is_deep=True),
         Number("scalex", "Offset scale x", 1.0),
         Number("scaley", "Offset scale y", 1.0),
     )
@@ -57,22 +60,27 @@ class Follow(Constraint):
         turn = np.rad2deg(np.arctan2(*own[::-1, 0]) - np.arctan2(*seen[::-1, 0]))
         sizes = np.linalg.norm(own, axis=0) / np.linalg.norm(seen, axis=0)
         turn = (turn + 180) % 360 - 180
-        return {
-            "x": x, "y": y, "z": z, "turn": float(turn), "scalex": float(sizes[0]), "scaley": float(sizes[1])
-        }  # fmt: skip
+        found = {"x": x, "y": y, "z": z, "turn": float(turn)}
+        bearings = bearings_of(np.stack([spot.linear, there], axis=-1)[..., None])
+        if not are_level(bearings).all():
+            sizes = np.linalg.norm(spot.linear[:, :2], axis=0) / np.linalg.norm(there[:, :2], axis=0)
+            own, of_goal = np.moveaxis(bearings[..., 0], -1, 0)
+            found["turnx"], found["turny"], found["turn"] = turns_of(of_goal.T @ own)
+        return found | {"scalex": float(sizes[0]), "scaley": float(sizes[1])}
 
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
-        numbers, linear = given.numbers, given.linears(0)
+        numbers, linear = given.numbers, given.linears(0, 2 if given.places is None else 3)
         by = numbers["weight"]
         if self.scales:
             placed = following_scale(placed, linear, (numbers["scalex"], numbers["scaley"]), by)
-        if self.turns:
+        if self.turns and given.places is not None:
+            offset = of_turns(*(np.deg2rad(numbers[name]) for name in ("turnx", "turny", "turn")))
+            placed = placed.brought_to(product(bearings_of(linear), offset), by)
+        elif self.turns:
             placed = following_turn(placed, linear, np.deg2rad(numbers["turn"]), by)
         if self.position:
-            goal, offset = given.points[0], [numbers["x"], numbers["y"]]
-            if given.places is not None:
-                goal, linear, offset = given.places[0], given.linears(0, 3), [*offset, numbers["z"]]
-            placed = following_position(placed, goal, linear, offset, by)
+            goal = (given.places or given.points)[0]
+            placed = following_position(placed, goal, linear, [numbers[axis] for axis in "xyz"[: len(goal)]], by)
         return placed
 
 
@@ -104,6 +112,6 @@ def following_turn(placed: PlacedParts, linear: Floats, offset: Floats, by: Floa
 
 def following_scale(placed: PlacedParts, linear: Floats, offset: Pair, by: Floats) -> PlacedParts:
     """The parts as large as goals are along their own x and y, times an offset along each."""
-    wanted = (length_of(linear[:, axis]) * offset[axis] for axis in range(2))
+    wanted = (np.sqrt((linear[:, axis] ** 2).sum(axis=0)) * offset[axis] for axis in range(2))
     x, y = (by_a_share(*pair, by) for pair in zip(placed.sizes, wanted, strict=True))
     return placed.scaled(x, y)

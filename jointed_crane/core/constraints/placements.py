@@ -13,6 +13,8 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
+from jointed_crane.core.geometry.bearings import are_level, back, bearings_of, by_a_share
+from jointed_crane.core.geometry.bearings import product as product_of_bearings
 from jointed_crane.core.geometry.fields import (
     IDENTITY,
     Column,
@@ -29,6 +31,7 @@ from jointed_crane.core.geometry.fields import (
     rotation,
     with_rows,
 )
+from jointed_crane.core.geometry.plane import angle_of, shortest
 
 Floats = npt.NDArray[np.float64]
 
@@ -99,6 +102,25 @@ class PlacedParts:
             return self.turned_by(turn).rotated_by(tipped)
         return self.rotated_by(product(tipped, rotation(axis, turn)))
 
+    def brought_to(self, bearings: Floats, by: Floats) -> PlacedParts:
+        """The parts turned by a share of the shortest way to bearings in space, shape (3, 3, parts, frames); what turns
+        about z alone counts its turns.
+        """
+        own = bearings_of(self.linear_in_space)
+        turns = shortest(angle_of(bearings[:, 0]) - angle_of(own[:, 0])) * by
+        level = are_level(own) & are_level(bearings)
+        whole = by_a_share(product_of_bearings(bearings, back(own)), by)
+        flat = rotation(2, turns)
+        turn: Matrix = [[np.where(level, flat[i][j], whole[i, j]) for j in range(3)] for i in range(3)]
+        after = self.rotated_by(turn)
+        return replace(after, turned=plus(self.turned, np.where(level, turns, 0.0)))
+
+    @property
+    def linear_in_space(self) -> Floats:
+        """What carries the art to the stage, shape (3, 3, parts, frames)."""
+        entries = np.broadcast_arrays(*(value for row in self.art for value in row), np.zeros((1, 1)))[:-1]
+        return np.stack(entries).reshape(3, 3, *entries[0].shape)
+
     def rotated_by(self, turn: Matrix) -> PlacedParts:
         """The parts turned about their pivots by rotations in space."""
         return replace(self, linear=product(turn, self.linear), rotated=product(turn, self.rotation))
@@ -137,9 +159,9 @@ class PlacedParts:
 
     @property
     def sizes(self) -> tuple[Floats, Floats]:
-        """How long a pixel of the art is on the stage along its own x and y."""
-        (a, c, _), (b, d, _), _ = self.art
-        return np.sqrt(a * a + b * b), np.sqrt(c * c + d * d)
+        """How long a pixel of the art is in space along its own x and y."""
+        (a, c, _), (b, d, _), (e, f, _) = self.art
+        return np.sqrt(plus(a * a + b * b, _squared(e))), np.sqrt(plus(c * c + d * d, _squared(f)))
 
     def along(self, direction: Sequence[Entry]) -> tuple[Entry, Entry]:
         """A direction of the art, three entries, as it lies on the stage, px, x and y."""
@@ -158,6 +180,10 @@ class PlacedParts:
         spun = applied(self.spin, list(centre))
         beside = [plus(minus(turned, at), own) for turned, at, own in zip(spun, centre, pivot, strict=True)]
         return stacked_first(applied(self.linear, [plus(*pair) for pair in zip(self.tail, beside, strict=True)]), size)
+
+
+def _squared(value: Entry) -> Entry:
+    return value if isinstance(value, float) and value == 0.0 else value * value
 
 
 def part_way(own: Entry, other: Entry, by: Floats) -> Entry:

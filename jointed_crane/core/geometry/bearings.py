@@ -1,0 +1,82 @@
+"""How parts lie in space: rotations whose x is the way the art's own x goes, and whose z is on the side of its front.
+
+Components come first, shapes (3, 3, parts, frames).
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+from scipy.spatial.transform import Rotation
+
+Floats = npt.NDArray[np.float64]
+#: What leans out of the plane of the stage by less lies in it.
+_LEVEL = 1e-12
+
+
+def bearings_of(linear: Floats) -> Floats:
+    """The bearings of linear parts: x along their first column, z across the first two on the side of the third, so
+    that what is mirrored in its plane lies as its own x says; the identity for what has no size.
+    """
+    with np.errstate(divide="ignore", invalid="ignore"):
+        x = linear[:, 0] / np.sqrt((linear[:, 0] ** 2).sum(axis=0))
+        z = np.cross(linear[:, 0], linear[:, 1], axis=0)
+        z = z / np.sqrt((z * z).sum(axis=0))
+    z = z * np.where((z * linear[:, 2]).sum(axis=0) < 0, -1.0, 1.0)
+    result = np.stack([x, np.cross(z, x, axis=0), z], axis=1)
+    return np.where(np.isfinite(result).all(axis=(0, 1)), result, np.eye(3)[..., None, None])
+
+
+def are_level(bearings: Floats) -> npt.NDArray[np.bool_]:
+    """Which bearings are turned about z alone, shape (parts, frames)."""
+    off = np.abs(bearings - np.array([0.0, 0.0, 1.0])[:, None, None, None])
+    result: npt.NDArray[np.bool_] = off[:, 2].max(axis=0) <= _LEVEL
+    return result
+
+
+def product(a: Floats, b: Floats) -> Floats:
+    """One after the other: a b."""
+    result: Floats = np.einsum("ij...,jk...->ik...", *np.broadcast_arrays(a, b))
+    return result
+
+
+def back(bearings: Floats) -> Floats:
+    """The rotations backwards."""
+    return np.swapaxes(bearings, 0, 1)
+
+
+def of_turns(x: Floats, y: Floats, z: Floats) -> Floats:
+    """Rotations by turns about x, then the turned y, then the z that comes of both, radians."""
+    angles = np.stack(np.broadcast_arrays(x, y, z), axis=-1)
+    return _first(Rotation.from_euler("XYZ", angles.reshape(-1, 3)).as_matrix(), angles.shape[:-1])
+
+
+def by_a_share(bearings: Floats, share: Floats) -> Floats:
+    """A share of rotations, the shortest way."""
+    if (share == 1).all():
+        return bearings
+    shape = np.broadcast_shapes(bearings.shape[2:], share.shape)
+    whole = np.moveaxis(np.broadcast_to(bearings, (3, 3, *shape)), (0, 1), (-2, -1)).reshape(-1, 3, 3)
+    turns = Rotation.from_matrix(whole).as_rotvec() * np.broadcast_to(share, shape).reshape(-1, 1)
+    return _first(Rotation.from_rotvec(turns).as_matrix(), shape)
+
+
+def mean(bearings: Floats, weights: Floats) -> Floats:
+    """The rotation nearest to the weighted sum of bearings, shape (goals, 3, 3, parts, frames), by its polar part; of
+    two it lies on the shortest way between them, though not at the share that their weights say.
+    """
+    total = np.moveaxis((weights[:, None, None] * bearings).sum(axis=0), (0, 1), (-2, -1))
+    u, _, v = np.linalg.svd(total)
+    sign = np.linalg.det(u @ v)[..., None]
+    u = np.concatenate([u[..., :2], u[..., 2:] * sign[..., None]], axis=-1)
+    return np.moveaxis(u @ v, (-2, -1), (0, 1))
+
+
+def turns_of(bearing: Floats) -> tuple[float, float, float]:
+    """The turns, degrees, by which `of_turns` makes one rotation, shape (3, 3)."""
+    x, y, z = Rotation.from_matrix(bearing).as_euler("XYZ", degrees=True).tolist()
+    return x, y, z
+
+
+def _first(matrices: Floats, shape: tuple[int, ...]) -> Floats:
+    return np.moveaxis(matrices.reshape(*shape, 3, 3), (-2, -1), (0, 1))
