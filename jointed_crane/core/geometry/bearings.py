@@ -7,7 +7,8 @@ from __future__ import annotations
 
 import numpy as np
 import numpy.typing as npt
-from scipy.spatial.transform import Rotation
+
+from jointed_crane.core.geometry.fields import rotation, stacked
 
 Floats = npt.NDArray[np.float64]
 #: What leans out of the plane of the stage by less lies in it.
@@ -47,14 +48,17 @@ def back(bearings: Floats) -> Floats:
 
 def of_turns(x: Floats, y: Floats, z: Floats) -> Floats:
     """Rotations by turns about x, then the turned y, then the z that comes of both, radians."""
-    angles = np.stack(np.broadcast_arrays(x, y, z), axis=-1)
-    return _first(Rotation.from_euler("XYZ", angles.reshape(-1, 3)).as_matrix(), angles.shape[:-1])
+    matrices = (stacked(rotation(axis, angle), angle.shape) for axis, angle in enumerate((x, y, z)))
+    turns = [np.moveaxis(each, (-2, -1), (0, 1)) for each in matrices]
+    return product(product(turns[0], turns[1]), turns[2])
 
 
 def by_a_share(bearings: Floats, share: Floats) -> Floats:
     """A share of rotations, the shortest way."""
     if (share == 1).all():
         return bearings
+    from scipy.spatial.transform import Rotation  # a third of a second to load, and most commands do without
+
     shape = np.broadcast_shapes(bearings.shape[2:], share.shape)
     whole = np.moveaxis(np.broadcast_to(bearings, (3, 3, *shape)), (0, 1), (-2, -1)).reshape(-1, 3, 3)
     turns = Rotation.from_matrix(whole).as_rotvec() * np.broadcast_to(share, shape).reshape(-1, 1)
@@ -74,6 +78,8 @@ def mean(bearings: Floats, weights: Floats) -> Floats:
 
 def turns_of(bearing: Floats) -> tuple[float, float, float]:
     """The turns, degrees, by which `of_turns` makes one rotation, shape (3, 3)."""
+    from scipy.spatial.transform import Rotation
+
     x, y, z = Rotation.from_matrix(bearing).as_euler("XYZ", degrees=True).tolist()
     return x, y, z
 
