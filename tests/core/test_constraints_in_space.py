@@ -22,6 +22,7 @@ from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.model.scene import Drawing, Eyelet, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.viewing.projection import carried, linear_of, steps_in_space
+from tests.constrained_rigs import arm
 from tests.strategies import ASIDE, STUB_NAME, TIMES, random_scene
 
 OWN = {"x": (1, 0, 0), "y": (0, 1, 0), "front": (0, 0, 1), "sight": (0, 0, -1), (3.0, 5.0, -2.0): None}
@@ -240,6 +241,29 @@ class PlaceTests(unittest.TestCase):
                 wanted = there.mean(weights)
             ready = ruled(scene, parts[0], Between(id="c", name="C", goals=goals, turns=True), **numbers)
             np.testing.assert_allclose(linear_of(world_at(ready, "p0", None)), wanted.as_matrix(), atol=1e-8)
+
+    def test_reaching_turns_in_the_plane_of_what_the_chain_hangs_on(self):
+        random = np.random.default_rng(6)
+        names = ("turn.x", "turn.y", "turn.z", "move.x", "move.y", "move.z", "scale.x")
+        for number in range(30 * TIMES):
+            turns, place, there = random.uniform(-75, 75, 3), *random.normal(size=(2, 3)) * 90
+            mirror = float(random.choice([-1.0, 1.0]))
+            parts = arm(0, (100.0, 80.0), (0.0, 0.0), bends=int(random.choice([-1, 1])), turns=(20.0, 30.0))
+            base, hand, goal = parts[0], parts[3], parts[4]
+            rule = replace(hand.constraints[0], keeps_turn=bool(number % 2))
+            base = base.with_rest(dict(zip(names, (*turns.tolist(), *place.tolist(), mirror), strict=True)))
+            scene = Scene("s", "S", parts=(base, *parts[1:3], replace(hand, constraints=(rule,)), goal), depth=True)
+            world = world_at(scene, base.id, None)
+            across, normal = linear_of(world)[:, :2], linear_of(world)[:, 2]
+            seen = world[:3, 3] + across @ (there[:2] / np.linalg.norm(there[:2]) * random.uniform(40, 160))
+            put = dict(zip(names[3:6], (seen + normal * there[2]).tolist(), strict=True))
+            ready = scene.with_parts([goal.with_rest(put)])
+            np.testing.assert_allclose(pivot_at(ready, hand.id, None), seen, atol=1e-9 * 1000)
+            without = ruled(ready, ready.part(hand.id), replace(rule, is_on=False))
+            before, after = (linear_of(world_at(each, hand.id, None)) for each in (without, ready))
+            np.testing.assert_allclose(after[:, 2], before[:, 2], atol=1e-9)
+            if rule.keeps_turn:
+                np.testing.assert_allclose(after, before, atol=1e-9)
 
     def test_along_a_path_goes_round_its_plane_and_heads_as_it_does(self):
         random = np.random.default_rng(4)

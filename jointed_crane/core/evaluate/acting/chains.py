@@ -16,9 +16,31 @@ from jointed_crane.core.evaluate.packing.plan import Wave
 from jointed_crane.core.evaluate.placement import Local
 from jointed_crane.core.evaluate.world import World
 from jointed_crane.core.geometry import plane
+from jointed_crane.core.geometry.bearings import bearings_of
 from jointed_crane.core.geometry.fields import IDENTITY, Matrix, Rows, matrices_of_rows, product, rotation, with_rows
 
 Floats = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class ReachedIn:
+    """What chains hang on and reach for, in the planes in which they turn.
+
+    Attributes
+    ----------
+    linear, origin : arrays, shapes (2, 2, chains, frames) and (2, chains, frames), what first joints hang on
+    goals : array, shape (2, chains, frames), px
+    bearings : how those planes lie, shape (3, 3, chains, frames); None where all of them are the stage's own
+    """
+
+    linear: Floats
+    origin: Floats
+    goals: Floats
+    bearings: Floats | None = None
+
+    def bearing_of(self, place: int) -> Floats | None:
+        """How the plane of one chain lies, shape (3, 3, frames)."""
+        return None if self.bearings is None else self.bearings[:, :, place]
 
 
 @dataclass
@@ -48,9 +70,9 @@ class Chains:
         """Find how far the joints of some chains turn."""
         places = np.searchsorted(self.moment.plan.constraints.bent, group.joints)
         so_far = self.turns[places]
-        linear, origin = self._above(group.above, world)
+        plane_of = self._plane(group, world)
+        linear, origin, goals = plane_of.linear, plane_of.origin, plane_of.goals
         pose = self._pose(group, local, so_far)
-        goals = self.moment.points(self.moment.plan.terms_of(group).goals[0], world)
         numbers = self.moment.numbers(group)
         soft, stretch, weight = (numbers[name] for name in ("soft", "stretch", "weight"))
         low, high = self._ranges(group, so_far)
@@ -64,7 +86,8 @@ class Chains:
             own, level = result.of(place), None
             end = self._end_below(chain, local)
             if chain.reach.keeps_turn:
-                level = Level(end.below(linear[:, :, place], np.zeros_like(own.turns)), -own.turns.sum(axis=0))
+                lies = end.below(linear[:, :, place], np.zeros_like(own.turns))
+                level = Level(lies, -own.turns.sum(axis=0), plane_of.bearing_of(place))
             if chain.reach.changes:
                 columns = [self.moment.column(change.frame) for change in chain.reach.changes]
                 own, level = with_changes(pose.of(place), aim.of(place), own, end, level, chain.reach, columns)
@@ -89,14 +112,30 @@ class Chains:
                 spun = plane.product(along, spin)
                 self.loosened[below] = np.stack([plane.solved(spun, spin[:, j]) for j in range(2)], axis=1)
 
-    def _above(self, above: Places, world: World) -> tuple[Floats, Floats]:
-        """What first joints hang on, in the plane: linear parts, (2, 2, rows, frames), and translations, (2, rows,
-        frames).
+    def _plane(self, group: Reaching, world: World) -> ReachedIn:
+        """What first joints hang on, and their goals, in the plane in which they turn: that of the stage, or where
+        something leaves it the plane of what they hang on, in which goals are taken as nearest to them.
         """
-        linear, origin = self.moment.matrices(world.linear, above), self.moment.columns(world.origin, above)
+        goals = self.moment.plan.terms_of(group).goals[0]
+        if isinstance(world.place[2], float):
+            linear, origin = self._above(group.above, world, 2)
+            return ReachedIn(linear, origin, self.moment.points(goals, world))
+        whole, place = self._above(group.above, world, 3)
+        bearings = bearings_of(whole)
+        axes = bearings[:, :2]
+        linear = np.einsum("iacf,ibcf->abcf", axes, whole[:, :2])
+        origin, at = (np.einsum("iacf,icf->acf", axes, each) for each in (place, self.moment.points(goals, world, 3)))
+        return ReachedIn(linear, origin, at, bearings)
+
+    def _above(self, above: Places, world: World, size: int) -> tuple[Floats, Floats]:
+        """What first joints hang on: linear parts, shape (size, size, rows, frames), and where their zeros lie, (size,
+        rows, frames).
+        """
+        linear = self.moment.matrices(world.linear, above, size)
+        origin = self.moment.columns(world.origin, above, size)
         on_stage = above < 0
         if on_stage.any():
-            linear[:, :, on_stage], origin[:, on_stage] = np.eye(2)[..., None, None], 0.0
+            linear[:, :, on_stage], origin[:, on_stage] = np.eye(size)[..., None, None], 0.0
         return linear, origin
 
     def _pose(self, group: Reaching, local: Local, so_far: Floats) -> ChainPose:

@@ -17,7 +17,7 @@ from jointed_crane.core.evaluate.packing.constraint_columns import Acting
 from jointed_crane.core.evaluate.packing.plan import Wave
 from jointed_crane.core.evaluate.placement import Local
 from jointed_crane.core.evaluate.world import World
-from jointed_crane.core.geometry.fields import matrices_of_rows, product, put_column, put_matrix
+from jointed_crane.core.geometry.fields import Matrix, matrices_of_rows, product, put_column, put_matrix
 
 Floats = npt.NDArray[np.float64]
 
@@ -66,7 +66,11 @@ class Constraints:
     def _levelled(self, placed: PlacedParts, rows: Sequence[int]) -> PlacedParts:
         """Ends of chains that keep their linear parts whatever turns above them."""
         level = [self.chains.level[row] for row in rows]
-        (a, b), (c, d) = np.stack([one.linear for one in level], axis=2)
-        (_, _, depth_x), (_, _, depth_y), last = placed.linear
         turned = np.stack([one.turned for one in level])
-        return replace(placed, linear=[[a, b, depth_x], [c, d, depth_y], last], turned=turned)
+        if all(one.bearing is None for one in level):
+            (a, b), (c, d) = np.stack([one.linear for one in level], axis=2)
+            (_, _, depth_x), (_, _, depth_y), last = placed.linear
+            return replace(placed, linear=[[a, b, depth_x], [c, d, depth_y], last], turned=turned)
+        columns = np.stack([one.in_space() for one in level], axis=2)
+        linear: Matrix = [[*columns[axis], placed.linear[axis][2]] for axis in range(3)]
+        return replace(placed, linear=linear, turned=turned)

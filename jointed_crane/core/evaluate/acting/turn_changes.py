@@ -47,12 +47,20 @@ class Level:
 
     Attributes
     ----------
-    linear : array, shape (2, 2, frames), its linear part on the stage
+    linear : array, shape (2, 2, frames), its linear part in the plane of its chain
     turned : array, shape (frames,), how far it turns for that from where it would lie, radians
+    bearing : array, shape (3, 3, frames), how that plane lies; None where it is the stage's own
     """
 
     linear: Floats
     turned: Floats
+    bearing: Floats | None = None
+
+    def in_space(self) -> Floats:
+        """The first two columns of its linear part on the stage, shape (3, 2, frames)."""
+        if self.bearing is None:
+            return np.concatenate([self.linear, np.zeros((1, *self.linear.shape[1:]))])
+        return np.einsum("iaf,abf->ibf", self.bearing[:, :2], self.linear)
 
 
 def with_changes(
@@ -100,7 +108,7 @@ def with_changes(
             # A turn of the joints takes the end along, or does not.
             back[at:] = back[at] + (0.0 if change.to == "turn" else held.sum() - turns[:, at:].sum(axis=0))
         turns[:, at], stretch[at] = held, length
-    return Reached(turns, stretch), None if lies is None else Level(lies, back)
+    return Reached(turns, stretch), None if level is None or lies is None else replace(level, linear=lies, turned=back)
 
 
 def _met(aim: Aim, base: ChainPose, held: Floats, at: int, bends: float) -> Aim:
