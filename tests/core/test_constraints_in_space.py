@@ -15,7 +15,7 @@ from jointed_crane.core.constraints.follow import Follow
 from jointed_crane.core.constraints.point_at import PointAt
 from jointed_crane.core.constraints.stay_above import StayAbove
 from jointed_crane.core.edits import applied
-from jointed_crane.core.edits.constraints.constraining import Constrain
+from jointed_crane.core.edits.constraints.constraining import Constrain, MakeReach
 from jointed_crane.core.edits.constraints.keeping_as_keys import KeepAsKeys
 from jointed_crane.core.edits.placing.poses import MoveBy, TurnBy
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
@@ -264,6 +264,19 @@ class PlaceTests(unittest.TestCase):
             np.testing.assert_allclose(after[:, 2], before[:, 2], atol=1e-9)
             if rule.keeps_turn:
                 np.testing.assert_allclose(after, before, atol=1e-9)
+
+    def test_nothing_moves_when_a_tilted_limb_begins_to_reach(self):
+        random = np.random.default_rng(10)
+        names = ("turn.x", "turn.y", "turn.z", "move.x", "move.y", "move.z", "scale.x")
+        for _ in range(20 * TIMES):
+            numbers = (*random.uniform(-170, 170, 3).tolist(), 50.0, -20.0, 70.0, float(random.choice([-1.0, 1.0])))
+            base, upper, fore, hand, _ = arm(0, (100.0, 80.0), (0, 0), turns=random.uniform(-120, 120, 2).tolist())
+            base = base.with_rest(dict(zip(names, numbers, strict=True)))
+            scene = Scene("s", "S", parts=(base, upper, fore, replace(hand, constraints=())), depth=True)
+            after = applied(scene, [MakeReach(hand.id, "n")])
+            for part in scene.parts:
+                was, now = (world_at(each, part.id, None) for each in (scene, after))
+                np.testing.assert_allclose(now, was, atol=1e-9 * max(1, np.abs(was).max()))
 
     def test_along_a_path_goes_round_its_plane_and_heads_as_it_does(self):
         random = np.random.default_rng(4)

@@ -35,6 +35,14 @@ def are_level(bearings: Floats) -> npt.NDArray[np.bool_]:
     return result
 
 
+def plane_of(linear: Floats) -> Floats:
+    """Two axes that span the plane of one linear part, shape (3, 3), its front towards who sees them x to the right and
+    y down, shape (3, 2); those of the stage for what lies in it.
+    """
+    bearings = bearings_of(linear[..., None, None])
+    return np.eye(3)[:, :2] if are_level(bearings).all() else np.asarray(bearings[:, :2, 0, 0])
+
+
 def product(a: Floats, b: Floats) -> Floats:
     """One after the other: a b."""
     result: Floats = np.einsum("ij...,jk...->ik...", *np.broadcast_arrays(a, b))

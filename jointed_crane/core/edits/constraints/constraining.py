@@ -18,6 +18,7 @@ from jointed_crane.core.edits.shared.edit import Edit, unlocked
 from jointed_crane.core.edits.shared.named_things import all_but, exchanged_for, the_one
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.geometry.arc_length import Way
+from jointed_crane.core.geometry.bearings import plane_of
 from jointed_crane.core.hierarchy.chains import chains_of, whole_chain
 from jointed_crane.core.hierarchy.tree import free_name
 from jointed_crane.core.model.channels import channel_kind, family_of
@@ -82,9 +83,10 @@ class MakeReach(Edit, kind="make_reach"):
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
-        x, y, _ = pivot_at(scene, part.id, self.frame)
+        place = zip("xyz", pivot_at(scene, part.id, self.frame).tolist(), strict=True)
+        rest = {f"move.{axis}": at for axis, at in place if axis != "z" or at}
         name = free_name(f"{part.name} goal", (other.name for other in scene.parts))
-        helper = Part(f"{self.id}-goal", name, "helper", rest={"move.x": float(x), "move.y": float(y)}, form="cross")
+        helper = Part(f"{self.id}-goal", name, "helper", rest=rest, form="cross")
         made = Reach(
             id=self.id,
             name=free_name("Reach", (other.name for other in part.constraints)),
@@ -117,9 +119,9 @@ class MakeReach(Edit, kind="make_reach"):
     def _bends(self, scene: Scene, part: Part, joints: Sequence[str]) -> Literal[-1, 1]:
         if len(joints) < 2:
             return 1
-        first, second = (pivot_at(scene, part_id, self.frame)[:2] for part_id in joints[:2])
-        end = pivot_at(scene, part.id, self.frame)[:2]
-        (tx, ty), (ex, ey) = end - first, second - first
+        first, second, end = (pivot_at(scene, part_id, self.frame) for part_id in (*joints[:2], part.id))
+        axes = plane_of(linear_of(world_at(scene, scene.part(joints[0]).parent, self.frame)))
+        (tx, ty), (ex, ey) = (end - first) @ axes, (second - first) @ axes
         return -1 if tx * ey - ty * ex < 0 else 1
 
 

@@ -14,10 +14,11 @@ from jointed_crane.core.constraints.reaching.two_bones import two_bones
 from jointed_crane.core.edits.shared.named_things import exchanged_for
 from jointed_crane.core.evaluate.pose import Pose
 from jointed_crane.core.evaluate.pose_at_frame import pose_at
+from jointed_crane.core.geometry.bearings import plane_of
 from jointed_crane.core.geometry.plane import applied, determinant, solved
 from jointed_crane.core.hierarchy.chains import chains_of
 from jointed_crane.core.model.scene import Part, Scene
-from jointed_crane.core.viewing.projection import carried, seen_linear_of
+from jointed_crane.core.viewing.projection import carried, linear_of, seen_linear_of
 
 Floats = npt.NDArray[np.float64]
 #: Bends below this are the last digits of what is straight, degrees.
@@ -70,7 +71,8 @@ class _Shown:
         spaces, art = np.stack(linear[:-1], axis=-1), np.stack(linear[1:], axis=-1)
         bones = solved(spaces, np.diff(places, axis=0).T)
         carrying = np.stack([solved(spaces, art[:, column]) for column in range(2)], axis=1)[..., :-1]
-        side = reach.bends * np.copysign(1.0, determinant(linear[0]))
+        hangs_on = np.eye(3) if above is None else linear_of(pose.world_of(above))
+        side = reach.bends * np.copysign(1.0, determinant(plane_of(hangs_on).T @ hangs_on[:, :2]))
         return cls(np.moveaxis(bones, -1, 0)[..., None], np.moveaxis(carrying, -1, 0)[..., None], np.array([side]))
 
     def bends(self) -> tuple[float, ...]:
