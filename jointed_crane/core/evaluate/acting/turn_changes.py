@@ -60,7 +60,8 @@ class Level:
         """The first two columns of its linear part on the stage, shape (3, 2, frames)."""
         if self.bearing is None:
             return np.concatenate([self.linear, np.zeros((1, *self.linear.shape[1:]))])
-        return np.einsum("iaf,abf->ibf", self.bearing[:, :2], self.linear)
+        result: Floats = np.einsum("iaf,abf->ibf", self.bearing[:, :2], self.linear)
+        return result
 
 
 def with_changes(
