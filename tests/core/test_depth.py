@@ -19,8 +19,8 @@ from jointed_crane.core.edits.placing.turning import ScaleAbout, TurnAbout
 from jointed_crane.core.edits.scene.cameras import AddCamera, MoveCamera, SetCut, SpreadInDepth
 from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.edits.shared.edit import applied
-from jointed_crane.core.edits.shared.turns_in_space import turns_of
 from jointed_crane.core.evaluate.pose_at_frame import pose_at
+from jointed_crane.core.geometry.decomposition import turns_of
 from jointed_crane.core.geometry.nine_points import box_corners
 from jointed_crane.core.measures.snapping import Snapping
 from jointed_crane.core.model.forms import Paint, Rectangle
@@ -45,6 +45,12 @@ def rigid_scene(seed: int) -> Scene:
             rest["scale.x"] = -1.0
         parts.append(replace(part, rest=rest, channels={}, footholds=()))
     return replace(scene, parts=tuple(parts))
+
+
+def deep_part(seed: int) -> tuple[Scene, Part, np.random.Generator]:
+    """A random scene in depth, a part of it by chance, and more of that chance."""
+    random, scene = np.random.default_rng(seed), random_scene(seed, is_deep=True)
+    return scene, scene.parts[int(random.integers(len(scene.parts)))], random
 
 
 def linear(scene, part_id):
@@ -116,9 +122,7 @@ class ViewTests(unittest.TestCase):
     @given(seeds)
     @examples(40)
     def test_a_part_moves_in_the_plane_of_the_view_by_the_px_that_were_dragged(self, seed):
-        scene = random_scene(seed, is_deep=True)
-        random = np.random.default_rng(seed)
-        part = scene.parts[int(random.integers(len(scene.parts)))]
+        scene, part, random = deep_part(seed)
         by = tuple(random.uniform(-80, 80, 2).tolist())
         for view in (from_around((0, 0, 0), 34, 21, 4000), straight("right", scale=2.0)):
             before = pose_at(scene, None).pivot_of(part.id)
@@ -129,9 +133,7 @@ class ViewTests(unittest.TestCase):
     @given(seeds)
     @examples(40)
     def test_a_pivot_dragged_in_a_view_leaves_the_art_where_it_is(self, seed):
-        scene = random_scene(seed, is_deep=True)
-        random = np.random.default_rng(seed)
-        part = scene.parts[int(random.integers(len(scene.parts)))]
+        scene, part, random = deep_part(seed)
         # What spins carries its art past the pivot, so the point that is seen there is another one.
         part = part.with_rest({f"spin.{axis}": 0.0 for axis in "xyz"})
         scene = scene.with_parts([part])
@@ -174,9 +176,7 @@ class ViewTests(unittest.TestCase):
     @given(seeds)
     @examples(30)
     def test_axes_are_laid_as_scipy_says_and_the_art_stays(self, seed):
-        scene = random_scene(seed, is_deep=True)
-        random = np.random.default_rng(seed)
-        part = scene.parts[int(random.integers(len(scene.parts)))]
+        scene, part, random = deep_part(seed)
         turns = tuple(random.uniform(-180, 180, 3).tolist())
         after = applied(scene, [SetAxes(part.id, turns)])
         places = ["XYZ".index(letter) for letter in part.turn_order]

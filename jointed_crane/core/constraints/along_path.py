@@ -137,7 +137,7 @@ def placed_along_in_space(
     by = numbers["weight"]
     upwards = np.where(normals[2] < 0, -normals, normals)  # one seen from behind lies mirrored on the stage
     right = np.cross(upwards, directions, axis=0)
-    length = np.sqrt((right * right).sum(axis=0))
+    length = length_of(right)
     with np.errstate(divide="ignore", invalid="ignore"):
         right = np.where(length > 0, right / length, 0.0)
     after = placed.moved_to(points + numbers["beside"] * right, by)

@@ -22,7 +22,7 @@ from jointed_crane.core.constraints.constraint import (
 from jointed_crane.core.constraints.placements import Floats, PlacedParts, part_way
 from jointed_crane.core.geometry.bearings import are_level, back, bearings_of, mean, of_turns, product
 from jointed_crane.core.geometry.bearings import by_a_share as by_a_share_of
-from jointed_crane.core.geometry.plane import angle_of, shortest
+from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -55,25 +55,25 @@ class Between(Constraint):
         return self.turns and not self.is_shortest
 
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
-        count, by = len(self.goals), given.numbers["weight"]
+        count = len(self.goals)
         weights = weights_of_goals(given.numbers, count)
+        by = np.where(weights.any(axis=0), given.numbers["weight"], 0.0)
         placed = placed_between(placed, np.stack(given.places or given.points), weights, by)
         if not (self.turns or self.scales):
             return placed
-        size = 2 if given.places is None else 3
-        linears = np.stack([given.linears(number, size) for number in range(count)], axis=2)
+        linears = np.stack([given.linears(number) for number in range(count)], axis=2)
         if self.turns:
             turns = angle_of(linears[:, 0])
             if not self.is_shortest:
                 turns = np.stack([given.whole_turns(number) for number in range(count)])
             turn = mean_turn(turns, self.is_shortest, weights)
             if given.places is None:
-                placed = turned_between(placed, turn, weights, by)
+                placed = placed.turned_by(by * shortest(turn - placed.heading))
             else:
                 bearings = bearings_between(np.moveaxis(linears, 2, 0), turn, weights)
-                placed = placed.brought_to(bearings, np.where(weights.any(axis=0), by, 0.0))
+                placed = placed.brought_to(bearings, by)
         if self.scales:
-            sizes = np.stack([np.sqrt((linears[:, axis] ** 2).sum(axis=0)) for axis in range(2)], axis=1)
+            sizes = np.stack([length_of(linears[:, axis]) for axis in range(2)], axis=1)
             placed = scaled_between(placed, sizes, weights, by)
         return placed
 
@@ -99,10 +99,9 @@ def placed_between(placed: PlacedParts, goals: Floats, weights: Floats, by: Floa
     ----------
     goals : array, shape (goals, 2, parts, frames) on the stage or (goals, 3, parts, frames) in space, px
     weights : array, shape (goals, parts, frames) or (goals, parts, 1)
-    by : array, the weight of the constraint
+    by : array, the weight of the constraint, 0 where no goal counts
     """
-    mean = (weights[:, None] * goals).sum(axis=0)
-    return placed.moved_to(mean, np.where(weights.any(axis=0), by, 0.0))
+    return placed.moved_to((weights[:, None] * goals).sum(axis=0), by)
 
 
 def mean_turn(turns: Floats, is_shortest: bool, weights: Floats) -> Floats:
@@ -118,11 +117,6 @@ def mean_turn(turns: Floats, is_shortest: bool, weights: Floats) -> Floats:
         turns = about + shortest(turns - about)
     result: Floats = (weights * turns).sum(axis=0)
     return result
-
-
-def turned_between(placed: PlacedParts, turn: Floats, weights: Floats, by: Floats) -> PlacedParts:
-    """The parts turned to a turn on the stage, radians."""
-    return placed.turned_by(np.where(weights.any(axis=0), by, 0.0) * shortest(turn - placed.heading))
 
 
 def bearings_between(linears: Floats, turn: Floats, weights: Floats) -> Floats:
@@ -146,9 +140,8 @@ def bearings_between(linears: Floats, turn: Floats, weights: Floats) -> Floats:
 
 def scaled_between(placed: PlacedParts, sizes: Floats, weights: Floats, by: Floats) -> PlacedParts:
     """The parts scaled to the mean of sizes along x and y, shape (goals, 2, parts, frames)."""
-    mean = (weights[:, None] * sizes).sum(axis=0)
-    share = np.where(weights.any(axis=0), by, 0.0)
-    x, y = (by_a_share(*pair, share) for pair in zip(placed.sizes, mean, strict=True))
+    wanted = (weights[:, None] * sizes).sum(axis=0)
+    x, y = (by_a_share(*pair, by) for pair in zip(placed.sizes, wanted, strict=True))
     return placed.scaled(x, y)
 
 

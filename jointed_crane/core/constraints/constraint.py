@@ -140,9 +140,9 @@ class Given(Protocol):
     def stands(self) -> bool:
         """Whether any of the parts stands on another point than its pivot at some frame."""
 
-    def linears(self, number: int, size: int = 2) -> Floats:
-        """The linear parts of what has the goals of this number, by default in the plane, shape (size, size, parts,
-        frames).
+    def linears(self, number: int) -> Floats:
+        """The linear parts of what has the goals of this number, shape (3, 3, parts, frames) where there are `places`,
+        else (2, 2, parts, frames).
         """
 
     def whole_turns(self, number: int) -> Floats:

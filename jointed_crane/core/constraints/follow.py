@@ -14,8 +14,9 @@ from jointed_crane.core.constraints.between import by_a_share
 from jointed_crane.core.constraints.constraint import Constraint, Given, Goal, Number, Spot, choice_field, goal_field
 from jointed_crane.core.constraints.numbers import TURN
 from jointed_crane.core.constraints.placements import Floats, PlacedParts
-from jointed_crane.core.geometry.bearings import are_level, bearings_of, of_turns, product, turns_of
-from jointed_crane.core.geometry.plane import angle_of, shortest
+from jointed_crane.core.geometry.bearings import are_level, bearings_of, of_turns, product
+from jointed_crane.core.geometry.decomposition import turns_of
+from jointed_crane.core.geometry.plane import angle_of, length_of, shortest
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -53,23 +54,22 @@ class Follow(Constraint):
     def on_the_spot(self, spot: Spot) -> dict[str, float]:
         """How the part lies beside the goal."""
         place, there = spot.goal(self.goal)
-        seen, own = there[:2, :2], spot.linear[:2, :2]
-        if not np.linalg.det(seen) or not np.linalg.det(there):
+        if not np.linalg.det(there[:2, :2]) or not np.linalg.det(there):
             raise RuleError(f"{spot.name_of(self.goal.part)} has no size there. Nothing was changed.")
         x, y, z = np.linalg.solve(there, spot.pivot - place).tolist()
-        turn = np.rad2deg(np.arctan2(*own[::-1, 0]) - np.arctan2(*seen[::-1, 0]))
-        sizes = np.linalg.norm(own, axis=0) / np.linalg.norm(seen, axis=0)
-        turn = (turn + 180) % 360 - 180
-        found = {"x": x, "y": y, "z": z, "turn": float(turn)}
+        scalex, scaley = (length_of(spot.linear[:, :2]) / length_of(there[:, :2])).tolist()
+        found = {"x": x, "y": y, "z": z, "scalex": scalex, "scaley": scaley}
         bearings = bearings_of(np.stack([spot.linear, there], axis=-1)[..., None])
-        if not are_level(bearings).all():
-            sizes = np.linalg.norm(spot.linear[:, :2], axis=0) / np.linalg.norm(there[:, :2], axis=0)
-            own, of_goal = np.moveaxis(bearings[..., 0], -1, 0)
-            found["turnx"], found["turny"], found["turn"] = turns_of(of_goal.T @ own)
-        return found | {"scalex": float(sizes[0]), "scaley": float(sizes[1])}
+        if are_level(bearings).all():
+            turn = np.rad2deg(np.arctan2(*spot.linear[1::-1, 0]) - np.arctan2(*there[1::-1, 0]))
+            return found | {"turn": float((turn + 180) % 360 - 180)}
+        own, of_goal = np.moveaxis(bearings[..., 0], -1, 0)
+        return found | dict(
+            zip(("turnx", "turny", "turn"), turns_of(of_goal.T @ own, "XYZ", np.zeros(3)).tolist(), strict=True)
+        )
 
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
-        numbers, linear = given.numbers, given.linears(0, 2 if given.places is None else 3)
+        numbers, linear = given.numbers, given.linears(0)
         by = numbers["weight"]
         if self.scales:
             placed = following_scale(placed, linear, (numbers["scalex"], numbers["scaley"]), by)
@@ -112,6 +112,6 @@ def following_turn(placed: PlacedParts, linear: Floats, offset: Floats, by: Floa
 
 def following_scale(placed: PlacedParts, linear: Floats, offset: Pair, by: Floats) -> PlacedParts:
     """The parts as large as goals are along their own x and y, times an offset along each."""
-    wanted = (np.sqrt((linear[:, axis] ** 2).sum(axis=0)) * offset[axis] for axis in range(2))
+    wanted = (length_of(linear[:, axis]) * offset[axis] for axis in range(2))
     x, y = (by_a_share(*pair, by) for pair in zip(placed.sizes, wanted, strict=True))
     return placed.scaled(x, y)

@@ -17,3 +17,8 @@ class World:
     origin: Column
     place: Column
     plain: Matrix
+
+    @property
+    def is_flat(self) -> bool:
+        """Whether nothing leaves the plane of the stage, so that there is no room for it."""
+        return isinstance(self.place[2], float)

@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.geometry.fields import rotation, stacked
+from jointed_crane.core.geometry.plane import length_of
 
 Floats = npt.NDArray[np.float64]
 #: What leans out of the plane of the stage by less lies in it.
@@ -20,9 +21,9 @@ def bearings_of(linear: Floats) -> Floats:
     that what is mirrored in its plane lies as its own x says; the identity for what has no size.
     """
     with np.errstate(divide="ignore", invalid="ignore"):
-        x = linear[:, 0] / np.sqrt((linear[:, 0] ** 2).sum(axis=0))
+        x = linear[:, 0] / length_of(linear[:, 0])
         z = np.cross(linear[:, 0], linear[:, 1], axis=0)
-        z = z / np.sqrt((z * z).sum(axis=0))
+        z = z / length_of(z)
     z = z * np.where((z * linear[:, 2]).sum(axis=0) < 0, -1.0, 1.0)
     result = np.stack([x, np.cross(z, x, axis=0), z], axis=1)
     return np.where(np.isfinite(result).all(axis=(0, 1)), result, np.eye(3)[..., None, None])
@@ -82,14 +83,6 @@ def mean(bearings: Floats, weights: Floats) -> Floats:
     sign = np.linalg.det(u @ v)[..., None]
     u = np.concatenate([u[..., :2], u[..., 2:] * sign[..., None]], axis=-1)
     return np.moveaxis(u @ v, (-2, -1), (0, 1))
-
-
-def turns_of(bearing: Floats) -> tuple[float, float, float]:
-    """The turns, degrees, by which `of_turns` makes one rotation, shape (3, 3)."""
-    from scipy.spatial.transform import Rotation
-
-    x, y, z = Rotation.from_matrix(bearing).as_euler("XYZ", degrees=True).tolist()
-    return x, y, z
 
 
 def _first(matrices: Floats, shape: tuple[int, ...]) -> Floats:

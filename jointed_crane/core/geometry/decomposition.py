@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import warnings
+
 import numpy as np
 import numpy.typing as npt
 
@@ -98,3 +100,34 @@ def rotation_matrices(quaternions: Floats) -> Floats:
         [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)],
     ]
     return np.moveaxis(np.array(rows), (0, 1), (-2, -1))
+
+
+def turns_of(linear: Floats, order: str, near: Floats) -> Floats:
+    """The turns about x, y and z, degrees, that make a rotation in an order, as near as may be to some others: an
+    angle and the whole turns beside it are alike, and so are the two ways of coming to a rotation by three turns.
+
+    Parameters
+    ----------
+    linear : array, shape (3, 3), a rotation
+    near : array, shape (3,), degrees
+    """
+    from scipy.spatial.transform import Rotation
+
+    places = ["XYZ".index(letter) for letter in order]
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")  # where two axes fall together one of their angles is free, which is well
+        first, middle, last = Rotation.from_matrix(linear).as_euler(order, degrees=True).tolist()
+    known = near[places]
+    ways = []
+    for one in ((first, middle, last), (first + 180.0, 180.0 - middle, last + 180.0)):
+        angles = np.array(one)
+        if abs(np.cos(np.deg2rad(middle))) < 1e-7:  # only the sum, or the difference, of the outer ones counts
+            sign = 1.0 if np.sin(np.deg2rad(middle)) > 0 else -1.0
+            shared = (angles[0] + sign * angles[2]) - (known[0] + sign * known[2])
+            shared -= 360.0 * np.round(shared / 360.0)
+            angles[0], angles[2] = known[0] + shared / 2, known[2] + sign * shared / 2
+        ways.append(angles - 360.0 * np.round((angles - known) / 360.0))
+    best = min(ways, key=lambda angles: float(np.abs(angles - known).sum()))
+    result = np.empty(3)
+    result[places] = best
+    return result

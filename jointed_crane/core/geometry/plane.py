@@ -26,8 +26,9 @@ def angle_between(vectors: Floats, others: Floats) -> Floats:
 
 
 def length_of(vectors: Floats) -> Floats:
-    """The length of vectors."""
-    return np.sqrt(dot(vectors, vectors))
+    """The length of vectors, in space too."""
+    square = dot(vectors, vectors)
+    return np.sqrt(square if len(vectors) == 2 else square + vectors[2] * vectors[2])
 
 
 def cosine_and_sine(angle: Floats) -> tuple[Floats, Floats]:

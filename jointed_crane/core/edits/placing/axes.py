@@ -10,10 +10,9 @@ import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.edits.shared.turns_in_space import turns_of
 from jointed_crane.core.evaluate.placement import rotation
 from jointed_crane.core.geometry.coordinates import Vector
-from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices
+from jointed_crane.core.geometry.decomposition import quaternion, rotation_matrices, turns_of
 from jointed_crane.core.geometry.fields import stacked
 from jointed_crane.core.model.channels import SLIDE, TURN
 from jointed_crane.core.model.scene import Part, Scene

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -21,7 +21,7 @@ from jointed_crane.core.hierarchy.tree import free_name, uppermost
 from jointed_crane.core.model.cameras import LENS, Camera, CameraCut
 from jointed_crane.core.model.channels import SCALE, channel_kind
 from jointed_crane.core.model.scene import Part, Scene
-from jointed_crane.core.viewing.cameras import camera_on, camera_view
+from jointed_crane.core.viewing.cameras import camera_view, stage_view
 from jointed_crane.core.viewing.view import STAGE, View, focal_of_lens, lens_of_angle
 
 Floats = npt.NDArray[np.float64]
@@ -126,9 +126,8 @@ class SetCut(Edit, kind="set_cut"):
     def apply(self, scene: Scene) -> Scene:
         if self.camera is not None:
             _camera_of(scene.part(self.camera))
-        others = [cut for cut in scene.cuts if cut.frame != self.frame]
-        cuts = sorted([*others, CameraCut(float(self.frame), self.camera)], key=lambda cut: cut.frame)
-        return replace(scene, cuts=tuple(cuts), depth=True)
+        cut = CameraCut(float(self.frame), self.camera)
+        return replace(scene, cuts=_with_cut(scene.cuts, cut), depth=True)
 
 
 @dataclass(frozen=True)
@@ -143,8 +142,8 @@ class MoveCut(Edit, kind="move_cut"):
 
     def apply(self, scene: Scene) -> Scene:
         known = _cut_at(scene, self.frame)
-        others = [cut for cut in scene.cuts if cut.frame not in (self.frame, self.to)]
-        return replace(scene, cuts=tuple(sorted([*others, replace(known, frame=float(self.to))], key=_frame_of)))
+        others = [cut for cut in scene.cuts if cut is not known]
+        return replace(scene, cuts=_with_cut(others, replace(known, frame=float(self.to))))
 
 
 @dataclass(frozen=True)
@@ -218,9 +217,8 @@ class SpreadInDepth(ValueEdit, kind="spread_in_depth"):
         return f"Spread {named(map(scene.part, self.parts))} in depth"
 
     def new_values(self, scene: Scene) -> Iterator[NewValue]:
-        camera = camera_on(scene, self.frame)
         pose = pose_at(scene, self.frame)
-        view = STAGE if camera is None else camera_view(scene, camera, pose, is_at_rest=self.frame is None)
+        view = stage_view(scene, pose, is_at_rest=self.frame is None)
         ids = [part.id for part in unlocked(scene, self.parts)]
         if set(uppermost(scene, ids)) != set(ids):
             raise RuleError(
@@ -254,5 +252,7 @@ def _cut_at(scene: Scene, frame: float) -> CameraCut:
     return known
 
 
-def _frame_of(cut: CameraCut) -> float:
-    return cut.frame
+def _with_cut(cuts: Iterable[CameraCut], made: CameraCut) -> tuple[CameraCut, ...]:
+    """Cuts in order with one more; one that stands on its frame gives way."""
+    others = (cut for cut in cuts if cut.frame != made.frame)
+    return tuple(sorted([*others, made], key=lambda cut: cut.frame))

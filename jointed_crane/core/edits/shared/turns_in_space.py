@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import warnings
 from collections.abc import Iterator
 
 import numpy as np
@@ -12,11 +11,11 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.places import parent_linear
 from jointed_crane.core.edits.shared.values_on_screen import NewValue, driven_values, value_on_screen
 from jointed_crane.core.evaluate.placement import rotation
-from jointed_crane.core.geometry.decomposition import rotation_about, rotation_matrices
+from jointed_crane.core.geometry.decomposition import rotation_about, rotation_matrices, turns_of
 from jointed_crane.core.geometry.fields import stacked
 from jointed_crane.core.measures.turning_rings import TurningRing, turning_rings
 from jointed_crane.core.model.channels import TURN
-from jointed_crane.core.model.scene import Part, Scene, TurnOrder
+from jointed_crane.core.model.scene import Part, Scene
 
 Floats = npt.NDArray[np.float64]
 
@@ -84,34 +83,3 @@ def _steps_on_free(rings: list[TurningRing], free: list[str], turn: Floats) -> d
     axes = np.stack([ring.axis for ring in able], axis=1)
     steps = np.linalg.lstsq(axes, turn, rcond=1e-6)[0]
     return {ring.channel: float(step) for ring, step in zip(able, steps, strict=True)}
-
-
-def turns_of(linear: Floats, order: TurnOrder, near: Floats) -> Floats:
-    """The turns about x, y and z, degrees, that make a rotation in an order, as near as may be to some others: an
-    angle and the whole turns beside it are alike, and so are the two ways of coming to a rotation by three turns.
-
-    Parameters
-    ----------
-    linear : array, shape (3, 3), a rotation
-    near : array, shape (3,), degrees
-    """
-    from scipy.spatial.transform import Rotation
-
-    places = ["XYZ".index(letter) for letter in order]
-    with warnings.catch_warnings():
-        warnings.simplefilter("ignore")  # where two axes fall together one of their angles is free, which is well
-        first, middle, last = Rotation.from_matrix(linear).as_euler(order, degrees=True).tolist()
-    known = near[places]
-    ways = []
-    for one in ((first, middle, last), (first + 180.0, 180.0 - middle, last + 180.0)):
-        angles = np.array(one)
-        if abs(np.cos(np.deg2rad(middle))) < 1e-7:  # only the sum, or the difference, of the outer ones counts
-            sign = 1.0 if np.sin(np.deg2rad(middle)) > 0 else -1.0
-            shared = (angles[0] + sign * angles[2]) - (known[0] + sign * known[2])
-            shared -= 360.0 * np.round(shared / 360.0)
-            angles[0], angles[2] = known[0] + shared / 2, known[2] + sign * shared / 2
-        ways.append(angles - 360.0 * np.round((angles - known) / 360.0))
-    best = min(ways, key=lambda angles: float(np.abs(angles - known).sum()))
-    result = np.empty(3)
-    result[places] = best
-    return result

@@ -117,7 +117,7 @@ class Chains:
         something leaves it the plane of what they hang on, in which goals are taken as nearest to them.
         """
         goals = self.moment.plan.terms_of(group).goals[0]
-        if isinstance(world.place[2], float):
+        if world.is_flat:
             linear, origin = self._above(group.above, world, 2)
             return ReachedIn(linear, origin, self.moment.points(goals, world))
         whole, place = self._above(group.above, world, 3)

@@ -62,12 +62,12 @@ class GivenTo:
 
     @cached_property
     def places(self) -> list[Floats] | None:
-        if isinstance(self.world.place[2], float):
+        if self.world.is_flat:
             return None
         return [self.moment.points(goals, self.world, 3) for goals in self._terms.goals]
 
-    def linears(self, number: int, size: int = 2) -> Floats:
-        return self.moment.linears(self._terms.goals[number], self.world, size)
+    def linears(self, number: int) -> Floats:
+        return self.moment.linears(self._terms.goals[number], self.world, 2 if self.world.is_flat else 3)
 
     def whole_turns(self, number: int) -> Floats:
         return self.moment.whole_turns(self._terms.goals[number], self.world)
@@ -78,7 +78,7 @@ class GivenTo:
         path = path_of(plan.parts[row], contour, self.moment.frames, self._added(row))
         if path is None:
             return None
-        linear, origin = self._placed(row, 2 if isinstance(self.world.place[2], float) else 3)
+        linear, origin = self._placed(row, 2 if self.world.is_flat else 3)
         return path.on_stage(linear, origin), path.is_closed
 
     def outline(self, place: int) -> tuple[Floats, Floats] | None:

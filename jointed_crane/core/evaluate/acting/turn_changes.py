@@ -58,8 +58,7 @@ class Level:
 
     def in_space(self) -> Floats:
         """The first two columns of its linear part on the stage, shape (3, 2, frames)."""
-        if self.bearing is None:
-            return np.concatenate([self.linear, np.zeros((1, *self.linear.shape[1:]))])
+        assert self.bearing is not None
         result: Floats = np.einsum("iaf,abf->ibf", self.bearing[:, :2], self.linear)
         return result
 

@@ -15,12 +15,12 @@ from flask import Blueprint, Response
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import MOST_MOTION_NUMBERS
-from jointed_crane.core.edits.shared.turns_in_space import rings_of, turns_of
+from jointed_crane.core.edits.shared.turns_in_space import rings_of
 from jointed_crane.core.edits.shared.values_on_screen import driven_values, value_on_screen
 from jointed_crane.core.evaluate.pose import Pose
 from jointed_crane.core.evaluate.pose_at_frame import pose_at, world_at
 from jointed_crane.core.evaluate.stretches import film
-from jointed_crane.core.geometry.decomposition import rotation_matrices
+from jointed_crane.core.geometry.decomposition import rotation_matrices, turns_of
 from jointed_crane.core.measures.turning_rings import TurningRing
 from jointed_crane.core.model.cameras import LENS
 from jointed_crane.core.model.scene import Part, Scene

@@ -66,13 +66,13 @@ function axesField(element, bench, keeps) {
 }
 
 /** @param {Bench} bench */
-function lock(box, bench) {
-  const channel = box.dataset.locks;
-  box.addEventListener("change", () =>
-    bench.keep([{ edit: "fix_channels", parts: bench.picked, channels: [channel], fixed: box.checked }]),
+function lock(input, bench) {
+  const channel = input.dataset.locks;
+  input.addEventListener("change", () =>
+    bench.keep([{ edit: "fix_channels", parts: bench.picked, channels: [channel], fixed: input.checked }]),
   );
   return () => {
-    box.checked = Boolean(bench.lead) && bench.part(bench.lead).fixed.includes(channel);
+    input.checked = Boolean(bench.lead) && bench.part(bench.lead).fixed.includes(channel);
   };
 }
 

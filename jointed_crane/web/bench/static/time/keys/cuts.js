@@ -3,6 +3,7 @@
 import { follow } from "../../elements/following.js";
 import { onPressed, readable, svg } from "../../elements/drawing.js";
 import { ROW } from "../axis.js";
+import { stretchOf } from "./stretch.js";
 
 const OWN = "Stage’s own view";
 
@@ -12,30 +13,6 @@ const OWN = "Stage’s own view";
  */
 export function makeCuts({ bench, play, picture, field, axis }) {
   const nameOf = ({ camera }) => (camera ? (bench.part(camera)?.name ?? "") : OWN);
-
-  function block(cut, from, to, middle) {
-    field.append(
-      svg("rect", {
-        x: from,
-        y: middle - 9,
-        width: Math.max(to - from - 2, 2),
-        height: 18,
-        rx: 4,
-        class: cut.camera ? "fill-brass-light stroke-brass" : "fill-card stroke-line",
-        "pointer-events": "none",
-      }),
-    );
-    const left = Math.max(from, axis.left - 8) + 12;
-    const room = to - left - 6;
-    if (room > 30)
-      field.append(
-        svg(
-          "text",
-          { x: left, y: middle + 4, class: "fill-ink text-[11.5px]", "pointer-events": "none" },
-          nameOf(cut).slice(0, Math.floor(room / 6.5)),
-        ),
-      );
-  }
 
   return function draw(y) {
     const middle = y + ROW / 2;
@@ -47,7 +24,9 @@ export function makeCuts({ bench, play, picture, field, axis }) {
     const end = Math.max(bench.stage.length - 1, 0);
     for (const [index, cut] of cuts.entries()) {
       const from = index ? cut.frame : Math.min(cut.frame, 0);
-      block(cut, axis.xOf(from), axis.xOf(cuts[index + 1]?.frame ?? Math.max(end, cut.frame)), middle);
+      const to = axis.xOf(cuts[index + 1]?.frame ?? Math.max(end, cut.frame));
+      const look = cut.camera ? "fill-brass-light stroke-brass" : "fill-card stroke-line";
+      field.append(...stretchOf({ from: axis.xOf(from), to, middle, left: axis.left, look, words: nameOf(cut) }));
     }
     for (const cut of cuts) field.append(edge({ bench, play, picture, axis }, cut, nameOf(cut), middle));
   };

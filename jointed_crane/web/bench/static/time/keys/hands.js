@@ -4,6 +4,7 @@ import { onPressed, readable, svg } from "../../elements/drawing.js";
 import { changesOf } from "../../state/facts.js";
 import { changeWords } from "../../state/goals.js";
 import { ROW } from "../axis.js";
+import { stretchOf } from "./stretch.js";
 
 /**
  * What draws the row of a constraint; `pressStand` begins to drag a change in time.
@@ -21,35 +22,13 @@ export function makeHands(bench, picture, field, axis, { isPickedKey, pressStand
     );
     const stretches = changes.map((change, index) => [change, change.frame, changes[index + 1]?.frame ?? Math.max(end, change.frame)]);
     if (constraint.kind === "reach" && changes[0]?.frame > 0) stretches.unshift([{ to: "reach" }, 0, changes[0].frame]);
-    for (const [change, from, until] of stretches) block(change, axis.xOf(from), axis.xOf(until), middle);
+    for (const [change, from, until] of stretches) {
+      const look = change.part || change.to === "reach" ? "fill-lagoon-light stroke-lagoon" : "fill-card stroke-line";
+      const words = changeWords(bench, change);
+      field.append(...stretchOf({ from: axis.xOf(from), to: axis.xOf(until), middle, left: axis.left, look, words }));
+    }
     for (const change of changes) field.append(edge(id, constraint, change, middle));
   };
-
-  function block(change, from, to, middle) {
-    const isHeld = change.part || change.to === "reach";
-    field.append(
-      svg("rect", {
-        x: from,
-        y: middle - 9,
-        width: Math.max(to - from - 2, 2),
-        height: 18,
-        rx: 4,
-        class: isHeld ? "fill-lagoon-light stroke-lagoon" : "fill-card stroke-line",
-        "stroke-width": 1,
-        "pointer-events": "none",
-      }),
-    );
-    const left = Math.max(from, axis.left - 8) + 12;
-    const room = to - left - 6;
-    if (room > 30)
-      field.append(
-        svg(
-          "text",
-          { x: left, y: middle + 4, class: "fill-ink text-[11.5px]", "pointer-events": "none" },
-          changeWords(bench, change).slice(0, Math.floor(room / 6.5)),
-        ),
-      );
-  }
 
   function edge(id, constraint, change, middle) {
     const { frame } = change;
