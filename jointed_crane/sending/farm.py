@@ -18,6 +18,7 @@ from functools import lru_cache, partial
 from queue import Empty, Queue
 from typing import TYPE_CHECKING, Any
 from urllib.parse import urlsplit
+from uuid import uuid4
 
 from pydantic_core import from_json, to_json
 
@@ -112,7 +113,6 @@ class Farm:
                     tries[stretch] += 1
                     if tries[stretch] > _RETRIES:
                         raise self._lost(error) from None
-                    self._held.clear()  # what was sent to the workers may be lost with one of them
                     waiting.append(stretch)
                     continue
                 yield stretch[0], frames
@@ -127,10 +127,15 @@ class Farm:
         return self._client.submit(stretch_on_farm, __version__, held, known, *told, pure=False)
 
     def _there(self, key: str, made: Callable[[], Any]) -> Future:
-        """What is at the workers under a name made of its contents; sent where it is not yet."""
-        if key not in self._held:
-            self._held.update(self._client.scatter({key: made()}, broadcast=True))
-        return self._held[key]
+        """What is at the workers under a name made of its contents; sent where it is not yet, or could not be kept.
+
+        It is the result of a task, since that is made anew where the worker that holds it is lost; data that is only
+        handed out is then gone. A name is used once: the word that an earlier one is not wanted may come later.
+        """
+        held = self._held.get(key)
+        if held is None or held.status not in ("pending", "finished"):
+            held = self._held[key] = self._client.submit(_kept, made(), key=f"{key}-{uuid4().hex}")
+        return held
 
     def _ensure_drawing(self, since: float) -> None:
         """RuleError where nothing was drawn for long, or there is nobody to draw it."""
@@ -174,6 +179,11 @@ def fill(
                 files.put(place, frame)
     finally:
         farm.close()
+
+
+def _kept(value: Any) -> Any:
+    """What is sent to the workers once, for all stretches that need it."""
+    return value
 
 
 def stretch_on_farm(
