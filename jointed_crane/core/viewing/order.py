@@ -12,6 +12,8 @@ from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
+from scipy.sparse import csr_array
+from scipy.sparse.csgraph import connected_components
 
 from jointed_crane.core.viewing.view import View
 
@@ -81,11 +83,19 @@ def painted(polygons: list[Floats], view: View, layers: Mapping[int, PaintedLaye
         return []
     corners, planes, layer_of = corners[rows], planes[rows], layer_of[rows]
     eye = np.array([*view.axes[:, 2], 0.0]) if view.focal is None else np.array([*view.place, 1.0])
-    pile = _Pile([polygons[row].tolist() for row in rows.tolist()], corners, planes, eye, layer_of)
-    order = pile.painted(_groups(np.arange(len(rows)), _of_layers(_extents(corners, view), layer_of)))
-    return [
-        PaintedPiece(int(rows[pile.of[piece]]), np.array(pile.corners[piece]), piece < len(rows)) for piece in order
-    ]
+    result: list[PaintedPiece] = []
+    for group in _groups(_of_layers(_extents(corners, view), layer_of)):
+        if len(group) == 1:
+            row = int(rows[group[0]])
+            result.append(PaintedPiece(row, polygons[row], True))
+            continue
+        members = rows[group].tolist()
+        pile = _Pile([polygons[row].tolist() for row in members], corners[group], planes[group], eye, layer_of[group])
+        result += [
+            PaintedPiece(members[pile.of[piece]], np.array(pile.corners[piece]), piece < len(members))
+            for piece in pile.painted(_MOST_PIECES - len(result))
+        ]
+    return result
 
 
 def _together(polygons: list[Floats]) -> Floats:
@@ -134,37 +144,21 @@ def _of_layers(extents: Floats, layer_of: npt.NDArray[np.intp]) -> Floats:
     return result
 
 
-def _groups(group: npt.NDArray[np.intp], extents: Floats) -> list[npt.NDArray[np.intp]]:
+def _groups(extents: Floats) -> list[npt.NDArray[np.intp]]:
     """Polygons in groups from back to front: those of different groups are not seen over each other, or one lies deeper
     than all of the other.
+
+    What is seen over each other comes before what is not wholly deeper than it. Whatever comes before each other so,
+    round any corners, is one group, a strongly connected component; the algorithm numbers those in the order in which
+    it leaves them, each after all that come behind it (Pearce 2005, An improved algorithm for finding the strongly
+    connected components of a directed graph).
     """
-    if len(group) < 2:
-        return [group]
-    low, high = extents[:, group]
+    low, high = extents
     over = (low[:, None, :2] < high[None, :, :2] - _IN_PLANE).all(axis=-1)
-    labels = _components(over & over.T)
-    if labels.any():
-        parts = [group[labels == label] for label in np.unique(labels).tolist()]
-        return [each for part in parts for each in _groups(part, extents)]
-    order = np.argsort(-high[:, 2], kind="stable")
-    reach = np.minimum.accumulate(low[order, 2])
-    ends = np.flatnonzero(high[order[1:], 2] < reach[:-1] - _IN_PLANE) + 1
-    if not len(ends):
-        return [group]
-    return [each for part in np.split(order, ends) for each in _groups(group[np.sort(part)], extents)]
-
-
-def _components(over: npt.NDArray[np.bool_]) -> npt.NDArray[np.intp]:
-    """Which of those that hang together each is in, by its first one. For so few a library's graphs take longer to be
-    made than this takes.
-    """
-    labels = np.arange(len(over))
-    while True:
-        lowest = np.minimum(np.where(over, labels, len(over)).min(axis=1), labels)  # what is edge-on is over nothing
-        lowest = lowest[lowest]
-        if (lowest == labels).all():
-            return labels
-        labels = lowest
+    comes_before = over & over.T & ~(high[:, None, 2] < low[None, :, 2] - _IN_PLANE)
+    count, number = connected_components(csr_array(comes_before), directed=True, connection="strong")
+    order = np.argsort(count - number, kind="stable")
+    return np.split(order, np.flatnonzero(np.diff(number[order])) + 1)
 
 
 class _Pile:
@@ -200,19 +194,19 @@ class _Pile:
             away *= (self._layer_of[of][:, None] != self._layer_of)[:, None, :]
         return away.min(axis=1), away.max(axis=1)
 
-    def painted(self, groups: list[npt.NDArray[np.intp]]) -> list[int]:
-        """The pieces of groups, each group after the one before. Depth first without recursion: a pile of planes may be
-        as deep as it is high.
+    def painted(self, most: int) -> list[int]:
+        """The pieces from back to front, cut into so many at most. Depth first without recursion: a pile of planes may
+        be as deep as it is high.
         """
         order: list[int] = []
-        waiting: list[npt.NDArray[np.intp] | list[int]] = [*reversed(groups)]
+        waiting: list[npt.NDArray[np.intp] | list[int]] = [np.arange(len(self.of))]
         while waiting:
             top = waiting.pop()
             if isinstance(top, list):
                 order += top
             elif len(top) < 2:
                 order += top.tolist()
-            elif len(self.corners) > _MOST_PIECES:
+            elif len(self.corners) > most:
                 order += self._by_middle(top)
             else:
                 waiting += self._parted(top)
