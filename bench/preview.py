@@ -7,7 +7,7 @@ import itertools
 import json
 import re
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -56,13 +56,28 @@ class RoundTrips:
     over_refused: float
 
 
+#: Four views as the bench shows them.
+VIEWS: list[dict[str, object]] = [
+    {"side": "stage"}, {"side": "top"}, {"side": "right"}, {"side": "free", "yaw": 35, "pitch": 20},
+]  # fmt: skip
+
+
+def plane_drag(step: int) -> dict[str, object]:
+    """The edit of a hand that turns one of 200 planes in space, after so many steps of it."""
+    return {"edit": "turn_by", "parts": ["p5"], "degrees": step * 0.7, "about": "y"}
+
+
 def round_trips(
-    edit: Callable[[int], dict[str, object]], count: int = 200, parts: int = 200, scene: str = ""
+    edit: Callable[[int], dict[str, object]],
+    count: int = 200,
+    parts: int = 200,
+    scene: str = "",
+    views: Sequence[dict[str, object]] = (),
 ) -> RoundTrips:
     """Previews of a drag among so many parts at frame 100, once the server has started; in another scene than their
-    crowd where one is named.
+    crowd where one is named, and with what views see of it where any are.
     """
-    with serving(parts) as address:
+    with serving(parts, is_deep=scene == "planes") as address:
         ask = _asking(address, f"/api/scenes/{scene or f'crowd-{parts}'}/preview")
         started = time.perf_counter() + _STARTING
         times: list[float] = []
@@ -70,8 +85,8 @@ def round_trips(
         for step in itertools.count():
             if len(times) == count:
                 break
-            own = ask([{**edit(step), "frame": 100}], 200)
-            other = ask([{"edit": "refused"}], 422)
+            own = ask([{**edit(step), "frame": 100}], 200, views)
+            other = ask([{"edit": "refused"}], 422, ())
             if time.perf_counter() > started:
                 times.append(own)
                 refused.append(other)
@@ -79,7 +94,10 @@ def round_trips(
     return RoundTrips(float(p50), float(p95), float(np.median(np.array(times) / refused)))
 
 
-def _asking(address: str, path: str) -> Callable[[list[dict[str, object]], int], float]:
+_Ask = Callable[[list[dict[str, object]], int, Sequence[dict[str, object]]], float]
+
+
+def _asking(address: str, path: str) -> _Ask:
     """What asks the server for a preview over one connection and gives the time it takes, ms."""
     connection = http.client.HTTPConnection(address.removeprefix("http://"))
     connection.request("GET", "/")
@@ -89,8 +107,8 @@ def _asking(address: str, path: str) -> Callable[[list[dict[str, object]], int],
     cookie = answer.headers["Set-Cookie"].split(";")[0]
     headers = {"Content-Type": "application/json", "X-CSRFToken": token[1], "Cookie": cookie}
 
-    def ask(edits: list[dict[str, object]], status: int) -> float:
-        body = json.dumps({"version": 1, "frame": 100, "edits": edits})
+    def ask(edits: list[dict[str, object]], status: int, views: Sequence[dict[str, object]]) -> float:
+        body = json.dumps({"version": 1, "frame": 100, "edits": edits, "views": [*views]})
         begin = time.perf_counter()
         connection.request("POST", path, body, headers)
         answer = connection.getresponse()

@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
 
-from bench.scenes import constrained, dense
+from bench.scenes import constrained, dense, planes
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.levers_and_links import AddLever, SetLink
 from jointed_crane.core.edits.joints.eyelets import MakeJoints
@@ -25,9 +25,10 @@ _PICTURE = (
 
 
 @contextmanager
-def serving(*counts: int, is_seated: bool = False, is_dense: bool = False) -> Iterator[str]:
+def serving(*counts: int, is_seated: bool = False, is_dense: bool = False, is_deep: bool = False) -> Iterator[str]:
     """The address of a server whose shelf holds crowds of so many parts, by the ids crowd-<parts>, the one of 200 with
-    40 constraints too, "ruled", and with a lever, "levered", and if wished the dense one, "dense".
+    40 constraints too, "ruled", and with a lever, "levered", and if wished the dense one, "dense", and 200 planes in
+    space of which 20 cut another, "planes".
     """
     with tempfile.TemporaryDirectory() as folder:
         library = Library(Path(folder))
@@ -42,6 +43,8 @@ def serving(*counts: int, is_seated: bool = False, is_dense: bool = False) -> It
             library.scenes.create(applied(levered, _LEVER))
         if is_dense:
             library.scenes.create(dense(art=art))
+        if is_deep:
+            library.scenes.create(planes(200, 20, art))
         process, address = served(Path(folder))
         try:
             yield address

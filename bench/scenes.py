@@ -1,10 +1,11 @@
-"""Scenes to measure with: crowds with more keys, and with constraints."""
+"""Scenes to measure with: crowds with more keys, and with constraints, and planes in space."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 
 import numpy as np
+from scipy.spatial.transform import Rotation
 
 from jointed_crane.core.constraints.between import Between
 from jointed_crane.core.constraints.constraint import Goal
@@ -14,7 +15,7 @@ from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.constraining import Constrain
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from tests.crowds import FRAMES, crowd
 
@@ -80,3 +81,24 @@ def _ten(first: int) -> range:
 
 def _beside(place: np.ndarray) -> dict[str, float]:
     return {"move.x": float(place[0]) + 20.0, "move.y": float(place[1]) + 10.0}
+
+
+def planes(count: int, cutting: int, art: str = "art") -> Scene:
+    """Squares of 80 px, layers in depth and pairs that cut each other, over a stage; each turns about its upright."""
+    random = np.random.default_rng(1)
+    box = (0.0, 0.0, 80.0, 80.0)
+    drawing = Drawing("d", "square", art, box, box, outline=(((0, 0), (80, 0), (80, 80), (0, 80)),))
+    places = np.column_stack([random.normal(size=(count, 2)) * 400 + (640, 360), 3.0 * np.arange(count)])
+    turns = Rotation.random(count, random_state=np.random.RandomState(1)).as_quat()
+    turns[cutting:] = (0.0, 0.0, 0.0, 1.0)
+    places[1:cutting:2] = places[0:cutting:2]
+    places[:cutting, 2] = 3.0 * random.uniform(0, count, cutting // 2).repeat(2)
+    parts = [
+        Part(
+            f"p{number}", f"Square {number}", drawings=(replace(drawing, id=f"d{number}"),), pivot=(40.0, 40.0, 0.0),
+            orientation=tuple(turn), rest=dict(zip(("move.x", "move.y", "move.z"), place, strict=True)),
+            channels={"turn.y": Channel((Key(0.0, 0.0), Key(FRAMES - 1.0, 30.0)))},
+        )
+        for number, (place, turn) in enumerate(zip(places.tolist(), turns.tolist(), strict=True))
+    ]  # fmt: skip
+    return Scene("planes", "Planes", length=FRAMES, parts=tuple(parts), depth=True)

@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.spatial.transform import Rotation
 
+from bench.scenes import planes
 from bench.timing import seconds
 from jointed_crane.core.evaluate import evaluate
+from jointed_crane.core.evaluate.pose_at_frame import pose_at
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.viewing.order import painted
+from jointed_crane.core.viewing.pieces import in_pieces
+from jointed_crane.core.viewing.planes import Planes
+from jointed_crane.core.viewing.projection import carried
 from jointed_crane.core.viewing.seeing import seen
 from jointed_crane.core.viewing.view import looking
 
 _FRAMES = 300
-_CAMERA = looking((100.0, 50.0, 3000.0), (0.0, 0.0, 0.0), 900.0)
+_CAMERA = looking((740.0, 410.0, 3000.0), (640.0, 360.0, 0.0), 900.0)
 
 
 def maps_over_plain(scene: Scene) -> float:
@@ -25,18 +29,8 @@ def maps_over_plain(scene: Scene) -> float:
 
 def order_milliseconds(count: int, cutting: int) -> float:
     """Putting planes in the order of their depth, so many of which cut another, ms."""
-    quads = pile(count, cutting)
-    return 1000 * seconds(lambda: painted(quads, _CAMERA))
-
-
-def pile(count: int, cutting: int) -> list[np.ndarray]:
-    """Layers in depth, and pairs of planes that cut each other, over a stage."""
-    random = np.random.default_rng(1)
-    flat = np.array([(-1, -1, 0), (1, -1, 0), (1, 1, 0), (-1, 1, 0)]) * 40.0
-    places = np.column_stack([random.normal(size=(count - cutting, 2)) * 400, 3.0 * np.arange(count - cutting)])
-    layers = [flat + place for place in places]
-    for number in range(cutting // 2):
-        turns = Rotation.random(2, random_state=np.random.RandomState(number)).as_matrix()
-        middle = np.array([*random.normal(size=2) * 400, random.uniform(0, 600)])
-        layers += [flat @ turn.T + middle for turn in turns]
-    return layers
+    scene = planes(count, cutting)
+    pose = pose_at(scene, None)
+    squares = np.array([(0.0, 0.0, 0.0), (80.0, 0.0, 0.0), (80.0, 80.0, 0.0), (0.0, 80.0, 0.0)])
+    quads = [carried(pose.world_of(part.id), squares) for part in scene.parts]
+    return 1000 * seconds(lambda: painted(in_pieces(Planes(quads)), _CAMERA))

@@ -18,6 +18,7 @@ from jointed_crane.core.viewing.cameras import stage_view
 from jointed_crane.core.viewing.painting import painting
 from jointed_crane.core.viewing.projection import plane_maps
 from jointed_crane.core.viewing.seeing import through
+from jointed_crane.core.viewing.shown import shown
 from jointed_crane.core.viewing.view import View
 from jointed_crane.formats.svg.stored_art import ArtSource
 from jointed_crane.render.art_pictures import ArtPictures
@@ -97,7 +98,7 @@ class Renderer:
     def _draw(
         self, canvas: skia.Canvas, pose: Pose, column: int, shapes: Mapping[str, Shape | None], view: View
     ) -> None:
-        for painted in painting(self._scene, pose, view, column, self._unsent):
+        for painted in painting(shown(self._scene, pose, column, self._unsent), view):
             part_id = painted.part_id
             row, part = pose.index[part_id], self._scene.part(part_id)
             drawing, opacity = int(pose.drawing[row, column]), float(pose.opacity[row, column])

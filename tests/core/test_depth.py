@@ -28,6 +28,7 @@ from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.viewing.cameras import camera_on, stage_view
 from jointed_crane.core.viewing.painting import painting
 from jointed_crane.core.viewing.projection import carried, on_stage, seen_from
+from jointed_crane.core.viewing.shown import shown
 from jointed_crane.core.viewing.view import STAGE, from_around, straight
 from tests.strategies import ASIDE, STUB_NAME, examples, random_scene, seeds
 
@@ -308,7 +309,7 @@ class PaintingTests(unittest.TestCase):
         }
 
     def order(self, scene, view=STAGE):
-        return [one.part_id for one in painting(scene, pose_at(scene, None), view)]
+        return [one.part_id for one in painting(shown(scene, pose_at(scene, None)), view)]
 
     def test_without_depth_the_list_counts_and_with_it_what_is_nearer(self):
         cards = self.cards(a={"move.z": 30.0}, b={"move.z": -30.0}, c={})
@@ -331,7 +332,7 @@ class PaintingTests(unittest.TestCase):
         cards = self.cards(a={}, b={"turn.y": 30.0, "move.x": -20.0})
         cards["b"] = replace(cards["b"], pivot=(50.0, 50.0, 0.0), rest={"turn.y": 30.0, "move.x": 50.0, "move.y": 50.0})
         scene = Scene("s", "Cards", parts=tuple(cards.values()), depth=True)
-        pieces = painting(scene, pose_at(scene, None), STAGE)
+        pieces = painting(shown(scene, pose_at(scene, None)), STAGE)
         self.assertEqual(len(pieces), 3)
         whole, (first, *_, last) = [one for one in pieces if one.clip is None], pieces
         self.assertEqual([one.part_id for one in whole], ["a"] if first.part_id == "b" else ["b"])

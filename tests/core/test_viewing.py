@@ -1,6 +1,7 @@
 """Planes in space as views see them: the pinhole formula, SciPy's rotations, and a buffer of depths in NumPy."""
 
 import unittest
+from itertools import combinations
 
 import numpy as np
 from scipy.spatial.transform import Rotation
@@ -10,7 +11,9 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.decomposition import quaternion
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.viewing.order import painted
-from jointed_crane.core.viewing.projection import planar
+from jointed_crane.core.viewing.pieces import in_pieces
+from jointed_crane.core.viewing.planes import Planes
+from jointed_crane.core.viewing.projection import planar, seen_from
 from jointed_crane.core.viewing.seeing import back_through, near_enough, seen, through
 from jointed_crane.core.viewing.view import (
     STAGE,
@@ -186,7 +189,7 @@ class OrderTests(unittest.TestCase):
         pixels = np.column_stack([columns.ravel() + 0.5, rows.ravel() + 0.5])
         picture = np.full(len(pixels), -1)
         near_edge = np.zeros(len(pixels), dtype=bool)
-        pieces = painted(quads, view)
+        pieces = painted(in_pieces(Planes(quads)), view)
         for piece in pieces:
             corners = pinhole(view, piece.corners)[0]
             if Polygon(corners).area < 1e-6:
@@ -236,26 +239,32 @@ class OrderTests(unittest.TestCase):
             for _ in range(30)
         ]
         for view in (STAGE, straight("top"), looking((0.0, 0.0, -900.0), (0.0, 0.0, 0.0), 300.0)):
-            pieces = painted(quads, view)
-            self.assertEqual([piece.row for piece in pieces], list(range(30)))
-            self.assertTrue(all(piece.is_whole for piece in pieces))
+            pieces = painted(in_pieces(Planes(quads)), view)
+            order = [piece.row for piece in pieces]
+            self.assertEqual(sorted(order), list(range(30)))
+            for below, above in combinations(range(30), 2):
+                overlap = Polygon(seen_from(quads[below], view)).intersection(Polygon(seen_from(quads[above], view)))
+                if overlap.area > 1e-6:
+                    self.assertLess(order.index(below), order.index(above))
 
     def test_what_lies_deeper_than_all_others_is_painted_first_and_whole(self):
         layers = [np.array([(0, 0, z), (9, 0, z), (9, 9, z), (0, 9, z)], dtype=float) for z in (40, -300, 0, 7, -20)]
         for view, wanted in ((STAGE, [1, 4, 2, 3, 0]), (straight("back"), [0, 3, 2, 4, 1])):
-            pieces = painted(layers, view)
+            pieces = painted(in_pieces(Planes(layers)), view)
             self.assertEqual([piece.row for piece in pieces], wanted)
             self.assertTrue(all(piece.is_whole for piece in pieces))
 
     def test_planes_without_area_and_many_that_all_cut_each_other(self):
         line = np.array([(0.0, 0.0, 0.0), (9.0, 0.0, 0.0), (4.0, 0.0, 0.0)])
-        self.assertEqual(painted([line, np.zeros((4, 3)), np.zeros((0, 3))], STAGE), [])
+        self.assertEqual(painted(in_pieces(Planes([line, np.zeros((4, 3)), np.zeros((0, 3))])), STAGE), [])
         upright = np.array([(0.0, 0.0, 0.0), (0.0, 9.0, 0.0), (0.0, 9.0, 9.0), (0.0, 0.0, 9.0)])
-        self.assertEqual({piece.row for piece in painted([upright, upright + 1.0, upright], STAGE)}, {0, 1, 2})
+        self.assertEqual(
+            {piece.row for piece in painted(in_pieces(Planes([upright, upright + 1.0, upright])), STAGE)}, {0, 1, 2}
+        )
         fan = [
             np.array([(-50.0, -50 + n, 0.0), (50.0, -50 + n, 0.0), (50.0, 50 - n, 1.0 + n), (-50.0, 50 - n, 1.0 + n)])
             for n in range(0, 60, 2)
         ]
-        pieces = painted([*fan, *(quad[:, [1, 0, 2]] for quad in fan)], STAGE)
+        pieces = painted(in_pieces(Planes([*fan, *(quad[:, [1, 0, 2]] for quad in fan)])), STAGE)
         self.assertEqual({piece.row for piece in pieces}, set(range(60)))
         self.assertLess(len(pieces), 6_000)

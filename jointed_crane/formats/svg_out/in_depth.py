@@ -25,6 +25,7 @@ from jointed_crane.core.shapes.picture import path_data
 from jointed_crane.core.viewing.painting import painting
 from jointed_crane.core.viewing.projection import plane_maps
 from jointed_crane.core.viewing.seeing import through
+from jointed_crane.core.viewing.shown import shown
 from jointed_crane.core.viewing.view import View
 from jointed_crane.formats.svg.display.nodes import Coat, Figure, Group, Painted, Pen
 from jointed_crane.formats.svg.display.outlines import contours_of_data
@@ -72,7 +73,7 @@ class DepthFrames:
         """All that says how a frame looks: frames that are alike are written once."""
         shapes = pose.shapes()
         result: list[tuple[object, ...]] = []
-        for one in painting(self.scene, pose, view, column, self._left_out):
+        for one in painting(shown(self.scene, pose, column, self._left_out), view):
             row = pose.index[one.part_id]
             map_ = plane_maps(pose.world[row, column], view)
             shape = shapes[one.part_id][column] if one.part_id in shapes else None

@@ -19,7 +19,7 @@ from jointed_crane.web.api.answers import change_document, moved_document, place
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import FrameQuery, PreviewedEdits
 from jointed_crane.web.api.motion.courses import curves_document
-from jointed_crane.web.api.motion.views import rings_document, seen_document, view_of
+from jointed_crane.web.api.motion.views import rings_document, seen_documents, view_of
 from jointed_crane.web.api.scenes import edits_of
 from jointed_crane.web.library import library
 
@@ -91,8 +91,6 @@ def _as_seen(after: Scene, before: Pose, pose: Pose, body: PreviewedEdits) -> di
     moved |= set(pose.part_ids) - set(known)
     looking = [view_of(after, asked, pose, 0, body.frame is None) for asked in body.views]
     was = [view_of(after, asked, before, 0, body.frame is None) for asked in body.views]
-    seen = [
-        seen_document(after, pose, view, moved if view == known else None)
-        for view, known in zip(looking, was, strict=True)
-    ]
+    some = [moved if view == known else None for view, known in zip(looking, was, strict=True)]
+    seen = seen_documents(after, pose, looking, some)
     return {"seen": seen, "rings": rings_document(after, body.lead, body.frame, looking)}

@@ -27,6 +27,7 @@ from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.viewing.cameras import camera_view, stage_view
 from jointed_crane.core.viewing.painting import painting
 from jointed_crane.core.viewing.projection import linear_of, seen_from
+from jointed_crane.core.viewing.shown import Shown, shown
 from jointed_crane.core.viewing.view import STAGE, View, angle_of_lens, from_around, straight
 from jointed_crane.web.api.answer_models import PaintedAnswer, SeenAnswer
 from jointed_crane.web.api.contract import contract
@@ -53,7 +54,7 @@ def seen(scene_id: str, body: SeenBody) -> dict[str, Any]:
     entry = library().scenes.load(scene_id)
     pose = pose_at(entry.scene, body.frame)
     looking = [view_of(entry.scene, asked, pose, 0, body.frame is None) for asked in body.views]
-    views = [seen_document(entry.scene, pose, view) for view in looking]
+    views = seen_documents(entry.scene, pose, looking)
     rings = rings_document(entry.scene, body.lead, body.frame, looking)
     return {"version": entry.version, "frame": body.frame, "views": views, "rings": rings}
 
@@ -91,7 +92,7 @@ def painted_motion(scene_id: str, query: SeenMotionQuery) -> dict[str, Any]:
     known = None
     for pose in film(scene, np.arange(first, last + 1.0)):
         for column in range(len(pose.frames)):
-            now = painting_document(scene, pose, view_of(scene, query.view, pose, column), column)
+            now = painting_document(_looked_at(scene, pose, column), view_of(scene, query.view, pose, column))
             frames.append(None if now == known else now)
             known = now
     return {"version": entry.version, "first": first, "frames": frames}
@@ -112,7 +113,18 @@ def view_of(scene: Scene, asked: AskedView, pose: Pose, column: int = 0, is_at_r
     return straight(asked.side)
 
 
-def seen_document(scene: Scene, pose: Pose, view: View, moved: Iterable[str] | None = None) -> dict[str, Any]:
+def seen_documents(
+    scene: Scene, pose: Pose, looking: Sequence[View], moved: Sequence[Iterable[str] | None] = ()
+) -> list[dict[str, Any]]:
+    """What each of several views sees of the one frame of a pose; of each all parts or, where said, only some."""
+    looked = _looked_at(scene, pose)
+    return [
+        _seen_document(scene, pose, looked, view, some)
+        for view, some in zip(looking, moved or [None] * len(looking), strict=True)
+    ]
+
+
+def _seen_document(scene: Scene, pose: Pose, looked: Shown, view: View, moved: Iterable[str] | None) -> dict[str, Any]:
     """What a view sees at the one frame of a pose: the view itself, for edits made in it; where the corners of the
     stage are seen; each part's map and pivot, of all or of some; what is painted from back to front; and cameras as
     bodies of wire, their place and the corners of what they see.
@@ -125,7 +137,7 @@ def seen_document(scene: Scene, pose: Pose, view: View, moved: Iterable[str] | N
         "map": view.matrix.reshape(12).tolist(),
         "stage": finite(seen_from(_stage_corners(scene), view)).tolist(),
         "parts": {pose.part_ids[row]: {"map": maps[row], "pivot": pivots[row]} for row in rows},
-        "painting": painting_document(scene, pose, view),
+        "painting": painting_document(looked, view),
         "cameras": {
             part.id: finite(seen_from(_body(scene, part, pose), view)).tolist()
             for part in scene.parts
@@ -148,15 +160,19 @@ def _body(scene: Scene, part: Part, pose: Pose) -> Floats:
     return np.stack([place, *corners])
 
 
-def painting_document(scene: Scene, pose: Pose, view: View, column: int = 0) -> list[Any]:
+def _looked_at(scene: Scene, pose: Pose, column: int = 0) -> Shown:
+    """What shows a picture on the bench."""
+    looked = set(scene.isolated)
+    without = {part.id for part in scene.parts if part.hidden or (looked and part.id not in looked)}
+    return shown(scene, pose, column, without)
+
+
+def painting_document(looked: Shown, view: View) -> list[Any]:
     """What is painted from back to front: ids of parts, each with what of its picture is seen, or null for all of
     it.
     """
-    looked = set(scene.isolated)
-    without = {part.id for part in scene.parts if part.hidden or (looked and part.id not in looked)}
     return [
-        [one.part_id, None if one.clip is None else np.round(one.clip, 4).tolist()]
-        for one in painting(scene, pose, view, column, without)
+        [one.part_id, None if one.clip is None else np.round(one.clip, 4).tolist()] for one in painting(looked, view)
     ]
 
 
