@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import os
 import unittest
+from collections.abc import Sequence
 from dataclasses import replace
+from random import Random
+from typing import TypeVar
 
 import numpy as np
 from hypothesis import settings
@@ -82,6 +85,7 @@ STUB_NAME = content_hash(STUB[1])
 TIMES = int(os.environ.get("JOINTED_CRANE_FUZZ", "1"))
 #: What chance goes by, where no property draws it.
 SEED = int(os.environ.get("JOINTED_CRANE_SEED", "1"))
+Thing = TypeVar("Thing")
 
 
 #: What `make test` draws of them: it is to be over within eight minutes, on the slowest days too.
@@ -91,6 +95,14 @@ _SHARE = 0.25
 def examples(count: int) -> settings:
     """Settings of a property test that draws so many examples, or a multiple of them under `make fuzz`."""
     return settings(max_examples=count * TIMES if TIMES > 1 else max(2, round(_SHARE * count)), deadline=None)
+
+
+def some(things: Sequence[Thing], share: float = 0.5) -> list[Thing]:
+    """All of them in the long run, otherwise a share of them, by chance, in their order."""
+    if TIMES > 1:
+        return list(things)
+    count = max(1, round(len(things) * share))
+    return [things[place] for place in sorted(Random(SEED).sample(range(len(things)), count))]
 
 
 #: A test of the long run alone; what it tells at length is told in the daily run by shorter ones.

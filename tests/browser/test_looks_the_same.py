@@ -1,4 +1,3 @@
-import random
 import unittest
 from dataclasses import replace
 from itertools import count
@@ -15,15 +14,10 @@ from jointed_crane.formats.svg_out.animated import animated_svg
 from jointed_crane.formats.svg_out.fusion import fused_svg
 from jointed_crane.formats.svg_out.still import still_svg
 from tests.browser.chromium import browser, share_of_different_pixels, shot
-from tests.strategies import SEED, TIMES
+from tests.strategies import TIMES, some
 
 AWKWARD = sorted((Path(__file__).parents[1] / "art").glob("*.svg"))
 DEMO = sorted((Path(__file__).parents[2] / "heron_lock" / "art").glob("*.svg"))
-
-
-def some(paths: list[Path]) -> list[Path]:
-    """All of them in the long run, otherwise half of them, by chance: each takes the browser three pictures."""
-    return paths if TIMES > 1 else sorted(random.Random(SEED).sample(paths, len(paths) // 2))
 
 
 def brought_in(path: Path):
@@ -60,6 +54,8 @@ class DrawingTestCase(unittest.TestCase):
     def show(self, data):
         type(self).data = data
         self.page.goto("http://drawing.invalid/drawing.svg")
+        # Until then a busy browser gives the picture before as a screenshot.
+        self.page.wait_for_function("performance.getEntriesByType('paint').length")
 
 
 class LooksTheSameTests(DrawingTestCase):

@@ -18,10 +18,10 @@ from jointed_crane.formats.svg_out.still import still_svg
 from jointed_crane.render.frames import Renderer, frame
 from jointed_crane.sending.ways import WAYS
 from tests.browser.chromium import ServedLibrary, browser, shot
-from tests.browser.test_looks_the_same import AWKWARD, DrawingTestCase, brought_in, some
+from tests.browser.test_looks_the_same import AWKWARD, DrawingTestCase, brought_in
 from tests.browser.test_sent_svg import ART, moving_everything
 from tests.demo_library import demo_scenes, written
-from tests.strategies import SEED, TIMES
+from tests.strategies import SEED, TIMES, some
 
 #: A group at less than half opacity over half of a small page: both round its colours, one up and one down.
 HALF_A_LEVEL_MORE = {"whole-drawing-fades"}

@@ -105,7 +105,7 @@ class SendOutTests(BenchTestCase):
     def test_it_is_stopped_goes_on_is_sent_again_and_deleted_and_back(self):
         self.open_page(HERON)
         self.tie("Animated PNG")
-        self.put("scale", 0.8)
+        self.put("scale", 0.4)
         self.page.click("[data-send=go]")
         self.page.wait_for_selector("text=/frame [1-9][0-9]* of 96/", timeout=30_000)
         self.page.click("text=Stop")

@@ -19,13 +19,13 @@ from jointed_crane.render.art_pictures import ArtPictures
 from jointed_crane.render.frames import Renderer, frame
 from tests.browser.chromium import browser, shot
 from tests.browser.lottie_players import VENDOR, BrowserPlayer, paths_in_python
-from tests.browser.test_looks_the_same import AWKWARD, brought_in, some
+from tests.browser.test_looks_the_same import AWKWARD, brought_in
 from tests.browser.test_rendered import assert_alike, everything_art
 from tests.browser.test_sent_svg import ART, moving_everything
 from tests.constrained_rigs import constrained, linked
 from tests.demo_library import demo_scenes, written
 from tests.lottie_documents import foreign
-from tests.strategies import SEED, TIMES, random_scene
+from tests.strategies import SEED, TIMES, random_scene, some
 
 #: What a part's place and turn may differ by in a foreign player, px and degrees.
 NEAR = 0.05
@@ -125,11 +125,11 @@ class VectorAnimationTests(unittest.TestCase):
                     )
 
     def test_the_demo_scenes(self):
-        for scene, art in demo_scenes():
-            if scene.depth:
-                with self.assertRaisesRegex(RuleError, "has depth"):
-                    written(scene, art, "lottie")
-                continue
+        deep = [(scene, art) for scene, art in demo_scenes() if scene.depth]
+        for scene, art in deep:
+            with self.assertRaisesRegex(RuleError, "has depth"):
+                written(scene, art, "lottie")
+        for scene, art in some([shown for shown in demo_scenes() if shown not in deep]):
             frames = np.unique(np.rint(np.linspace(0, scene.length - 1, 8)))
             with self.subTest(scene.name):
                 data = written(scene, art, "lottie")
@@ -147,10 +147,10 @@ class VectorAnimationTests(unittest.TestCase):
                 scene = linked(constrained(scene, seed), seed)
             with self.subTest(seed=seed):
                 data = sent(scene, lambda _: ("image/svg+xml", ART))
-                self.assert_plays(scene, data, np.array([0.0, 7.0, 19.0, 31.0, 46.0]), has_shear=True)
+                self.assert_plays(scene, data, np.array([0.0, 19.0, 46.0]), has_shear=True)
 
     def test_all_that_time_can_do_at_once_is_painted_as_it_is_drawn_here(self):
-        for seed in range(2 if TIMES == 1 else 10):
+        for seed in some(range(4), 0.25):
             scene = replace(moving_everything(seed), depth=False)
             player = BrowserPlayer(self.page, sent(scene, everything_art))
             frames = np.array([0.0, 5.0, 12.0, 20.0, 33.0])

@@ -101,7 +101,7 @@ class SenderTests(QueueTestCase):
         self.assertEqual([path.name for path in self.sender.file(again).parent.iterdir()], ["file.zip"])
 
     def test_it_stops_keeps_what_is_drawn_and_goes_on(self):
-        sending = self.added("webp", scale=0.5, last=60)
+        sending = self.added("webp", scale=0.3, last=60)
         files = FrameFiles(self.sender.file(sending).parent)
         with mock.patch.object(sender_room, "_TELL", 0.02):
             self.sender.wake()
@@ -117,7 +117,7 @@ class SenderTests(QueueTestCase):
         self.library.sendings.go_on(sending.id)
         self.sender.wake()
         self.until(sending, "done")
-        wanted = written(self.entry.scene, self.art, "webp", scale=0.5, last=60)
+        wanted = written(self.entry.scene, self.art, "webp", scale=0.3, last=60)
         self.assertEqual(self.sender.file(sending).read_bytes(), wanted)
 
     def test_what_cannot_be_sent_says_why_and_the_next_is_sent(self):
@@ -157,7 +157,7 @@ class SenderTests(QueueTestCase):
         sending = self.added("apng", **SMALL)
         wanted = written(self.entry.scene, self.art, "apng", **SMALL)
         environment = {**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path))}
-        for _ in range(2 * TIMES):
+        for _ in range(TIMES):
             program = subprocess.Popen(
                 [sys.executable, "-c", PROGRAM, str(self.folder)], env=environment, stdout=subprocess.PIPE
             )
