@@ -13,6 +13,7 @@ from jointed_crane.core.constraints.carry import Carry, Hold
 from jointed_crane.core.constraints.constraint import Goal, number_channel
 from jointed_crane.core.constraints.follow import Follow
 from jointed_crane.core.constraints.point_at import PointAt
+from jointed_crane.core.constraints.span import Span
 from jointed_crane.core.constraints.stay_above import StayAbove
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.constraining import Constrain, MakeReach
@@ -277,6 +278,54 @@ class PlaceTests(unittest.TestCase):
             for part in scene.parts:
                 was, now = (world_at(each, part.id, None) for each in (scene, after))
                 np.testing.assert_allclose(now, was, atol=1e-9 * max(1, np.abs(was).max()))
+
+    def test_what_is_held_between_two_goals_reaches_from_one_to_the_other(self):
+        random = np.random.default_rng(12)
+        tried = 0
+        for scene, part, goal in pairs(12 * TIMES):
+            (start, end), other = random.normal(size=(2, 2)) * 80, Part("other", "Other")
+            points = ((*start.tolist(), 0.0), (*end.tolist(), 0.0))
+            rule = Span(id="c", name="C", first=Goal(part=goal.id), second=Goal(part="other"), points=points)
+            was = world_at(scene, part.id, 17.0)
+            first, second = carried(was, np.array(points))
+            if np.linalg.norm(second - first) < 1e-6:
+                continue
+            tried += 1
+            stretch, area = float(random.uniform(0.5, 2)), float(random.uniform(0, 1))
+            way = random.normal(size=3)
+            way *= stretch * np.linalg.norm(second - first) / np.linalg.norm(way)
+            there = pivot_at(scene, goal.id, 17.0) + way
+            other = other.with_rest(dict(zip(("move.x", "move.y", "move.z"), there.tolist(), strict=True)))
+            numbers = {"shortest": 0.1, "longest": 9.0, "thinnest": 0.1, "thickest": 9.0, "area": area}
+            ready = ruled(replace(scene, parts=(*scene.parts, other)), part, rule, **numbers)
+            now = world_at(ready, part.id, 17.0)
+            scale = max(1.0, np.abs(there).max())
+            np.testing.assert_allclose(carried(now, np.array(points)), [there - way, there], atol=1e-9 * scale)
+            # What lies across the line in the plane of the art grows by as much as is asked, and nothing leaves it.
+            linear = linear_of(was)
+            normal = np.cross(linear[:, 0], linear[:, 1])
+            across = np.cross(normal, second - first)
+            across /= np.linalg.norm(across)
+            carries = linear_of(now) @ np.linalg.pinv(linear)
+            self.assertAlmostEqual(np.linalg.norm(carries @ across), stretch**-area, delta=1e-7)
+            self.assertAlmostEqual((carries @ across) @ way, 0.0, delta=1e-6 * np.linalg.norm(way))
+        self.assertGreater(tried, 5 * TIMES)
+
+    def test_what_is_held_in_the_plane_of_the_stage_lies_as_it_does_without_depth(self):
+        for seed in range(12 * TIMES):
+            scene = random_scene(seed)
+            part, goal = scene.parts[0], scene.parts[-1]
+            if part.id in above(scene, goal) or goal.id in above(scene, part):
+                continue
+            rule = Span(
+                id="c", name="C", first=Goal(part=goal.id), second=Goal(part=goal.id, at="centre"),
+                points=((0.0, 0.0, 0.0), (40.0, 10.0, 0.0)),
+            )  # fmt: skip
+            ready = ruled(scene, part, rule, weight=0.7, yields=0.3)
+            aside = replace(ready, parts=(*ready.parts, Part("aside", "Aside", rest={"turn.x": 50.0})))
+            for frame in (None, 7.0, 24.5):
+                flat, deep = (world_at(each, part.id, frame) for each in (ready, aside))
+                np.testing.assert_allclose(deep, flat, atol=1e-9 * max(1.0, np.abs(flat).max()))
 
     def test_along_a_path_goes_round_its_plane_and_heads_as_it_does(self):
         random = np.random.default_rng(4)

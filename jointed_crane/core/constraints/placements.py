@@ -80,8 +80,9 @@ class PlacedParts:
         return replace(self, place=place, linear=linear, turned=turned, rotated=rotated)
 
     def moved(self, by: Floats) -> PlacedParts:
-        """The parts elsewhere: by px on the stage, shape (2, parts, frames)."""
-        return replace(self, place=[self.place[0] + by[0], self.place[1] + by[1], self.place[2]])
+        """The parts elsewhere: by px on the stage, shape (2, parts, frames), or in space, (3, parts, frames)."""
+        moved = [own + step for own, step in zip(self.place, by, strict=False)]
+        return replace(self, place=[*moved, *self.place[len(moved) :]])
 
     def moved_to(self, points: Floats, by: Floats) -> PlacedParts:
         """The parts with their pivots a share of the way to points, px, shape (3, parts, frames) in space or (2, parts,
@@ -168,10 +169,12 @@ class PlacedParts:
         x, y, _ = applied(self.art, list(direction))
         return x, y
 
-    def carried(self, point: Sequence[Entry]) -> Floats:
-        """Where a point of the art, three entries, lies on the stage, px, shape (2, parts, frames)."""
+    def carried(self, point: Sequence[Entry], size: int = 2) -> Floats:
+        """Where a point of the art, three entries, lies on the stage or, with a `size` of 3, in space, px, shape (size,
+        parts, frames).
+        """
         about = applied(self.art, list(point))
-        return stacked_first([plus(*pair) for pair in zip(self.origin, about, strict=True)], 2)
+        return stacked_first([plus(*pair) for pair in zip(self.origin, about, strict=True)], size)
 
     def lever(self, pivot: Sequence[Entry], centre: Sequence[Entry], size: int = 2) -> Floats:
         """From what each part stands on to its pivot, px on the stage, shape (size, parts, frames): A (p - p_k),
