@@ -206,3 +206,10 @@ class CheckTests(unittest.TestCase):
         near = goal.with_rest({"move.x": 80.0})
         found = findings(Scene("s", "S", length=3, parts=(*parts[:2], hand, near)), frozenset())
         self.assertNotIn("Does not reach", {finding.check for finding in found})
+        aside = near.with_rest({"move.z": 40.0})
+        found = findings(Scene("s", "S", length=3, parts=(*parts[:2], hand, aside), depth=True), frozenset())
+        self.assertIn(
+            "Reach of hand misses its goal by 40 px at frame 0; the goal lies 40 px off the plane in which the limb "
+            "turns; tip what that hangs on, or bring the goal nearer.",
+            {finding.sentence for finding in found},
+        )

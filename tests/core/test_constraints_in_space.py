@@ -367,6 +367,33 @@ class PlaceTests(unittest.TestCase):
                 floor = pivot_at(floored, carrier.id, frame)[1]
                 self.assertLessEqual(corners[:, 1].max(), floor + 1e-9 * max(1, abs(floor)))
 
+    def test_what_stays_on_one_side_of_a_plane_is_moved_square_to_it_as_far_as_it_must(self):
+        random = np.random.default_rng(14)
+        lifted = 0
+        for scene, part, ground in pairs(12 * TIMES):
+            side, points = int(random.choice([-1, 1])), random.normal(size=(3, 2)) * 60
+            ring = tuple(map(tuple, points.tolist()))
+            outlined = replace(part, drawings=(replace(part.drawings[0], outline=(ring,)),))
+            rule = StayAbove(id="c", name="C", line=Goal(part=ground.id), plane=True, side=side)
+            ready = ruled(scene, outlined, rule)
+            for frame in (None, 17.0):
+                was, now, plane = (
+                    world_at(each, name, frame)
+                    for each, name in ((scene, part.id), (ready, part.id), (ready, ground.id))
+                )
+                normal = np.cross(plane[:3, 0], plane[:3, 1])
+                length = np.linalg.norm(normal)
+                if length < 1e-9:
+                    continue
+                normal *= side * np.sign(normal @ plane[:3, 2]) / length
+                corners = np.column_stack([points, np.zeros(3)])
+                off = [carried(world, corners) - pivot_at(ready, ground.id, frame) for world in (was, now)]
+                step = max(0.0, -(off[0] @ normal).min())
+                scale = max(1.0, np.abs(was).max(), np.abs(now).max())
+                np.testing.assert_allclose(now[:3, 3] - was[:3, 3], step * normal, atol=1e-9 * scale)
+                lifted += step > 0
+        self.assertGreater(lifted, 5 * TIMES)
+
 
 if __name__ == "__main__":
     unittest.main()

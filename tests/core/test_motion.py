@@ -188,11 +188,16 @@ class RollTests(unittest.TestCase):
         self.assertAlmostEqual(turns(after, [90.0])[0], 360.0)
 
     @examples(20)
-    @given(seeds, st.sampled_from(["right", "left"]), st.integers(1, 9))
-    def test_an_uneven_crate_stays_on_the_ground_whatever_becomes_of_earlier_keys(self, seed, side, corners):
+    @given(seeds, st.sampled_from(["right", "left"]), st.integers(1, 9), st.booleans())
+    def test_an_uneven_crate_stays_on_the_ground_whatever_becomes_of_earlier_keys(self, seed, side, corners, is_tipped):
         random = np.random.default_rng(seed)
         above = Part("above", "Barge", rest={"turn.z": float(random.uniform(-40, 40)), "scale.x": 1.3, "scale.y": -1.3})
         rest = {"move.x": 300.0, "move.y": 90.0, "turn.z": float(random.uniform(-180, 180)), "scale.y": 0.7}
+        if is_tipped:
+            above = above.with_rest(
+                {"turn.x": float(random.uniform(-60, 60)), "turn.y": float(random.uniform(-60, 60))}
+            )
+            rest["turn.y"] = float(random.uniform(-20, 20))
         parts = (above, body(UNEVEN, parent="above", rest=rest))
         scene = applied(Scene("s", "Scene", parts=parts, length=90), [SetValues(("body",), {"turn.z": 10.0}, 0.0)])
         after = applied(scene, [Roll("body", 12.0, 80.0, corners, side)])

@@ -10,12 +10,15 @@ from jointed_crane.core.checks.finding import Finding, Rig
 from jointed_crane.core.constraints.constraint import Goal, number_channel, of_kind
 from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.evaluate.pose import Pose
+from jointed_crane.core.geometry.bearings import bearings_of
 from jointed_crane.core.model.scene import Part
-from jointed_crane.core.viewing.projection import carried
+from jointed_crane.core.viewing.projection import carried, linear_of
 
 NAME = "Does not reach"
 #: An end nearer to its goal has come to it, px.
 _NEAR = 0.5
+#: A miss of which more than this share leads out of the limb's plane is one that no stretching mends.
+_OFF_PLANE = 0.7
 
 
 def find(rig: Rig) -> Iterator[Finding]:
@@ -27,15 +30,24 @@ def find(rig: Rig) -> Iterator[Finding]:
             if not one.is_on or one.changes or _is_blended(part, one):
                 continue
             pose = rig.film
-            end = pose.pivot[pose.index[part.id], :, :2]
+            end = pose.pivot[pose.index[part.id]]
             if one.tip is not None:
                 end = _carried(pose, part, one.tip)
-            off = np.linalg.norm(end - _places(rig, one.goal), axis=-1)
+            ways = _places(rig, one.goal) - end
+            off = np.linalg.norm(ways, axis=-1)
             worst = int(off.argmax())
             if off[worst] > _NEAR:
+                limb = pose.world_of(part.parent or part.id, worst)
+                front = bearings_of(linear_of(limb)[..., None, None])[:, 2, 0, 0]
+                aside = abs(float(front @ ways[worst]))
+                remedy = (
+                    f"the goal lies {aside:.4g} px off the plane in which the limb turns; tip what that hangs on"
+                    if aside > _OFF_PLANE * off[worst]
+                    else "let it stretch"
+                )
                 sentence = (
                     f"{one.name} of {part.name} misses its goal by {off[worst]:.4g} px at frame "
-                    f"{pose.frames[worst]:.0f}; let it stretch, or bring the goal nearer."
+                    f"{pose.frames[worst]:.0f}; {remedy}, or bring the goal nearer."
                 )
                 yield Finding(NAME, part.id, sentence, float(off[worst]), "px")
 
@@ -47,14 +59,14 @@ def _is_blended(part: Part, one: Reach) -> bool:
 
 
 def _places(rig: Rig, goal: Goal) -> np.ndarray:
-    """Where a goal lies over the film, shape (frames, 2) or (2,)."""
+    """Where a goal lies over the film, shape (frames, 3) or (3,)."""
     if goal.part is None:
-        return np.array(next(mark.place for mark in rig.scene.marks if mark.id == goal.named))
+        return np.array([*next(mark.place for mark in rig.scene.marks if mark.id == goal.named), 0.0])
     part = rig.scene.part(goal.part)
     if goal.at == "pivot":
-        return np.asarray(rig.film.pivot[rig.film.index[part.id], :, :2])
+        return np.asarray(rig.film.pivot[rig.film.index[part.id]])
     return _carried(rig.film, part, part.point_of(goal) or (0.0, 0.0, 0.0))
 
 
 def _carried(pose: Pose, part: Part, point: tuple[float, float, float]) -> np.ndarray:
-    return carried(pose.world[pose.index[part.id]], np.array(point))[..., :2]
+    return carried(pose.world[pose.index[part.id]], np.array(point))

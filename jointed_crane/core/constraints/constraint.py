@@ -213,9 +213,11 @@ def point_field(
     return _declared("point", default, words=words, label=label, **more)
 
 
-def choice_field(words: str, default: bool, is_first: bool = False) -> Any:
-    """Whether something is taken over; what `is_first` is asked before all else."""
-    return _declared("choice", default, words=(words,), is_first=is_first)
+def choice_field(words: str, default: bool, is_first: bool = False, is_deep: bool = False) -> Any:
+    """Whether something is taken over; what `is_first` is asked before all else, what is deep where there is depth
+    alone.
+    """
+    return _declared("choice", default, words=(words,), is_first=is_first, is_deep=is_deep)
 
 
 def side_field(words: str, default: int = 1) -> Any:

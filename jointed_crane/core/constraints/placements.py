@@ -164,10 +164,9 @@ class PlacedParts:
         (a, c, _), (b, d, _), (e, f, _) = self.art
         return np.sqrt(plus(a * a + b * b, _squared(e))), np.sqrt(plus(c * c + d * d, _squared(f)))
 
-    def along(self, direction: Sequence[Entry]) -> tuple[Entry, Entry]:
-        """A direction of the art, three entries, as it lies on the stage, px, x and y."""
-        x, y, _ = applied(self.art, list(direction))
-        return x, y
+    def along(self, direction: Sequence[Entry], size: int = 2) -> Column:
+        """A direction of the art, three entries, as it lies on the stage, px, x and y, or in space."""
+        return applied(self.art, list(direction))[:size]
 
     def carried(self, point: Sequence[Entry], size: int = 2) -> Floats:
         """Where a point of the art, three entries, lies on the stage or, with a `size` of 3, in space, px, shape (size,

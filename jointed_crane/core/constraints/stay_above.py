@@ -1,4 +1,4 @@
-"""Stay above: points do not go through a line."""
+"""Stay above: points do not go through a line, or through a plane in space."""
 
 from __future__ import annotations
 
@@ -14,25 +14,28 @@ from jointed_crane.core.constraints.constraint import (
     Given,
     Goal,
     Number,
+    choice_field,
     goal_field,
     point_field,
     side_field,
 )
 from jointed_crane.core.constraints.placements import Floats, PlacedParts
+from jointed_crane.core.geometry.bearings import bearings_of
 from jointed_crane.core.geometry.coordinates import Vector
 from jointed_crane.core.geometry.plane import angle_of
 
 
 @dataclass(frozen=True, kw_only=True)
 class StayAbove(Constraint):
-    """A point of the art, or its whole outline, does not go through a line.
+    """A point of the art, or its whole outline, does not go through a line, or the plane of what has the line's point.
 
     Attributes
     ----------
     line : a point of the line
     towards : a second point; without one the direction is a number, degrees on the stage
     point : px in art space; None is the whole outline
-    side : 1 is above where the line runs to the right on the screen, -1 below it
+    side : 1 is above where the line runs to the right on the screen, or on the face of what has the plane, -1 below it
+    plane : whether it is not the line, but the plane in which the picture of what has its point lies
     """
 
     line: Goal = goal_field("line", spots=("lowest",))
@@ -41,6 +44,7 @@ class StayAbove(Constraint):
         "Keeps above", label="What {name} keeps above", default=None, others={"its whole outline": None}
     )
     side: Literal[-1, 1] = side_field("Other side")
+    plane: bool = choice_field("the plane it lies in", False, is_deep=True)
     kind: Literal["stay above"] = "stay above"
 
     WITHOUT = "no longer stays above"
@@ -56,44 +60,57 @@ class StayAbove(Constraint):
             return (self.point,)
         return [(x, y, 0.0) for ring in body.outline for x, y in ring] or [body.pivot]
 
+    def mirrored(self) -> StayAbove:
+        return self if self.plane else super().mirrored()  # a mirrored picture shows its face on the same side
+
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
-        direction = np.deg2rad(given.numbers["direction"])
-        if self.towards is not None:
-            direction = angle_of(given.points[1] - given.points[0])
-        up = np.stack([np.sin(direction), -np.cos(direction)]) * self.side
-        corners = np.stack([placed.carried(corner) for corner in given.art], axis=1)
+        up, line = self._up(given), given.points[0]
+        if self.plane:
+            if given.places is None:
+                return placed
+            line = given.places[0]
+        corners = np.stack([placed.carried(corner, len(up)) for corner in given.art], axis=1)
         for place, one in enumerate(given.constraints):
             shown = given.outline(place) if one.point is None else None
             if shown is not None:
                 own = placed.of_rows(slice(place, place + 1))
-                corners = _with(corners, place, lowest_points(own, *shown, up[:, min(place, up.shape[1] - 1)]))
-        return lifted(placed, corners, given.points[0], up, given.numbers["weight"])
+                above = up[:, min(place, up.shape[1] - 1)]
+                corners = _with(corners, place, lowest_points(own, *shown, above))
+        return lifted(placed, corners, line, up, given.numbers["weight"])
+
+    def _up(self, given: Given) -> Floats:
+        """Which way is above, of length 1, shape (2, parts, frames) on the stage or (3, parts, frames) in space."""
+        if self.plane and given.places is not None:
+            return bearings_of(given.linears(0))[:, 2] * self.side
+        direction = np.deg2rad(given.numbers["direction"])
+        if self.towards is not None:
+            direction = angle_of(given.points[1] - given.points[0])
+        return np.stack([np.sin(direction), -np.cos(direction)]) * self.side
 
 
 def lowest_points(placed: PlacedParts, corners: Floats, reach: Floats, up: Floats) -> Floats:
-    """Where the corners of one part lie on the stage, lowered by how far a round line reaches beyond them: a circle of
-    the art is an ellipse there, which reaches as far down as the art's axes lean that way.
+    """Where the corners of one part lie, lowered by how far a round line reaches beyond them: a circle of the art is an
+    ellipse there, which reaches as far down as the art's axes lean that way.
 
     Parameters
     ----------
     corners, reach : arrays, shapes (frames, corners, 2) and (frames,), px in art space
-    up : array, shape (2, frames) or (2, 1), of length 1
+    up : array, shape (size, frames) or (size, 1), of length 1; a size of 2 is the stage, one of 3 is space
 
     Returns
     -------
-    points : array, shape (2, corners, frames), px
+    points : array, shape (size, corners, frames), px
     """
-    points = placed.carried([corners[..., 0].T, corners[..., 1].T, 0.0])
-    axes = (placed.along(axis) for axis in ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0)))
-    leans = [x * up[0] + y * up[1] for x, y in axes]
+    points = placed.carried([corners[..., 0].T, corners[..., 1].T, 0.0], len(up))
+    axes = (placed.along(axis, len(up)) for axis in ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0)))
+    leans = [sum(own * way for own, way in zip(axis, up, strict=True)) for axis in axes]
     return np.asarray(points - (reach * np.hypot(*leans)) * up[:, None])
 
 
 def _with(corners: Floats, place: int, points: Floats) -> Floats:
-    """Corners of parts, shape (2, corners, parts, frames), with those of one part others."""
-    result = np.full(
-        (2, max(corners.shape[1], points.shape[1]), corners.shape[2], max(corners.shape[3], points.shape[2])), np.nan
-    )
+    """Corners of parts, shape (size, corners, parts, frames), with those of one part others."""
+    counts = max(corners.shape[1], points.shape[1]), corners.shape[2], max(corners.shape[3], points.shape[2])
+    result = np.full((len(corners), *counts), np.nan)
     result[:, : corners.shape[1]] = corners
     result[:, :, place] = np.nan
     result[:, : points.shape[1], place] = points
@@ -101,16 +118,16 @@ def _with(corners: Floats, place: int, points: Floats) -> Floats:
 
 
 def lifted(placed: PlacedParts, points: Floats, line: Floats, up: Floats, by: Floats) -> PlacedParts:
-    """The parts lifted until none of their points lies below a line.
+    """The parts lifted until none of their points lies below a line on the stage, or a plane in space.
 
     Parameters
     ----------
-    points : array, shape (2, points, parts, frames), px on the stage; one that is no number counts for nothing
-    line : array, shape (2, parts, frames), a point of the line, px
-    up : array, shape (2, parts, frames) or (2, parts, 1), of length 1: seen along the line's direction its left, so
-        that above a level line that runs to the right is up on the screen
+    points : array, shape (size, points, parts, frames), px; one that is no number counts for nothing
+    line : array, shape (size, parts, frames), a point of the line or the plane, px
+    up : array, shape (size, parts, frames) or (size, parts, 1), of length 1: of a line its left, seen along its
+        direction, so that above a level line that runs to the right is up on the screen
     by : array, the weight of the constraint
     """
-    height = (points[0] - line[0]) * up[0] + (points[1] - line[1]) * up[1]
-    lowest = np.fmin.reduce(height, axis=0, initial=0.0)
+    height = sum((points[axis] - line[axis]) * up[axis] for axis in range(len(up)))
+    lowest = np.fmin.reduce(np.asarray(height), axis=0, initial=0.0)
     return placed.moved(-by * lowest * up)

@@ -34,7 +34,7 @@ export function mountConstraintsTab(root, bench, acts) {
     const under = document.createElement("div");
     under.className = "mt-1 flex flex-wrap items-center gap-1.5 text-small text-mute";
     under.append(kind, ...goals(constraint), ...changes(constraint));
-    under.append(...choices(constraint, true, change));
+    under.append(...choices(constraint, true, bench.isDeep, change));
     for (const side of fieldsOf(kind, "side")) {
       const [label] = side.words;
       under.append(smallButton(label, `${label}: ${name}`, () => change(constraint, { [side.name]: -constraint[side.name] })));
@@ -61,7 +61,7 @@ export function mountConstraintsTab(root, bench, acts) {
   function details(constraint) {
     const others = document.createElement("div");
     others.className = "mt-1.5 flex flex-wrap gap-x-3 gap-y-1";
-    others.append(...choices(constraint, false, change));
+    others.append(...choices(constraint, false, bench.isDeep, change));
     const numbers = document.createElement("div");
     numbers.className = "mt-1.5 grid grid-cols-2 items-center gap-1.5";
     for (const name of numbersOf(constraint, bench.isDeep)) numbers.append(...numberField(bench, find("field"), fields, constraint, name));
@@ -93,9 +93,9 @@ export function mountConstraintsTab(root, bench, acts) {
 }
 
 /** The choices of a constraint, those that are asked first or the others. */
-function choices(constraint, areFirst, change) {
+function choices(constraint, areFirst, isDeep, change) {
   return fieldsOf(constraint.kind, "choice")
-    .filter((choice) => choice.is_first === areFirst)
+    .filter((choice) => choice.is_first === areFirst && (isDeep || !choice.is_deep || constraint[choice.name]))
     .map(({ name, words }) => tickedWords(words[0], constraint[name], (checked) => change(constraint, { [name]: checked })));
 }
 
