@@ -184,6 +184,25 @@ class CheckTests(unittest.TestCase):
         self.assertEqual(findings(rig, FONTS), [])
         self.assertIsInstance(rig.part("r").drawings[0], Drawing)
 
+    def test_a_picture_in_space_whose_back_is_seen(self):
+        def seen_from_behind(*parts):
+            found = findings(Scene("s", "S", length=3, parts=parts, depth=True), frozenset())
+            return [finding.sentence for finding in found if finding.check == "Seen from behind"]
+
+        middle = {"pivot": (20.0, 10.0, 0.0), "rest": {"move.x": 90.0, "move.y": 90.0, "turn.y": 150.0}}
+        sign = part("Sign", **middle)
+        (sentence,) = seen_from_behind(sign)
+        self.assertRegex(sentence, "^Sign is seen from behind, at frame 0 first, and has one side only")
+        for face in ({"turn.y": 50.0}, {"turn.y": 20.0, "scale.x": -1.0}):  # mirrored, it shows its face
+            self.assertEqual(seen_from_behind(sign.with_rest(face)), [])
+        # A picture on its back hides it from there, one that is shown to nobody does not.
+        rest = {"turn.y": 180.0, "move.x": 20.0, "move.y": 10.0, "move.z": -0.1}
+        back = part("Back", parent="Sign", pivot=sign.pivot, rest=rest)
+        self.assertEqual(seen_from_behind(sign, back), [])
+        self.assertEqual(len(seen_from_behind(sign, back.with_rest({"opacity": 0.0}))), 1)
+        pair = [part(name, parent="Sign", pivot=sign.pivot, rest={"move.y": y}) for name, y in (("A", 90), ("B", 130))]
+        self.assertRegex(seen_from_behind(sign, back, *pair)[0], "^B and 1 part beside it are seen from behind")
+
     def test_a_chain_that_does_not_come_to_its_goal_and_what_does_nothing(self):
         rule = Reach(id="r", name="Reach", goal=Goal(part="goal"))
         parts = [

@@ -16,6 +16,7 @@ from jointed_crane.core.checks import (
     round_ends,
     same_name,
     scaled_helper,
+    seen_from_behind,
     skew,
 )
 from jointed_crane.core.checks.finding import Check, Finding, Rig
@@ -26,6 +27,7 @@ from jointed_crane.core.model.scene import Scene
 CHECKS: tuple[Check, ...] = (
     open_joint,
     open_edge,
+    seen_from_behind,
     far_pivot,
     skew,
     scaled_helper,

@@ -41,7 +41,7 @@ def painting(shown: Shown, view: View) -> list[PaintedPart]:
     """
     if not shown.has_depth or (shown.is_flat and view.focal is None):
         return [PaintedPart(part_id) for part_id in shown.part_ids]
-    before, is_cut = _before_camera(shown, view)
+    before, is_cut = before_camera(shown, view)
     pieces = painted(before, view)
     maps = plane_maps(shown.worlds, view)
     result, left = [], Counter(piece.row for piece in pieces)
@@ -54,7 +54,7 @@ def painting(shown: Shown, view: View) -> list[PaintedPart]:
     return result
 
 
-def _before_camera(shown: Shown, view: View) -> tuple[Pieces, set[int]]:
+def before_camera(shown: Shown, view: View) -> tuple[Pieces, set[int]]:
     """What of each part lies near enough to be seen, and which parts that cuts."""
     if view.focal is None or not len(shown.corners):
         return shown.pieces, set()
