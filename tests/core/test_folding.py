@@ -9,6 +9,7 @@ from jointed_crane.core.constraints.constraint import Goal
 from jointed_crane.core.constraints.follow import Follow
 from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.pictures.folding import Fold
+from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.decomposition import quaternion
 from jointed_crane.core.model.scene import Drawing, Inherits, Part, Scene
@@ -72,6 +73,21 @@ class FoldTests(unittest.TestCase):
                 way = Rotation.from_euler("y", -steps * angle, degrees=True).apply([1.0, 0.0, 0.0])
                 np.testing.assert_allclose((body[1] - body[0]) / SIDE, way, atol=1e-9)
 
+    def test_each_panel_by_an_angle_of_its_own(self):
+        names, angles = ("base", "right", "lid"), (90.0, -30.0)
+        folded = applied(cross(), [Fold(names, angles=angles)])
+        base, right, lid = (corners(folded, name).mean(axis=0) for name in names)
+        np.testing.assert_allclose(right - base, (SIDE / 2, 0, SIDE / 2), atol=1e-9)
+        # 90 degrees up and 30 back: the lid goes on at 60 from the base's own way.
+        way = np.array([np.cos(np.pi / 3), 0.0, np.sin(np.pi / 3)])
+        np.testing.assert_allclose(lid - base, (SIDE / 2, 0, SIDE) + way * SIDE / 2, atol=1e-9)
+        levered = applied(cross(), [Fold(names, lever="lever", angles=angles)])
+        for name in names:
+            at_one = applied(levered, [SetValues(("lever",), {"lever.x": 1.0})])
+            np.testing.assert_allclose(corners(at_one, name), corners(folded, name), atol=1e-9)
+        with self.assertRaisesRegex(RuleError, "angles for 1 panel, and 2 to fold"):
+            applied(cross(), [Fold(names, angles=(90.0,))])
+
     def test_turned_mirrored_and_hanging_panels_fold_all_the_same(self):
         flat = cross()
         holders = (
@@ -133,7 +149,7 @@ class FoldTests(unittest.TestCase):
             (deep, Fold(tuple(CROSS)), "lid lies in depth already"),
             (scene, Fold(("base",)), "2 panels and more"),
             (with_helper, Fold(("base", "h")), "Holder has no picture"),
-            (scene, Fold(tuple(CROSS), float("inf")), "the angle a number"),
+            (scene, Fold(tuple(CROSS), float("inf")), "angles are numbers"),
             (scene, Fold(tuple(CROSS), tolerance=-1.0), "The tolerance"),
         ):
             with self.subTest(words), self.assertRaisesRegex(RuleError, words):

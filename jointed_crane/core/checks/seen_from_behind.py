@@ -40,10 +40,10 @@ def find(rig: Rig) -> Iterator[Finding]:
         together.setdefault(rig.scene.part(part_id).parent or part_id, []).append(part_id)
     for part_id, *others in together.values():
         who = rig.scene.part(part_id).name + (f" and {counted(len(others), 'part')} beside it" if others else "")
-        are, have, its = ("are", "have", "their") if others else ("is", "has", "its")
+        are, have, its, it = ("are", "have", "their", "them") if others else ("is", "has", "its", "it")
         sentence = (
             f"{who} {are} seen from behind, at frame {first[part_id]:.0f} first, and {have} one side only: lay a "
-            f"picture on {its} back, a little behind and turned round, or turn {'them' if others else 'it'} to the front."
+            f"picture on {its} back, a little behind and turned round, or turn {it} to the front."
         )
         yield Finding(NAME, part_id, sentence)
 

@@ -10,6 +10,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import LONGEST_ID, MOST_FOLDED
+from jointed_crane.core.basics.wording import counted
 from jointed_crane.core.edits.constraints.levers_and_links import AddLever, SetLink
 from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.pictures.registering import AlignAxes
@@ -32,14 +33,16 @@ class Fold(Edit, kind="fold"):
     the stage, they become a hinge, with the pivot in its middle and the x axis along it.
 
     The first part stays as it is. The others hang on each other from there, edge by edge, and each is turned by `angle`
-    degrees about its hinge, above 0 towards the viewer. Six squares so become a box at 90 degrees. With a `lever`, the
-    id of a new one, they stay flat and the lever folds them: at 0 they are flat, at 1 they are folded.
+    degrees about its hinge, above 0 towards the viewer, or by its own of `angles`, one for each but the first. Six
+    squares so become a box at 90 degrees. With a `lever`, the id of a new one, they stay flat and the lever folds them:
+    at 0 they are flat, at 1 they are folded.
     """
 
     parts: tuple[str, ...]
     angle: float = 90.0
     tolerance: float = 1.0
     lever: str | None = None
+    angles: tuple[float, ...] = ()
 
     def label(self, scene: Scene) -> str:
         return f"Fold {named(map(scene.part, self.parts))}"
@@ -55,29 +58,33 @@ class Fold(Edit, kind="fold"):
                 f"No edge of {named(left)} lies on one of the others within {self.tolerance:g} px. "
                 "Nothing was changed; lay the panels edge to edge."
             )
-        signs = {}
+        angles = dict(zip(self.parts[1:], self.angles or [self.angle] * len(panels), strict=False))
+        turns = {}
         for child, parent, start, end in hinges:
             scene = self._hinged(scene, child, parent, start, end)
-            signs[child] = _sign(scene, child)
+            turns[child] = _sign(scene, child) * angles[child]
         scene = replace(scene, depth=True)
         if self.lever is None:
-            return scene.with_parts(
-                scene.part(child).with_rest({"turn.x": sign * self.angle}) for child, sign in signs.items()
-            )
+            return scene.with_parts(scene.part(child).with_rest({"turn.x": turn}) for child, turn in turns.items())
         first = pivot_at(scene, self.parts[0], None)
         axis = Axis(low=0.0, high=1.0, neutral=0.0)
         scene = AddLever(self.lever, "Fold", Lever(axes=(axis,)), None, (float(first[0]), float(first[1]))).apply(scene)
-        for child, sign in signs.items():
+        for child, turn in turns.items():
             link = Link(
                 id=f"{self.lever}-{child}"[:LONGEST_ID], source=self.lever, channel=LEVER_CHANNELS[0], onto="turn.x",
-                amount=sign * self.angle,
+                amount=turn,
             )  # fmt: skip
             scene = SetLink(child, link).apply(scene)
         return scene
 
     def _ensure_panels(self, scene: Scene, panels: list[Part]) -> None:
-        if not (self.tolerance >= 0 and np.isfinite(self.angle)):
-            raise RuleError("The tolerance is a length of 0 px or more, and the angle a number. Nothing was changed.")
+        if not (self.tolerance >= 0 and np.isfinite([self.angle, *self.angles]).all()):
+            raise RuleError("The tolerance is a length of 0 px or more, and angles are numbers. Nothing was changed.")
+        if self.angles and len(self.angles) != len(self.parts) - 1:
+            raise RuleError(
+                f"There are angles for {counted(len(self.angles), 'panel')}, and {len(self.parts) - 1} to fold. "
+                "Nothing was changed; give one for all, or one for each but the first."
+            )
         if len({panel.id for panel in panels}) < 2 or len(panels) > MOST_FOLDED:
             raise RuleError(f"2 panels and more are folded, {MOST_FOLDED} at most. Nothing was changed.")
         for panel in panels:

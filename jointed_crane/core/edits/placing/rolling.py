@@ -10,9 +10,9 @@ import numpy as np
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.limits import MOST_ROLLED
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.edits.shared.places import Floats, Values, own_linear, parent_linear
+from jointed_crane.core.edits.shared.places import Floats, own_linear, parent_linear
 from jointed_crane.core.edits.shared.values_on_screen import driven_values, motion_value, with_key_here, within_limits
-from jointed_crane.core.evaluate.placement import rotation
+from jointed_crane.core.evaluate.placement import Values, rotation
 from jointed_crane.core.geometry.decomposition import rotation_matrices
 from jointed_crane.core.geometry.fields import stacked
 from jointed_crane.core.geometry.tumbling import Tumble, hull_of, tumbles

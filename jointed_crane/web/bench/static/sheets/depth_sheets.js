@@ -14,19 +14,22 @@ import { mountPreviewed } from "./previewed.js";
 export function mountFold(dialog, bench) {
   const { angle, tolerance, way } = dialog.querySelector("form").elements;
   let lever = freshId();
+  const angles = () => angle.value.split(";").map((text) => arithmetic(text) ?? 90);
   const { open } = mountPreviewed(dialog, bench, {
     edits: () => [
       {
         edit: "fold",
         parts: bench.picked,
-        angle: arithmetic(angle.value) ?? 90,
+        angle: angles()[0],
+        angles: angles().length > 1 ? angles() : [],
         tolerance: arithmetic(tolerance.value) ?? 1,
         lever: way.value === "lever" ? lever : null,
       },
     ],
     lines(answer) {
       const hung = answer.changed.filter(({ id, parent }) => parent && bench.parts.has(id));
-      return hung.map(({ id, parent }) => [bench.part(id).name, `hinged on ${bench.part(parent).name}`]);
+      const by = (id) => readable(angles()[bench.picked.indexOf(id) - 1] ?? angles()[0], 2);
+      return hung.map(({ id, parent }) => [bench.part(id).name, `on ${bench.part(parent).name}, by ${by(id)}°`]);
     },
   });
   return async () => {
