@@ -47,7 +47,7 @@ from jointed_crane.core.edits.placing import (
     whole_turns,
 )
 from jointed_crane.core.edits.placing import pivot_throughout as throughout
-from jointed_crane.core.edits.scene import bench_state, cameras, copies, mirrored_copies, naming, parts, stage
+from jointed_crane.core.edits.scene import bench_state, cameras, copies, framing, mirrored_copies, naming, parts, stage
 from jointed_crane.core.edits.time import (
     appearing,
     bringing_tracks,
@@ -401,6 +401,7 @@ def edits_for(draw: st.DrawFn, scene: Scene) -> list[object]:
         cameras.RemoveCut(0.0),
         cameras.MoveCamera(part, (x, y), frame=frame),
         cameras.SpreadInDepth((part, other), x, frame),
+        framing.FrameParts(part, (other,), frame),
         boxes.AddBox(fresh, size=(abs(x) + 1, 90.0, 40.0)),
         boxes.AddPrism(fresh, sides=5),
         pivots.MovePivot(part, (x, y), "stage", frame=frame, view=ASIDE, z=y / 10),

@@ -6,6 +6,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 from hypothesis import given
+from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from jointed_crane.core.basics.errors import RuleError
@@ -17,6 +18,7 @@ from jointed_crane.core.edits.placing.pivots import MovePivot
 from jointed_crane.core.edits.placing.poses import MoveAlong, MoveBy, SetValues, TurnBy
 from jointed_crane.core.edits.placing.turning import ScaleAbout, TurnAbout
 from jointed_crane.core.edits.scene.cameras import AddCamera, MoveCamera, SetCut, SpreadInDepth
+from jointed_crane.core.edits.scene.framing import FrameParts
 from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.edits.shared.edit import applied
 from jointed_crane.core.evaluate.pose_at_frame import pose_at
@@ -25,7 +27,7 @@ from jointed_crane.core.geometry.nine_points import box_corners
 from jointed_crane.core.measures.snapping import Snapping
 from jointed_crane.core.model.forms import Paint, Rectangle
 from jointed_crane.core.model.scene import Drawing, Part, Scene
-from jointed_crane.core.viewing.cameras import camera_on, stage_view
+from jointed_crane.core.viewing.cameras import camera_on, camera_view, stage_view
 from jointed_crane.core.viewing.painting import painting
 from jointed_crane.core.viewing.projection import carried, on_stage, seen_from
 from jointed_crane.core.viewing.shown import shown
@@ -214,6 +216,24 @@ class CameraTests(unittest.TestCase):
         aside = applied(scene, [MoveCamera("a", aside=(50.0, -20.0))])
         view = stage_view(aside, pose_at(aside, None), is_at_rest=True)
         np.testing.assert_allclose(seen_from(middle, view), (690, 340), atol=1e-9)
+
+    @given(seeds, st.booleans())
+    @examples(20)
+    def test_what_a_camera_frames_fills_its_picture_but_for_a_margin(self, seed, is_parallel):
+        random = np.random.default_rng(seed)
+        box = AddBox("b", size=tuple(random.uniform(50, 400, 3).tolist()))
+        view = from_around((640, 360, 0), *random.uniform(-80, 80, 2).tolist(), 900)
+        camera = AddCamera("cam", view=view, parallel=is_parallel)
+        scene = applied(Scene("s", "Frame"), [box, camera])
+        faces = tuple(part.id for part in scene.parts if part.bounds)
+        after = applied(scene, [FrameParts("cam", faces)])
+        was, now = (camera_view(one, one.part("cam"), pose_at(one, None), is_at_rest=True) for one in (scene, after))
+        np.testing.assert_allclose(now.axes, was.axes, atol=1e-12)
+        seen = seen_from(np.concatenate([*PanelTests().corners(after).values()]), now)
+        margins = np.array([*seen.min(axis=0), *((1280, 720) - seen.max(axis=0))]) / (1280, 720, 1280, 720)
+        self.assertAlmostEqual(margins.min(), 0.08, delta=2e-3)
+        free = int(margins[[0, 2]].min() > margins[[1, 3]].min())
+        self.assertAlmostEqual(margins[free], margins[free + 2], delta=4e-3)
 
     @given(seeds)
     @examples(20)

@@ -191,9 +191,12 @@ export function lookActs(bench, panes) {
     count: (count) => needsDepth(() => bench.setCount(count)),
     moveCamera: needsDepth(() => bench.setMovesCamera(!bench.movesCamera)),
     next: needsDepth(() => bench.setActive((bench.active + 1) % bench.count)),
-    /** Frame what is picked, and go round it from now on. */
+    /** Frame what is picked, and go round it from now on; where drags move the camera, that is moved. */
     frame() {
       const { view } = panes.active();
+      const parts = bench.picked.filter((id) => id !== bench.cameraOn);
+      if (parts.length && bench.cameraOn && bench.movesCamera && view.look.side === "stage")
+        return bench.keep([{ edit: "frame_parts", camera: bench.cameraOn, parts, frame: bench.at }]);
       const boxes = bench.picked.map((id) => boxSeen(bench, view, id)).filter(Boolean);
       if (!boxes.length) return notice("Pick what is to be framed first.");
       const side = (of, index) => of(...boxes.map((box) => box[index]));
