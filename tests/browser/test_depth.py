@@ -5,6 +5,7 @@ import unittest
 import numpy as np
 from scipy.spatial.transform import Rotation
 
+from heron_lock import parcel
 from jointed_crane.core.edits.scene.parts import AddParts
 from jointed_crane.core.edits.shared.edit import applied
 from jointed_crane.core.evaluate.pose_at_frame import pose_at
@@ -13,8 +14,13 @@ from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.viewing.projection import carried, plane_maps, seen_from
 from jointed_crane.core.viewing.seeing import back_through
 from jointed_crane.core.viewing.view import STAGE, from_around, straight
+from jointed_crane.render.frames import frame
+from tests.browser.chromium import shot
+from tests.browser.test_rendered import assert_alike
 from tests.browser.test_whole_way import BenchTestCase
-from tests.strategies import STUB, STUB_NAME
+from tests.deep_scenes import deep_scenes
+from tests.demo_library import demo_scenes
+from tests.strategies import STUB, STUB_NAME, some
 
 #: Where each part is drawn in a pane: the boxes of what a click hits, and the pan and zoom of the pane.
 DRAWN = """
@@ -27,6 +33,14 @@ DRAWN = """
     return [one.dataset.pick, [box.left - left, box.top - top, box.right - left, box.bottom - top]];
   });
   return { boxes, zoom: matrix.a, shift: [matrix.e, matrix.f], at: [left, top] };
+}
+"""
+#: Leaves nothing on the page but what a pane shows, px for px.
+BARE = """
+() => {
+  const world = document.querySelector('[data-pane="0"] .deep-world');
+  document.body.replaceChildren(world);
+  world.style.transform = "none";
 }
 """
 HIT = """
@@ -127,6 +141,23 @@ class DepthTests(BenchTestCase):
         if len(met) > 1 and met[1][0] - met[0][0] < 4:
             return "unsure"
         return met[0][1] if met else None
+
+    def test_the_stage_shows_what_frames_show(self):
+        shown = dict(some([*deep_scenes().items()], 0.67))
+        kept = next((scene, art) for scene, art in demo_scenes() if scene.name == parcel.NAME)
+        for scene, frames in [*shown.values(), (kept[0], (60,))]:
+            art = kept[1] if scene is kept[0] else self.served.library.assets.get
+            if scene is kept[0]:
+                names = {drawing.art for part in scene.parts for drawing in part.drawings}
+                self.served.library.assets.put([art(name) for name in names])
+            self.served.library.scenes.create(scene)
+            self.open_bench(scene.id)
+            self.press("m")
+            self.go_to(frames[-1])
+            self.page.evaluate(BARE)
+            theirs = shot(self.page, round(scene.width), round(scene.height))
+            with self.subTest(scene.name):
+                assert_alike(self, frame(scene, float(frames[-1]), art), theirs)
 
     def test_a_gate_swings_on_its_hinge_in_a_view_from_aside(self):
         box = (0.0, 0.0, 200.0, 300.0)

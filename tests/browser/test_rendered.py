@@ -20,6 +20,7 @@ from jointed_crane.sending.ways import WAYS
 from tests.browser.chromium import ServedLibrary, browser, shot
 from tests.browser.test_looks_the_same import AWKWARD, DrawingTestCase, brought_in
 from tests.browser.test_sent_svg import ART, moving_everything
+from tests.deep_scenes import deep_scenes
 from tests.demo_library import demo_scenes, written
 from tests.strategies import SEED, TIMES, some
 
@@ -100,9 +101,11 @@ class RenderedTests(DrawingTestCase):
 
     def test_the_demo_scenes_as_they_play(self):
         chance = random.Random(SEED)
+        for scene, _ in some([*deep_scenes().values()], 0.34):
+            self.assert_deep_frames(scene, everything_art, [chance.randrange(scene.length - 1)])
         for scene, art in demo_scenes():
             if scene.depth:
-                self.assert_deep_frames(scene, art, [chance.randrange(scene.length - 1) for _ in range(2)])
+                self.assert_deep_frames(scene, art, [chance.randrange(scene.length - 1)])
                 continue
             data, renderer = animated_svg(scene, art), Renderer(scene, art)
             # Between whole frames what the sent drawing holds frame by frame goes straight.

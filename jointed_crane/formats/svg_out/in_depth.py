@@ -146,11 +146,14 @@ class DepthFrames:
         return self._plain[drawing.id]
 
     def _outlines(self, element: etree._Element, plain: list[Painted], map_: Floats, clip: Floats | None) -> None:
+        near = None
         if clip is not None:
             element = self._clipped(element, through(map_, clip))
+            depths = clip @ map_[2, :2] + map_[2, 2]
+            near = max(float(depths.min()), 1e-6 * float(depths.max()))
         for painted in plain:
             for coat in painted.coats:
-                path = seen_path(painted.figure, coat.pen, map_)
+                path = seen_path(painted.figure, coat.pen, map_, near)
                 if path:
                     drawn = etree.SubElement(element, f"{{{SVG}}}path", d=path, fill=_hex(coat))
                     drawn.set("fill-rule", "evenodd" if painted.figure.is_even_odd or coat.pen else "nonzero")

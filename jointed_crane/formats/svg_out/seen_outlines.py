@@ -6,7 +6,7 @@ import numpy as np
 import numpy.typing as npt
 import shapely
 
-from jointed_crane.core.viewing.seeing import through
+from jointed_crane.core.viewing.seeing import near_enough, through
 from jointed_crane.formats.svg.display.nodes import Contour, Figure, Pen
 from jointed_crane.formats.svg_out.inlining import number
 
@@ -17,8 +17,10 @@ _CAPS = {"butt": "flat", "round": "round", "square": "square"}
 _JOINS = {"miter": "mitre", "round": "round", "bevel": "bevel"}
 
 
-def seen_path(figure: Figure, pen: Pen | None, map_: Floats) -> str:
-    """Path data of a figure, or of what a pen draws along it, through a map of shape (3, 3), px of the view."""
+def seen_path(figure: Figure, pen: Pen | None, map_: Floats, near: float | None = None) -> str:
+    """Path data of a figure, or of what a pen draws along it, through a map of shape (3, 3), px of the view. What lies
+    less deep than `near`, the third number of the map, is left away: behind the camera it would be seen flipped.
+    """
     rings: list[Floats] = []
     for contour in figure.contours:
         points = points_of(contour)
@@ -26,6 +28,8 @@ def seen_path(figure: Figure, pen: Pen | None, map_: Floats) -> str:
             rings.append(points)
         else:
             rings += _covered(points, contour.is_closed, pen)
+    if near is not None:
+        rings = [near_enough(ring, map_[2], near) for ring in rings]
     seen = [through(map_, ring) for ring in rings if len(ring) > 1]
     return "".join(f"M{'L'.join(f'{number(x)} {number(y)}' for x, y in np.round(ring, 3).tolist())}Z" for ring in seen)
 
