@@ -331,6 +331,19 @@ class PaintingTests(unittest.TestCase):
     def order(self, scene, view=STAGE):
         return [one.part_id for one in painting(shown(scene, pose_at(scene, None)), view)]
 
+    def test_a_shape_that_grows_is_cut_as_large_as_it_is(self):
+        shape = Rectangle((0.0, 0.0, 100.0, 40.0), paint=Paint("#b07d2b"))
+        scene = applied(Scene("s", "Grows", depth=True), [AddShape("s", shape, "S", (200.0, 200.0))])
+        scene = applied(scene, [SetValues(("s",), {"form.right": 300.0}, 20.0)])
+        upright = self.cards(u={"move.x": 260.0, "move.y": 170.0, "move.z": 50.0, "turn.y": 70.0})["u"]
+        scene = replace(scene, parts=(upright, *scene.parts))
+        clips = [one.clip for one in painting(shown(scene, pose_at(scene, 20.0)), STAGE) if one.part_id == "s"]
+        self.assertEqual(len(clips), 2)
+        left, right = 0.0, 400.0  # of the shape itself, where the picture's zero is
+        reach = np.concatenate(clips)[:, 0]
+        self.assertLess(reach.min(), left + 1e-9)
+        self.assertGreater(reach.max(), right - 1e-9)
+
     def test_without_depth_the_list_counts_and_with_it_what_is_nearer(self):
         cards = self.cards(a={"move.z": 30.0}, b={"move.z": -30.0}, c={})
         scene = Scene("s", "Cards", parts=tuple(cards.values()))

@@ -13,6 +13,7 @@ import shapely
 from jointed_crane.core.basics.frozen import Memory
 from jointed_crane.core.evaluate.pose import Pose
 from jointed_crane.core.geometry.nine_points import box_corners
+from jointed_crane.core.model.forms import Shape, contours_of, is_closed, sides
 from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.viewing.clips import Edge, edges_of
 from jointed_crane.core.viewing.pieces import Pieces, in_pieces
@@ -23,6 +24,7 @@ Floats = npt.NDArray[np.float64]
 #: A hull of more corners than these counts as its box.
 _MOST_CORNERS = 12
 _AROUND: Memory[Floats] = Memory()
+_SHAPES: Memory[dict[str, list[Shape | None]]] = Memory()
 
 
 @dataclass(frozen=True, eq=False)
@@ -110,7 +112,11 @@ def shown(scene: Scene, pose: Pose, column: int = 0, without: Collection[str] = 
     rows = rows[is_seen]
     part_ids = [pose.part_ids[row] for row in rows.tolist()]
     numbers = pose.drawing[rows, column].astype(int).tolist()
-    outlines = [_around(scene.part(part_id), number) for part_id, number in zip(part_ids, numbers, strict=True)]
+    shapes = _SHAPES.of(pose, pose.shapes) if pose.shaped else {}
+    outlines = []
+    for part_id, number in zip(part_ids, numbers, strict=True):
+        part, shape = scene.part(part_id), shapes[part_id][column] if part_id in shapes else None
+        outlines.append(_around(part, number) if shape is None else _around_shape(shape, part.drawings[number]))
     return Shown(part_ids, True, outlines, pose.world[rows, column], _layers(scene, pose, part_ids, column))
 
 
@@ -120,6 +126,17 @@ def _around(part: Part, number: int) -> Floats:
     """
     drawing = part.drawings[min(number, len(part.drawings) - 1)]
     return _AROUND.of(drawing, lambda: _hull(drawing))
+
+
+def _around_shape(shape: Shape, drawing: Drawing) -> Floats:
+    """A box round a shape as it has become; its curves lie within the hull of what they are drawn by."""
+    contours = [sides(contour, is_closed(shape)).reshape(-1, 2) for contour in contours_of(shape)]
+    points = np.concatenate([np.zeros((0, 2)), *contours])
+    if not len(points):
+        return box_corners(drawing.bounds)
+    room = shape.paint.width / 2 if shape.paint.stroke else 0.0
+    low, high = (points.min(axis=0) - room, points.max(axis=0) + room) - np.array(drawing.registration)
+    return box_corners((*low.tolist(), *high.tolist()))
 
 
 def _hull(drawing: Drawing) -> Floats:

@@ -171,7 +171,7 @@ function outline(bench, view, outlines, id, width) {
   if (!drawing || !map || !bench.isSeen(id)) return;
   outlines.append(
     svg("path", {
-      d: seenRings(drawing.outline, map),
+      d: seenRings(ringsOf(drawing, bench.movingShape(id)), map),
       fill: "none",
       class: "stroke-lagoon",
       "stroke-width": width,
@@ -179,6 +179,23 @@ function outline(bench, view, outlines, id, width) {
       "vector-effect": "non-scaling-stroke",
     }),
   );
+}
+
+/** Into so many pieces the contour of a moving shape is taken apart: a map that is no affine one bends its curves. */
+const PIECES = 96;
+
+/** The rings of a drawing in its art, or of its shape where that moves. */
+export function ringsOf(drawing, shape) {
+  if (!shape) return drawing.outline;
+  const [left, top] = drawing.registration;
+  return shape.d.split(/(?=M)/).map((contour) => {
+    const path = svg("path", { d: contour });
+    const length = path.getTotalLength();
+    return Array.from({ length: PIECES }, (_, piece) => {
+      const { x, y } = path.getPointAtLength((length * piece) / PIECES);
+      return [x - left, y - top];
+    });
+  });
 }
 
 /** Rings of the art as a map sees them. */

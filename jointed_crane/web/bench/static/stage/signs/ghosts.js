@@ -5,7 +5,7 @@ import { saying } from "../../../notices.js";
 import { svg } from "../../elements/drawing.js";
 import { askedView } from "../../state/looks.js";
 import { Film } from "../../time/film.js";
-import { seenRings } from "../deep_figures.js";
+import { ringsOf, seenRings } from "../deep_figures.js";
 import { ringsPath } from "../figures.js";
 
 /** Two places of a part closer than this are one, in units of its matrix. */
@@ -122,7 +122,7 @@ function ghost({ bench, view }, id, place, shape, look, opacity, dashes = "") {
   const back = shape ? ` translate(${-x} ${-y})` : "";
   return svg("path", {
     ...(sight
-      ? { d: seenRings(drawing.outline, then) }
+      ? { d: seenRings(ringsOf(drawing, shape), then) }
       : { d: shape ? shape.d : ringsPath(drawing.outline), transform: `matrix(${then.join(" ")})${back}` }),
     class: look,
     fill: dashes ? "none" : "",
