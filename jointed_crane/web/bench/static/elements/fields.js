@@ -170,6 +170,10 @@ export function mountField(element, spec, previewer) {
       set((value() ?? 0) + size(event) * (event.key === "ArrowUp" ? 1 : -1));
     } else if (event.key === "Tab" && isTyping) {
       input.dispatchEvent(new Event("change"));
+    } else if (!isTyping && (event.ctrlKey || event.metaKey) && /^[zy]$/i.test(event.key)) {
+      // While a number is typed, undo is the browser's; once it is set, it is the bench's, also for who stays in the field.
+      event.preventDefault();
+      void (event.shiftKey || /y/i.test(event.key) ? previewer.bench.redo() : previewer.bench.undo());
     }
   });
   element.addEventListener("dblclick", (event) => {
