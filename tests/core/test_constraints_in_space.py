@@ -367,6 +367,25 @@ class PlaceTests(unittest.TestCase):
                 floor = pivot_at(floored, carrier.id, frame)[1]
                 self.assertLessEqual(corners[:, 1].max(), floor + 1e-9 * max(1, abs(floor)))
 
+    def test_a_share_of_being_carried_is_a_share_of_the_turn(self):
+        random = np.random.default_rng(15)
+        names = ("turn.x", "turn.y", "turn.z", "move.x", "move.y", "move.z")
+        for _ in range(8 * TIMES):
+            by, (first, last) = float(random.uniform(0.1, 0.9)), random.uniform(-80, 80, (2, 6))
+            keys = {n: Channel((Key(0.0, a), Key(40.0, b))) for n, a, b in zip(names, first, last, strict=True)}
+            own = dict(zip(names, random.uniform(-90, 90, 6).tolist(), strict=True))
+            part = Part("p", "P", rest=own, constraints=(Carry(id="c", name="C", holds=(Hold(0.0, "q"),)),))
+            carrier = Part("q", "Q", channels=keys)
+            scene = Scene("s", "S", parts=(part.with_rest({number_channel("c", "weight"): by}), carrier), depth=True)
+            begun, now = (world_at(scene, "q", frame) for frame in (0.0, 40.0))
+            before = world_at(scene.with_parts([replace(part, constraints=())]), "p", None)
+            turn = Rotation.from_matrix((now @ np.linalg.inv(begun))[:3, :3]).as_rotvec()
+            wanted = Rotation.from_rotvec(by * turn).as_matrix() @ before[:3, :3]
+            found = world_at(scene, "p", 40.0)
+            np.testing.assert_allclose(found[:3, :3], wanted, atol=1e-9)
+            there = (now @ np.linalg.inv(begun) @ before)[:3, 3]
+            np.testing.assert_allclose(found[:3, 3], before[:3, 3] + by * (there - before[:3, 3]), atol=1e-9)
+
     def test_what_stays_on_one_side_of_a_plane_is_moved_square_to_it_as_far_as_it_must(self):
         random = np.random.default_rng(14)
         lifted = 0

@@ -10,6 +10,8 @@ import numpy as np
 
 from jointed_crane.core.constraints.constraint import Constraint, Given, Goal, changes_field
 from jointed_crane.core.constraints.placements import Floats, PlacedParts, part_way
+from jointed_crane.core.geometry.bearings import back, bearings_of
+from jointed_crane.core.geometry.bearings import product as product_of_bearings
 from jointed_crane.core.geometry.fields import (
     Column,
     Matrix,
@@ -69,7 +71,10 @@ class Carry(Constraint):
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
         result = [displacement(self._carriers(one, given), given.frame_count) for one in given.constraints]
         linear, shift = (np.stack(each) for each in zip(*result, strict=True))
-        return carried(placed, unstacked(linear), unstacked_column(shift), given.numbers["weight"])
+        by = given.numbers["weight"]
+        if given.places is not None and (by != 1).any():
+            return carried_in_space(placed, linear, shift, by)
+        return carried(placed, unstacked(linear), unstacked_column(shift), by)
 
     @staticmethod
     def _carriers(one: Carry, given: Given) -> Iterable[Carrier]:
@@ -133,3 +138,19 @@ def carried(placed: PlacedParts, linear: Matrix, shift: Column, by: Floats) -> P
     place = [part_way(own, other, by) for own, other in zip(placed.place, there, strict=True)]
     changed = replace(placed, place=place, linear=product(mixed, placed.linear))
     return changed.turned_by(share)
+
+
+def carried_in_space(placed: PlacedParts, linear: Floats, shift: Floats, by: Floats) -> PlacedParts:
+    """The same by a share of a turn in space, the shortest way.
+
+    Parameters
+    ----------
+    linear, shift : arrays, shapes (parts, frames, 3, 3) and (parts, frames, 3)
+    """
+    whole = np.moveaxis(linear, (-2, -1), (0, 1))
+    turn = bearings_of(whole)
+    stretch = product_of_bearings(back(turn), whole)
+    mixed: Matrix = [[float(i == j) + by * (stretch[i, j] - float(i == j)) for j in range(3)] for i in range(3)]
+    there = zip(applied(unstacked(linear), placed.place), unstacked_column(shift), strict=True)
+    place = [part_way(own, plus(*other), by) for own, other in zip(placed.place, there, strict=True)]
+    return replace(placed, place=place, linear=product(mixed, placed.linear)).turned_in_space(turn, by)

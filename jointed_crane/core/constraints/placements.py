@@ -104,17 +104,19 @@ class PlacedParts:
         return self.rotated_by(product(tipped, rotation(axis, turn)))
 
     def brought_to(self, bearings: Floats, by: Floats) -> PlacedParts:
-        """The parts turned by a share of the shortest way to bearings in space, shape (3, 3, parts, frames); what turns
-        about z alone counts its turns.
+        """The parts turned by a share of the shortest way to bearings in space, shape (3, 3, parts, frames)."""
+        return self.turned_in_space(product_of_bearings(bearings, back(bearings_of(self.linear_in_space))), by)
+
+    def turned_in_space(self, rotations: Floats, by: Floats) -> PlacedParts:
+        """The parts turned by a share of rotations, shape (3, 3, parts, frames), the shortest way; what turns about z
+        alone counts its turns.
         """
-        own = bearings_of(self.linear_in_space)
-        turns = shortest(angle_of(bearings[:, 0]) - angle_of(own[:, 0])) * by
-        level = are_level(own) & are_level(bearings)
-        whole = by_a_share(product_of_bearings(bearings, back(own)), by)
-        flat = rotation(2, turns)
+        heading = shortest(angle_of(rotations[:, 0])) * by
+        level, flat = are_level(rotations), rotation(2, heading)
+        whole = by_a_share(rotations, by)
         turn: Matrix = [[np.where(level, flat[i][j], whole[i, j]) for j in range(3)] for i in range(3)]
         after = self.rotated_by(turn)
-        return replace(after, turned=plus(self.turned, np.where(level, turns, 0.0)))
+        return replace(after, turned=plus(self.turned, np.where(level, heading, 0.0)))
 
     @property
     def linear_in_space(self) -> Floats:
