@@ -9,7 +9,7 @@ import numpy as np
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.joints.eyelets import Seat
-from jointed_crane.core.edits.placing.poses import MoveBy
+from jointed_crane.core.edits.placing.poses import MoveAlong, MoveBy
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
 from jointed_crane.core.edits.shared.staying import kept_as_shown, rejoined
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
@@ -58,8 +58,9 @@ class Join(Edit, kind="join"):
     def _snapped(self, scene: Scene, part_id: str, parent: Part) -> Scene:
         pivot = pivot_at(scene, part_id, self.frame)
         if not parent.eyelets:
-            x, y = (pivot_at(scene, parent.id, self.frame) - pivot)[:2]
-            return MoveBy((part_id,), (float(x), float(y)), self.frame).apply(scene)
+            x, y, z = (pivot_at(scene, parent.id, self.frame) - pivot).tolist()
+            after = MoveBy((part_id,), (x, y), self.frame).apply(scene)
+            return MoveAlong((part_id,), "z", z, frame=self.frame).apply(after) if z else after
         world = world_at(scene, parent.id, self.frame)
         chosen = matching_eyelet(scene, scene.part(part_id)) or min(
             parent.eyelets, key=lambda eyelet: float(np.linalg.norm(carried(world, np.array(eyelet.point)) - pivot))
