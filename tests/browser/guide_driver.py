@@ -183,6 +183,13 @@ class GuideCase(BenchTestCase):
         for child, parent in wanted.items():
             self.assertEqual(scene.part(self.part(child).parent).name, parent)
 
+    def see_depth(self, wanted):
+        self.assertEqual(self.scene().depth, wanted)
+
+    def see_camera_moved(self, _wanted):
+        (camera,) = (part for part in self.scene().parts if part.camera)
+        self.assertTrue({"turn.y", "move.x"} <= set(camera.channels), camera.channels)
+
     def see_seated(self, names):
         for name in names:
             self.assertIsNotNone(self.part(name).seat, name)

@@ -9,8 +9,8 @@ from tests.browser.guide_driver import PICTURES, GuideCase
 class GuideTests(GuideCase):
     """One test a page, made below."""
 
-    def test_every_page_has_a_picture_and_they_are_twelve(self):
-        self.assertEqual(len(lessons()), 12)
+    def test_every_page_has_a_picture_and_they_are_thirteen(self):
+        self.assertEqual(len(lessons()), 13)
         self.assertEqual({path.stem for path in PICTURES.glob("*.webp")}, {lesson.slug for lesson in lessons()})
 
     def test_a_page_with_one_label_changed_fails(self):

@@ -12,7 +12,7 @@ from scipy.spatial.transform import Rotation
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.pictures.boxes import AddBox, AddPrism
 from jointed_crane.core.edits.pictures.folding import Fold
-from jointed_crane.core.edits.pictures.making_shapes import AddShape
+from jointed_crane.core.edits.pictures.making_shapes import AddShape, MoveNode
 from jointed_crane.core.edits.placing.axes import SetAxes
 from jointed_crane.core.edits.placing.pivots import MovePivot
 from jointed_crane.core.edits.placing.poses import MoveAlong, MoveBy, SetValues, TurnBy
@@ -21,11 +21,11 @@ from jointed_crane.core.edits.scene.cameras import AddCamera, MoveCamera, SetCut
 from jointed_crane.core.edits.scene.framing import FrameParts
 from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.edits.shared.edit import applied
-from jointed_crane.core.evaluate.pose_at_frame import pose_at
+from jointed_crane.core.evaluate.pose_at_frame import pose_at, world_at
 from jointed_crane.core.geometry.decomposition import turns_of
 from jointed_crane.core.geometry.nine_points import box_corners
 from jointed_crane.core.measures.snapping import Snapping
-from jointed_crane.core.model.forms import Paint, Rectangle
+from jointed_crane.core.model.forms import Node, Paint, PenPath, Rectangle
 from jointed_crane.core.model.scene import Drawing, Part, Scene
 from jointed_crane.core.viewing.cameras import camera_on, camera_view, stage_view
 from jointed_crane.core.viewing.painting import painting
@@ -149,6 +149,19 @@ class ViewTests(unittest.TestCase):
         was, now = pose_at(scene, None).world, pose_at(after, None).world
         np.testing.assert_allclose(now, was, rtol=1e-9, atol=1e-6)
         np.testing.assert_allclose(seen_from(pose_at(after, None).pivot_of(part.id), view), where, atol=1e-5)
+
+    def test_a_node_of_a_tilted_path_comes_to_where_it_is_dragged_in_any_view(self):
+        random = np.random.default_rng(2)
+        path = PenPath(((Node((0.0, 0.0)), Node((90.0, 10.0)), Node((40.0, 80.0))),), paint=Paint("#12706f"))
+        for view in (ASIDE, from_around((300, 300, 0), -40, 20, 3000), STAGE):
+            scene = applied(Scene("s", "S", depth=True), [AddShape("p", path, "P", (200.0, 150.0))])
+            turns = dict(zip(("turn.x", "turn.y", "turn.z"), random.uniform(-50, 50, 3).tolist(), strict=True))
+            scene = applied(scene, [SetValues(("p",), turns)])
+            seen = on_stage(world_at(scene, "p", None), np.array([90.0, 10.0]), view) + (25.0, -14.0)
+            after = applied(scene, [MoveNode("p", "p-1", 0, 1, tuple(seen.tolist()), view=view)])
+            (_, node, _), *_ = after.part("p").drawings[0].shape.contours
+            now = on_stage(world_at(after, "p", None), np.array(node.point), view)
+            np.testing.assert_allclose(now, seen, atol=1e-6)
 
     def test_a_pivot_snaps_to_the_corner_of_a_plane_that_lies_elsewhere(self):
         box = (0.0, 0.0, 100.0, 60.0)

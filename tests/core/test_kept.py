@@ -34,8 +34,9 @@ class KeptPoseTests(unittest.TestCase):
     @examples(30)
     def test_a_pose_put_elsewhere_lies_as_it_lay_where_it_was_kept(self, seed):
         scene = replace(cornered_scene(seed), length=96)
+        scene = replace(scene, depth=bool(seed % 2))
         after = applied(scene, [KeepPose("k", 9.0), PutPose("k", 60.0)])
-        posed = [name for name, kind in CHANNELS.items() if kind.is_posed]
+        posed = [n for n, kind in CHANNELS.items() if kind.is_posed or (scene.depth and kind.is_posed_deep)]
         for part in scene.parts:
             for name in posed:
                 self.assertAlmostEqual(

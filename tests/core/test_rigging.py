@@ -114,7 +114,7 @@ class CopyTests(unittest.TestCase):
         with self.assertRaises(RuleError):
             applied(target, [Paste((), "p")])
 
-    @given(seeds, st.sampled_from(["upright", "level"]), st.booleans())
+    @given(seeds, st.sampled_from(["upright", "level", "facing"]), st.booleans())
     @examples(60)
     def test_a_mirrored_limb_is_the_reflection_at_all_frames(self, seed, axis, is_deep):
         # Reflection in the parent's own space, carried by the parent: W' = P M inverse(P) W.
@@ -125,7 +125,7 @@ class CopyTests(unittest.TestCase):
         ids = [part.id for part in scene.parts if _is_within(scene, part.id, root.id)]
         after = applied(scene, [MirroredCopy((root.id,), "m", axis)])
         np.testing.assert_array_equal(worlds(after, [part.id for part in scene.parts]), _all_worlds(scene))
-        flip = np.diag([-1.0, 1, 1, 1] if axis == "upright" else [1.0, -1, 1, 1])
+        flip = np.diag([*(-1.0 if axis == each else 1.0 for each in ("upright", "level", "facing")), 1.0])
         centre = np.array([*scene.part(root.parent).centre, 1.0])
         mirror = flip.copy()
         mirror[:3, 3] = (centre - flip @ centre)[:3]

@@ -37,7 +37,7 @@ class ChannelKind:
     mirror : -1 where the value changes its sign under a mirror along the part's own x
     is_deep : whether a value other than neutral takes the part out of the plane of the stage
     stepped : whether it holds between keys whatever the kind of the segment (a drawing is never half one)
-    is_posed : whether a pose that is copied holds it
+    is_posed, is_posed_deep : whether a pose that is copied holds it, and whether one of a scene in depth does besides
     ends : lowest and highest value that means something once motion has joined rest; None is without end
     family, moves : the name of its family, and what that moves
     """
@@ -51,6 +51,7 @@ class ChannelKind:
     is_deep: bool = False
     stepped: bool = False
     is_posed: bool = False
+    is_posed_deep: bool = False
     ends: tuple[float, float] | None = None
     family: str = ""
     moves: Moves = "place"
@@ -99,7 +100,7 @@ def _three(
     return _family(name, "place", (
         ChannelKind(
             f"{name}.{axis}", word if axis in plain else f"{word} {axis}", neutral, joins, unit,
-            -1 if axis in mirrored else 1, axis in deep, is_posed=axis in posed,
+            -1 if axis in mirrored else 1, axis in deep, is_posed=axis in posed, is_posed_deep=axis not in posed,
         )
         for axis in "xyz"
     ))  # fmt: skip
@@ -117,8 +118,8 @@ SHEAR = _family(
     "place",
     (
         ChannelKind("shear.xy", "Shear xy", 0.0, "add", mirror=-1, is_posed=True),
-        ChannelKind("shear.xz", "Shear xz", 0.0, "add", mirror=-1, is_deep=True),
-        ChannelKind("shear.yz", "Shear yz", 0.0, "add", is_deep=True),
+        ChannelKind("shear.xz", "Shear xz", 0.0, "add", mirror=-1, is_deep=True, is_posed_deep=True),
+        ChannelKind("shear.yz", "Shear yz", 0.0, "add", is_deep=True, is_posed_deep=True),
     ),
 )
 OPACITY = _family(

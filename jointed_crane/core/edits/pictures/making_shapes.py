@@ -16,6 +16,7 @@ from jointed_crane.core.model.forms import Node, PenPath, Shape, Text, ensure_dr
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.shapes.picture import shape_drawing
 from jointed_crane.core.shapes.reshaping import is_alike, numbers_of_shape, shape_at
+from jointed_crane.core.viewing.view import STAGE, View
 
 #: Numbers closer than this are the same.
 _SAME = 1e-9
@@ -124,7 +125,7 @@ class KeyShape(Edit, kind="key_shape"):
 
 @dataclass(frozen=True)
 class MoveNode(Edit, kind="move_node"):
-    """Move a node of a pen path, or one of its handles, to a point: px in the art or on the stage.
+    """Move a node of a pen path, or one of its handles, to a point: px in the art, or of a view, by default the stage's.
 
     `contour` and `node` count from 0. A handle that is moved takes the one across along, so that the path stays smooth
     there; `breaks` leaves it alone. The pivot and everything else of the part stay. At a frame of the motion what
@@ -142,6 +143,7 @@ class MoveNode(Edit, kind="move_node"):
     breaks: bool = False
     unit: PointUnit = "stage"
     frame: float | None = None
+    view: View = STAGE
 
     def label(self, scene: Scene) -> str:
         return f"Move a node of {scene.part(self.part).name}"
@@ -156,7 +158,7 @@ class MoveNode(Edit, kind="move_node"):
             raise RuleError(f"{part.name} shows no pen path, so it has no nodes. Nothing was changed.")
         if not (0 <= self.contour < len(shape.contours) and 0 <= self.node < len(shape.contours[self.contour])):
             raise RuleError(f"{part.name} has no such node. Nothing was changed.")
-        x, y = art_point(scene, part, self.point, self.unit, self.frame)
+        x, y = art_point(scene, part, self.point, self.unit, self.frame, self.view)
         in_shape = (x + drawing.registration[0], y + drawing.registration[1])
         if self.frame is None and self.which == "point":
             number = sum(map(len, shape.contours[: self.contour])) + self.node

@@ -14,11 +14,12 @@ from jointed_crane.core.model.markers import KeptPose, PoseValues
 from jointed_crane.core.model.scene import Part, Scene
 
 _POSED = tuple(name for name, kind in CHANNELS.items() if kind.is_posed)
+_DEEP = tuple(name for name, kind in CHANNELS.items() if kind.is_posed_deep)
 
 
-def pose_values(part: Part, frame: float) -> dict[str, float]:
-    """What a pose holds of a part: its motion values at a frame by channel."""
-    return {name: value_on_screen(part, name, frame) for name in _POSED}
+def pose_values(part: Part, frame: float, is_deep: bool) -> dict[str, float]:
+    """What a pose of a scene, with depth or without, holds of a part: its motion values at a frame by channel."""
+    return {name: value_on_screen(part, name, frame) for name in (_POSED + _DEEP if is_deep else _POSED)}
 
 
 @dataclass(frozen=True)
@@ -37,7 +38,9 @@ class KeepPose(Edit, kind="keep_pose"):
 
     def apply(self, scene: Scene) -> Scene:
         name = free_name(self.name, (pose.name for pose in scene.poses))
-        values: PoseValues = {part.name: pose_values(part, self.frame) for part in chosen(scene, self.parts)}
+        values: PoseValues = {
+            part.name: pose_values(part, self.frame, scene.depth) for part in chosen(scene, self.parts)
+        }
         return replace(scene, poses=(*scene.poses, KeptPose(self.id, name, values)))
 
 

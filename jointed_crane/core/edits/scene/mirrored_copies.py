@@ -36,15 +36,15 @@ Floats = npt.NDArray[np.float64]
 class MirroredCopy(Edit, kind="mirrored_copy"):
     """Copy limbs with everything below them, mirrored: at every frame each copy lies as the reflection of its original.
 
-    The axis is upright or level. It runs through `about` (px on the stage; without it through the middle of the
-    parent's art, or of the stage) and is carried by the parent, along the parent's own axes, or with `along` "stage"
-    along those of the stage as they lie now. Turning sense, limits, names and eyelets are mirrored. A limb that is
-    seated gets an eyelet of the mirrored name on the parent.
+    The axis is upright or level, or "facing" for the plane of both, which exchanges front and back. It runs through
+    `about` (px on the stage; without it through the middle of the parent's art, or of the stage) and is carried by the
+    parent, along the parent's own axes, or with `along` "stage" along those of the stage as they lie now. Turning sense,
+    limits, names and eyelets are mirrored. A limb that is seated gets an eyelet of the mirrored name on the parent.
     """
 
     parts: tuple[str, ...]
     id_prefix: str
-    axis: Literal["upright", "level"] = "upright"
+    axis: Literal["upright", "level", "facing"] = "upright"
     along: Literal["parent", "stage"] = "parent"
     about: tuple[float, float] | None = None
     frame: float | None = None
@@ -55,6 +55,11 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
     def apply(self, scene: Scene) -> Scene:
         roots = uppermost(scene, [part.id for part in unlocked(scene, self.parts)])
         originals = [replace(part, shares=None) for part in limbs(scene, roots)]
+        if self.axis == "facing" and (ruled := [part for part in originals if part.constraints]):
+            raise RuleError(
+                f"{named(ruled)} {'is' if len(ruled) == 1 else 'are'} placed by constraints, which turn about the line "
+                "of sight and know no mirror across the picture. Nothing was changed; keep them as keys first."
+            )
         mirrors = {root: self._mirror(scene, scene.part(root)) for root in roots}
         copies = copies_of(scene, originals, self.id_prefix, mirrors_names=True)
         goals = self._goals(scene, originals, mirrors)
@@ -107,7 +112,7 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
                 f"{part.name} inherits only some of its parent's placement, so no axis on the parent mirrors it at "
                 "every frame. Nothing was changed; let it inherit all, or mirror its parent."
             )
-        flip = np.diag([-1.0, 1.0, 1.0] if self.axis == "upright" else [1.0, -1.0, 1.0])
+        flip = np.diag([-1.0 if self.axis == axis else 1.0 for axis in ("upright", "level", "facing")])
         world = world_at(scene, part.parent, self.frame)
         to_parent = inverse_of(linear_of(world), part)
         if self.about is not None:

@@ -8,7 +8,8 @@ const POSE_CLIP = "pose-copied";
 
 /** @param {Shared} shared */
 export function poseActs({ bench, keep, frame, picked, some }) {
-  const posed = Object.keys(facts.channels).filter((name) => facts.channels[name].is_posed);
+  const isPosed = ({ is_posed: isAlways, is_posed_deep: isDeep }) => isAlways || (isDeep && bench.isDeep);
+  const posed = () => Object.keys(facts.channels).filter((name) => isPosed(facts.channels[name]));
 
   function settle(parts) {
     if (!bench.isMotion) return notice("Everything lies at rest already. Go to a frame in Motion, then settle it.");
@@ -22,7 +23,7 @@ export function poseActs({ bench, keep, frame, picked, some }) {
     resetAll: () => keep("reset", { frame: frame() }),
     copyPose: some(() => {
       const pose = {};
-      for (const id of picked()) pose[bench.part(id).name] = Object.fromEntries(posed.map((name) => [name, bench.value(id, name)]));
+      for (const id of picked()) pose[bench.part(id).name] = Object.fromEntries(posed().map((name) => [name, bench.value(id, name)]));
       putClip(POSE_CLIP, pose);
       notice(`The pose of ${Object.keys(pose).length === 1 ? Object.keys(pose)[0] : `${Object.keys(pose).length} parts`} is copied.`);
     }),

@@ -18,6 +18,7 @@ export const lookRows = ({ looks, acts, sheets }) => [
   ["Depth", "next-view", "Act in the next view", [], looks.next],
   ["Depth", "frame-picked", "Frame what is picked", [], looks.frame],
   ["Depth", "axes-view", "Line its axes up with the view", [], acts.axesToView],
+  ["Depth", "mirror-facing", "Mirrored copy, front to back", [], () => acts.mirror("facing")],
   ["Depth", "fold", "Fold the picked panels", [], sheets.fold, true],
   ["Depth", "box", "Add a box", [], acts.addBox],
   ["Depth", "box-of-pictures", "Add a box of one picture, or of six", [], sheets.boxOfPictures],

@@ -49,7 +49,8 @@ export class View {
   }
   /** Whether the stage is looked at straight from the front, as it is without depth. */
   get isFromFront() {
-    return !this.bench.isDeep || ["stage", "front"].includes(this.look.side);
+    if (!this.bench.isDeep || this.look.side === "front") return true;
+    return this.look.side === "stage" && !this.bench.cameraOn;
   }
   /** Whether a drag goes round what is seen. */
   get canGoRound() {

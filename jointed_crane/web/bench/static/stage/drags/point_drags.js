@@ -104,7 +104,7 @@ function nodeDrag({ bench, view, drag }, { pathNode: which, contour, nodeIndex }
     move(at, event) {
       const point = view.toStage(at);
       drag.text = `${readable(point[0], 1)}, ${readable(point[1], 1)} px`;
-      return [{ edit: "move_node", ...fields, point, breaks: event.altKey }];
+      return [{ edit: "move_node", ...fields, point, breaks: event.altKey, ...view.through }];
     },
   };
 }
