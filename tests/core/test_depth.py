@@ -157,7 +157,7 @@ class ViewTests(unittest.TestCase):
             scene = applied(Scene("s", "S", depth=True), [AddShape("p", path, "P", (200.0, 150.0))])
             turns = dict(zip(("turn.x", "turn.y", "turn.z"), random.uniform(-50, 50, 3).tolist(), strict=True))
             scene = applied(scene, [SetValues(("p",), turns)])
-            seen = on_stage(world_at(scene, "p", None), np.array([90.0, 10.0]), view) + (25.0, -14.0)
+            seen = on_stage(world_at(scene, "p", None), np.array([90.0, 10.0]), view) + np.array([25.0, -14.0])
             after = applied(scene, [MoveNode("p", "p-1", 0, 1, tuple(seen.tolist()), view=view)])
             (_, node, _), *_ = after.part("p").drawings[0].shape.contours
             now = on_stage(world_at(after, "p", None), np.array(node.point), view)

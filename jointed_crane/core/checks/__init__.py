@@ -10,15 +10,14 @@ from jointed_crane.core.checks import (
     never_seen,
     no_picture,
     off_stage,
-    open_edge,
     open_joint,
     out_of_range,
     round_ends,
     same_name,
     scaled_helper,
-    seen_from_behind,
     skew,
 )
+from jointed_crane.core.checks.depth import open_edge, seen_from_behind
 from jointed_crane.core.checks.finding import Check, Finding, Rig
 from jointed_crane.core.checks.footholds import off_level, overruled_foothold
 from jointed_crane.core.model.scene import Scene

@@ -125,7 +125,7 @@ class KeyShape(Edit, kind="key_shape"):
 
 @dataclass(frozen=True)
 class MoveNode(Edit, kind="move_node"):
-    """Move a node of a pen path, or one of its handles, to a point: px in the art, or of a view, by default the stage's.
+    """Move a node of a pen path, or one of its handles, to a point: px in the art, or of a view (the stage's own).
 
     `contour` and `node` count from 0. A handle that is moved takes the one across along, so that the path stays smooth
     there; `breaks` leaves it alone. The pivot and everything else of the part stay. At a frame of the motion what

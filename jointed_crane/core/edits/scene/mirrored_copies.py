@@ -38,8 +38,9 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
 
     The axis is upright or level, or "facing" for the plane of both, which exchanges front and back. It runs through
     `about` (px on the stage; without it through the middle of the parent's art, or of the stage) and is carried by the
-    parent, along the parent's own axes, or with `along` "stage" along those of the stage as they lie now. Turning sense,
-    limits, names and eyelets are mirrored. A limb that is seated gets an eyelet of the mirrored name on the parent.
+    parent, along the parent's own axes, or with `along` "stage" along those of the stage as they lie now. Turning
+    sense, limits, names and eyelets are mirrored. A limb that is seated gets an eyelet of the mirrored name on the
+    parent.
     """
 
     parts: tuple[str, ...]
