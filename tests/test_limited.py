@@ -28,7 +28,7 @@ import tests
 importlib.import_module(sys.argv[1])
 
 @given(st.lists(st.integers() | st.text()))
-@settings(max_examples=300, database=None)
+@settings(max_examples=100, database=None)
 def draw(drawn):
     print(ascii(drawn))
 
@@ -44,7 +44,7 @@ class SeedTests(unittest.TestCase):
             subprocess.run([sys.executable, "-c", _DRAWN, loaded], env=environment, capture_output=True, check=True)
             for loaded in ("tests", "jointed_crane.web")
         )
-        self.assertGreater(len(few.stdout), 3000)
+        self.assertGreater(len(few.stdout), 1000)
         self.assertEqual(few.stdout, many.stdout)
 
 

@@ -67,7 +67,7 @@ class LooksTheSameTests(DrawingTestCase):
         return shot(self.page, int(scene.width), int(scene.height))
 
     def test_awkward_and_demo_drawings_sent_out_and_as_a_still(self):
-        for path in some(AWKWARD + DEMO):
+        for path in some(AWKWARD + DEMO, 0.3):
             scene, art = brought_in(path)
             before = self.rendered(path.read_bytes(), scene)
             self.assertGreater(before.std(), 1, f"{path.name} paints something")
@@ -79,7 +79,7 @@ class LooksTheSameTests(DrawingTestCase):
 
     def test_parts_fused_and_split_again_look_the_same(self):
         fused_count = split_count = 0
-        for path in some(AWKWARD):
+        for path in some(AWKWARD, 0.3):
             scene, art = brought_in(path)
             scene = replace(scene, parts=tuple(part for part in scene.parts if part.rest_value("shown")))
             picked = [part.id for part in scene.parts]

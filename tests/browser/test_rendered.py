@@ -93,7 +93,7 @@ class RenderedTests(DrawingTestCase):
         return shot(self.page, round(scene.width), round(scene.height))
 
     def test_art_of_other_hands(self):
-        for path in some(AWKWARD):
+        for path in some(AWKWARD, 0.3):
             scene, art = brought_in(path)
             with self.subTest(path.stem):
                 mean = 1.0 if path.stem in HALF_A_LEVEL_MORE else 0.6
@@ -234,7 +234,7 @@ class FilmTests(unittest.TestCase):
 
 class FrameTests(unittest.TestCase):
     def test_a_see_through_frame_laid_over_a_ground_is_the_frame_drawn_there(self):
-        for path in some(AWKWARD):
+        for path in some(AWKWARD, 0.3):
             scene, art = brought_in(path)
             clear = frame(replace(scene, ground=NO_GROUND), None, art).astype(float)
             for ground, level in (("#000000", 0), ("#ffffff", 255)):

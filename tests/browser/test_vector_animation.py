@@ -161,7 +161,7 @@ class VectorAnimationTests(unittest.TestCase):
 
     def test_art_of_other_hands(self):
         native, pictured = 0, 0
-        for path in some(AWKWARD):
+        for path in some(AWKWARD, 0.3):
             scene, art = brought_in(path)
             data = sent(scene, art)
             with self.subTest(path.stem):

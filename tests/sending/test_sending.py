@@ -25,6 +25,7 @@ from jointed_crane.sending.ways import WAYS
 from jointed_crane.store.library import Library
 from jointed_crane.work.workers import Stopped, Task, Workers
 from tests.demo_library import WORKERS, copy_demo, written
+from tests.strategies import some
 
 
 def decoded_film(data: bytes, decoder: str | None) -> list[np.ndarray]:
@@ -69,7 +70,7 @@ class SendingTests(unittest.TestCase):
         art = self.library.assets.get
         self.assertEqual(self.sent("svg"), animated_svg(self.scene, art))
         self.assertEqual(self.sent("zip"), bundle_bytes(self.scene, art))
-        for way in WAYS.values():
+        for way in some([*WAYS.values()]):
             given = {"first": 3, "last": 4} if "last" in way.choices.model_fields else {}
             given |= {"scale": 0.25} if "scale" in way.choices.model_fields else {}
             with self.subTest(way.name):

@@ -123,7 +123,7 @@ class EditFuzzTests(ContractTestCase):
     """Edits from the list of edits, with right values, odd values and values of the wrong place."""
 
     @given(st.data())
-    @settings(examples(160), suppress_health_check=list(HealthCheck))
+    @settings(examples(120), suppress_health_check=list(HealthCheck))
     def test_edits_of_every_kind_with_odd_values(self, data):
         self.begin()
         kept = self.library.scenes.load(self.scene_id)

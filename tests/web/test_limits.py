@@ -60,6 +60,7 @@ from jointed_crane.formats.zipped_drawings import drawings_in
 from jointed_crane.render.sizes import size_of
 from jointed_crane.sending.film import Sent
 from jointed_crane.sending.ways import WAYS
+from jointed_crane.web.api.motion import courses
 from tests.strategies import STUB_NAME
 from tests.web.test_api import ApiTestCase
 
@@ -287,6 +288,7 @@ EDGES = {
 PER_PART = {"MOST_FILM_PIXELS": 1_000_000, "MOST_MOTION_NUMBERS": 10, "MOST_WRITTEN": 41, "MOST_FITTED": 3}
 #: What is long in the making is tried at a smaller edge, where it is kept.
 SMALLER = {
+    "MOST_PLACES": (courses, 20_000),
     "MOST_KEYS": (whole_scene, 3_000),
     "MOST_FOOTHOLDS": (whole_scene, 300),
     "MOST_EYELETS": (whole_scene, 300),
