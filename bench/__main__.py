@@ -15,7 +15,7 @@ from bench.evaluation import (
 )
 from bench.frames import frames_over_bare, memory_of_a_long_film, two_processes_over_one
 from bench.largest import LARGEST, longest
-from bench.page import dense_figures, page_figures
+from bench.page import dense_figures, page_figures, work_of_planes
 from bench.preview import (
     DRAGS,
     FRAME_OF_60_HZ,
@@ -88,6 +88,8 @@ def main() -> None:
     first, again, pauses = dense_figures()
     print(f"opening 200 parts, 40 keys on 5 channels: {first / 1000:.2f} s, {again / 1000:.2f} s again (aim at most 1)")
     print(f"scrolling their keys: p95 {pauses / FRAME_OF_60_HZ:.2f} of a 60 Hz frame")
+    on_stage, aside = work_of_planes()
+    print(f"the page's work for a frame of 200 planes: {on_stage:.1f} ms, from aside {aside:.1f} ms (aim below 4)")
     found = page_figures()
     print(f"opening the bench with 300 parts: {found.opening / 1000:.2f} s (aim below 2)")
     for name, times in (("the first 40 picks", found.first_picks), ("the next 40", found.picks)):

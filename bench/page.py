@@ -103,6 +103,50 @@ def dense_figures() -> tuple[float, float, float]:
         page.close()
 
 
+def work_of_planes() -> tuple[float, float]:
+    """What the page itself does for one frame of 200 planes in space while they play, script and style, ms, as the
+    stage sees them and from aside. Painting is the browser's.
+    """
+    page = browser().new_page(viewport={"width": 1280, "height": 800})
+    try:
+        with serving(is_deep=True) as address:
+            _opened(page, f"{address}/scenes/planes")
+            found = []
+            for side in ("stage", "free"):
+                page.select_option('[data-pane="0"] [data-look=side]', side)
+                page.wait_for_timeout(1000)
+                found.append(_work_of_playing(page))
+            return found[0], found[1]
+    finally:
+        page.close()
+
+
+def _work_of_playing(page: Page) -> float:
+    told = page.context.new_cdp_session(page)
+    told.send("Performance.enable")
+
+    def seconds() -> float:
+        metrics = {one["name"]: one["value"] for one in told.send("Performance.getMetrics")["metrics"]}
+        return float(metrics["ScriptDuration"] + metrics["RecalcStyleDuration"])
+
+    page.focus("[data-bench=stage]")
+    page.keyboard.press(" ")
+    page.wait_for_timeout(3000)  # films have come
+    begun = seconds()
+    frames = page.evaluate(
+        """async () => {
+          let count = 0;
+          for (const begin = performance.now(); performance.now() - begin < 3000; count++)
+            await new Promise(requestAnimationFrame);
+          return count;
+        }"""
+    )
+    spent = seconds() - begun
+    page.keyboard.press(" ")
+    told.detach()
+    return 1000 * spent / float(frames)
+
+
 def _picked(page: Page) -> tuple[float, float]:
     p50, p95 = np.percentile(page.evaluate(_EACH, ["[data-row]", "click"]), [50, 95])
     return float(p50), float(p95)
