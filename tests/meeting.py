@@ -23,12 +23,14 @@ from tests.strategies import cornered_scene
 WEIGHTS = (0.0, 0.5, 1.0, 1.0)
 
 
-def meeting_scene(seed: int, kinds: tuple[str, ...] = tuple(sorted(KINDS)), has_links: bool = True) -> Scene:
-    """A flat scene of `cornered_scene` with two constraints of some kinds, at weights of all sorts and keyed, and
-    perhaps a link.
+def meeting_scene(
+    seed: int, kinds: tuple[str, ...] = tuple(sorted(KINDS)), has_links: bool = True, may_be_deep: bool = False
+) -> Scene:
+    """A scene of `cornered_scene` with two constraints of some kinds, at weights of all sorts and keyed, and perhaps a
+    link; flat, or one of three deep.
     """
     random = np.random.default_rng(seed + 7)
-    scene = cornered_scene(seed - seed % 3 + 1)  # one of three is deep
+    scene = cornered_scene(seed if may_be_deep else seed - seed % 3 + 1)
     scene = replace(scene.with_parts(map(_with_outline, scene.parts)), marks=(Mark("m", "Mark", (40.0, 60.0)),))
     ids = [part.id for part in scene.parts]
     made = 0

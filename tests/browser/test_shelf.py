@@ -3,7 +3,7 @@ from heron_lock.heron import NAME as HERON
 from tests.browser.test_whole_way import BenchTestCase
 
 
-class ShelfTests(BenchTestCase):
+class ShelfCase(BenchTestCase):
     """The shelf, by mouse and by keyboard."""
 
     def names(self):
@@ -15,6 +15,8 @@ class ShelfTests(BenchTestCase):
             act()
         self.settled()
 
+
+class ShelfTests(ShelfCase):
     def test_an_empty_shelf_offers_the_demo(self):
         page = self.page
         page.goto(self.served.address)
@@ -53,10 +55,13 @@ class ShelfTests(BenchTestCase):
         self.acted(lambda: page.keyboard.press("Control+Shift+z"))
         self.assertEqual(self.names(), ["Vane"])
 
+
+class FullShelfTests(ShelfCase):
+    has_demo = True
+
     def test_a_cards_menu_and_what_is_refused(self):
         page = self.page
         page.goto(self.served.address)
-        self.acted(lambda: page.click("text=put the demo scenes on the shelf"))
         page.locator("[aria-label^='More for']").last.click()
         menu = page.locator("[role=menu]:visible")
         box = menu.bounding_box()

@@ -50,7 +50,10 @@ class MeetingCase(ExactnessCase):
 
 
 class NothingMovesWhereRulesMeetTests(MeetingCase):
-    """Edits that promise that nothing moves as it is shown, or refuse."""
+    """Edits that promise that nothing moves as it is shown, or refuse, in depth too."""
+
+    def drawn(self, seed, **kinds):
+        return super().drawn(seed, may_be_deep=True, **kinds)
 
     def assert_stays(self, scene, edit, frame):
         after = self.edited(scene, edit)

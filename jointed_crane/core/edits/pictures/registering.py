@@ -126,7 +126,7 @@ class AlignAxes(Edit, kind="align_axes"):
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
         if scene.depth and (self.to == "view" or self._leaves_plane(scene, part)):
-            return scene.with_parts([with_axes(part, self._in_space(scene, part))])
+            return with_axes(scene, part, self._in_space(scene, part), self.frame)
         if any(part.rest_value(f"turn.{axis}") or f"turn.{axis}" in part.channels for axis in "xy"):
             raise RuleError(
                 f"{part.name} is turned in depth, so its axes cannot be lined up in the plane. Nothing was changed; "
