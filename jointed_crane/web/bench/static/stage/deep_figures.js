@@ -106,10 +106,14 @@ function lay(bench, drawn, now) {
   const { last, plane } = drawn;
   if (last?.map !== now.map) plane.style.transform = cssOf(now.map);
   if (last?.clip !== now.clip) plane.style.clipPath = now.clip ? `polygon(${now.clip.map(([x, y]) => `${x}px ${y}px`).join(",")})` : "none";
-  if (last?.pose !== now.pose || last.part !== now.part || last.shape !== now.shape || last.isSeen !== now.isSeen)
+  if (!looksAlike(last, now) || last.part !== now.part || last.shape !== now.shape || last.isSeen !== now.isSeen)
     dress(bench, drawn.group, drawn.pictures, now.pose, now.part, now.shape);
   drawn.last = now;
 }
+
+/** Whether a part is dressed as it was: a film makes its poses anew for every frame. */
+const looksAlike = (last, { pose }) =>
+  last?.pose.opacity === pose.opacity && last.pose.shown === pose.shown && last.pose.drawing === pose.drawing;
 
 /**
  * The stage itself as the view sees it, with its edge; of straight views a grid behind it.
