@@ -134,10 +134,7 @@ def carried(placed: PlacedParts, linear: Matrix, shift: Column, by: Floats) -> P
     share = by * shortest(turn)
     stretch = product(rotation(2, -turn), linear)
     mixed: Matrix = [[part_way(float(i == j), stretch[i][j], by) for j in range(3)] for i in range(3)]
-    there = [plus(*pair) for pair in zip(applied(linear, placed.place), shift, strict=True)]
-    place = [part_way(own, other, by) for own, other in zip(placed.place, there, strict=True)]
-    changed = replace(placed, place=place, linear=product(mixed, placed.linear))
-    return changed.turned_by(share)
+    return _moved_and_mixed(placed, mixed, linear, shift, by).turned_by(share)
 
 
 def carried_in_space(placed: PlacedParts, linear: Floats, shift: Floats, by: Floats) -> PlacedParts:
@@ -151,6 +148,12 @@ def carried_in_space(placed: PlacedParts, linear: Floats, shift: Floats, by: Flo
     turn = bearings_of(whole)
     stretch = product_of_bearings(back(turn), whole)
     mixed: Matrix = [[float(i == j) + by * (stretch[i, j] - float(i == j)) for j in range(3)] for i in range(3)]
-    there = zip(applied(unstacked(linear), placed.place), unstacked_column(shift), strict=True)
-    place = [part_way(own, plus(*other), by) for own, other in zip(placed.place, there, strict=True)]
-    return replace(placed, place=place, linear=product(mixed, placed.linear)).turned_in_space(turn, by)
+    taken = _moved_and_mixed(placed, mixed, unstacked(linear), unstacked_column(shift), by)
+    return taken.turned_in_space(turn, by)
+
+
+def _moved_and_mixed(placed: PlacedParts, mixed: Matrix, linear: Matrix, shift: Column, by: Floats) -> PlacedParts:
+    """The parts a share of the way to where they are carried, with what is left of the change beside its turn."""
+    there = [plus(*pair) for pair in zip(applied(linear, placed.place), shift, strict=True)]
+    place = [part_way(own, other, by) for own, other in zip(placed.place, there, strict=True)]
+    return replace(placed, place=place, linear=product(mixed, placed.linear))

@@ -17,7 +17,7 @@ from jointed_crane.core.geometry.coordinates import Ring, Vector
 from jointed_crane.core.geometry.nine_points import NAMES, box_corners, nine_points
 from jointed_crane.core.model.scene import Part, Scene
 from jointed_crane.core.outlines.outline import feet_on_sides
-from jointed_crane.core.viewing.projection import carried, in_art, in_art_space, on_stage, seen_from
+from jointed_crane.core.viewing.projection import carried, in_art, in_art_space, in_space, on_stage, seen_from
 from jointed_crane.core.viewing.view import STAGE, View
 
 Floats = npt.NDArray[np.float64]
@@ -172,7 +172,7 @@ def _places(
 ) -> Iterator[_Place]:
     if kind == "nine points" and part.bounds is not None:
         points = nine_points(part.bounds)
-        for place, there, name in zip(on_stage(world, points, view), _in_space(world, points), NAMES, strict=True):
+        for place, there, name in zip(on_stage(world, points, view), in_space(world, points), NAMES, strict=True):
             yield _Place(_pair(place), f"{name} of {part.name}", in_space=there)
     elif kind in ("vertices", "edges", "circles"):
         yield from _on_outline(kind, part, world, here, view)
@@ -184,11 +184,6 @@ def _places(
         for mark in scene.marks:
             there = np.array([*mark.place, 0.0])
             yield _Place(_pair(seen_from(there, view)), f"mark {mark.name}", in_space=there)
-
-
-def _in_space(world: Floats, points: Floats) -> Floats:
-    """Where points of the picture lie, shape (points, 3)."""
-    return carried(world, np.column_stack([points, np.zeros(len(points))]))
 
 
 def _pair(values: Floats) -> tuple[float, float]:
@@ -209,15 +204,15 @@ def _on_outline(kind: SnapKind, part: Part, world: Floats, here: tuple[float, fl
         if kind == "circles":
             centre = circle_centre(ring)
             if centre is not None:
-                there = _in_space(world, np.array([centre]))[0]
+                there = in_space(world, np.array([centre]))[0]
                 yield _Place(_pair(seen_from(there, view)), f"centre of a circle of {part.name}", in_space=there)
             continue
         if kind == "vertices":
             nearest_one = int(np.argmin(np.hypot(*(points - here).T)))
-            there = _in_space(world, np.array([ring[nearest_one]]))[0]
+            there = in_space(world, np.array([ring[nearest_one]]))[0]
             yield _Place(_pair(points[nearest_one]), f"vertex of {part.name}", in_space=there)
         else:
-            place, there = nearest_on_ring(points, _in_space(world, np.array(ring)), here)
+            place, there = nearest_on_ring(points, in_space(world, np.array(ring)), here)
             yield _Place(place, f"edge of {part.name}", in_space=there)
 
 
@@ -226,7 +221,7 @@ def _on_sides(scene: Scene, part: Part, here: tuple[float, float], frame: float 
     pose = pose_at(scene, frame)
     for other in scene.parts:
         if not other.hidden and other.id != part.id and (corners := panel_corners(other)) is not None:
-            there = _in_space(pose.world_of(other.id), corners)
+            there = in_space(pose.world_of(other.id), corners)
             place, foot = nearest_on_ring(seen_from(there, view), there, here)
             yield _Place(place, f"edge of {other.name}", other.id, in_space=foot)
 
@@ -296,7 +291,7 @@ def _places_on(
         if kind == "pivots":
             yield pose.pivot_of(part.id), f"pivot of {part.name}", part.id, None
         if kind == "corners" and (corners := panel_corners(part)) is not None:
-            for there in _in_space(pose.world_of(part.id), corners):
+            for there in in_space(pose.world_of(part.id), corners):
                 yield there, f"corner of {part.name}", part.id, None
         if kind == "centres" and part.bounds is not None:
             points.append((None, part.centre, f"centre of {part.name}"))

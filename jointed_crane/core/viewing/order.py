@@ -29,7 +29,9 @@ def painted(of: Pieces, view: View) -> list[PaintedPiece]:
         return []
     planes = of.planes
     eye = np.array([*view.axes[:, 2], 0.0] if view.focal is None else [*view.place, 1.0])
-    extents = _of_layers(_extents(of.corners, view), planes.layer_of[of.rows])
+    extents = _extents(of.corners, view)
+    if planes.layers:
+        extents = _of_layers(extents, planes.layer_of[of.rows], len(planes.polygons))
     knot = Knot(planes.equations.tolist(), planes.layer_of.tolist(), (eye[0], eye[1], eye[2], eye[3]))
     result: list[PaintedPiece] = []
     for group in _groups(_comes_before(of, eye, extents)):
@@ -66,14 +68,13 @@ def _extents(corners: Floats, view: View) -> Floats:
     return np.stack([places.min(axis=1), places.max(axis=1)])
 
 
-def _of_layers(extents: Floats, layer_of: npt.NDArray[np.intp]) -> Floats:
-    """The extents with those of one layer reaching as far as all of them together."""
-    layers, place, count = np.unique(layer_of, return_inverse=True, return_counts=True)
-    if len(layers) == len(layer_of):
-        return extents
+def _of_layers(extents: Floats, layer_of: npt.NDArray[np.intp], first: int) -> Floats:
+    """The extents with those of one layer reaching as far as all of them together; numbers from `first` on are layers,
+    those before are polygons of none, whose pieces stay apart.
+    """
     result = extents.copy()
-    for layer in np.flatnonzero(count > 1).tolist():
-        of = place == layer
+    for layer in np.unique(layer_of[layer_of >= first]).tolist():
+        of = layer_of == layer
         result[0, of], result[1, of] = extents[0, of].min(axis=0), extents[1, of].max(axis=0)
     return result
 

@@ -12,7 +12,7 @@ from jointed_crane.core.viewing.clips import clip_of
 from jointed_crane.core.viewing.order import painted
 from jointed_crane.core.viewing.pieces import Pieces, in_pieces
 from jointed_crane.core.viewing.planes import Planes
-from jointed_crane.core.viewing.projection import carried, plane_maps
+from jointed_crane.core.viewing.projection import in_space, plane_maps
 from jointed_crane.core.viewing.seeing import near_enough
 from jointed_crane.core.viewing.shown import Shown
 from jointed_crane.core.viewing.view import View
@@ -66,5 +66,5 @@ def before_camera(shown: Shown, view: View) -> tuple[Pieces, set[int]]:
     polygons = [*shown.planes.polygons]
     for row in cut:
         corners = near_enough(shown.outlines[row], depths[row], view.near)
-        polygons[row] = carried(shown.worlds[row], np.column_stack([corners, np.zeros(len(corners))]))
+        polygons[row] = in_space(shown.worlds[row], corners)
     return in_pieces(Planes(polygons, shown.layers)), set(cut)

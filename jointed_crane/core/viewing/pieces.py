@@ -27,10 +27,12 @@ class Pieces:
     Attributes
     ----------
     pieces : those of one polygon beside each other, in the order of the polygons
+    known : on which sides they lie, where that has been looked at already
     """
 
     planes: Planes
     pieces: list[PaintedPiece]
+    known: tuple[Truths, Truths] | None = None
 
     @cached_property
     def rows(self) -> npt.NDArray[np.intp]:
@@ -49,7 +51,7 @@ class Pieces:
         """Whether each piece lies before the plane of each, and whether behind it, shape (pieces, pieces): both where
         it lies in it, as what is of its layer does, wherever it lies.
         """
-        is_before, is_behind = _sides(self.corners, self.planes.equations[self.rows])
+        is_before, is_behind = self.known or _sides(self.corners, self.planes.equations[self.rows])
         layers = self.planes.layer_of[self.rows]
         is_same = layers[:, None] == layers
         return is_before | is_same, is_behind | is_same
@@ -67,7 +69,7 @@ def in_pieces(planes: Planes) -> Pieces:
     straddles = ~(is_before | is_behind)
     candidates = np.argwhere(np.triu(straddles & straddles.T & _near_in_space(planes.corners[rows])))
     if not len(candidates):
-        return Pieces(planes, whole)
+        return Pieces(planes, whole, (is_before, is_behind))
     equations, layer_of = planes.equations.tolist(), planes.layer_of.tolist()
     of = [[piece] for piece in whole]
     count, looks = len(whole), 0

@@ -36,6 +36,11 @@ def carried(world: Floats, points: Floats) -> Floats:
     return _moved(linear_of(world), origin_of(world), points)
 
 
+def in_space(world: Floats, points: Floats) -> Floats:
+    """Where points of the picture lie: as `carried`, with points of two numbers in the plane z = 0 of the art."""
+    return carried(world, np.column_stack([points, np.zeros(len(points))]))
+
+
 def on_stage(world: Floats, points: Floats, view: View = STAGE) -> Floats:
     """Where points of the picture are seen: as `carried`, with points of two numbers that lie in the plane z = 0 of the
     art, px of the view.

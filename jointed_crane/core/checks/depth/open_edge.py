@@ -9,7 +9,7 @@ import numpy as np
 from jointed_crane.core.checks.finding import Finding, Floats, Rig
 from jointed_crane.core.measures.snapping import panel_corners
 from jointed_crane.core.model.scene import Part
-from jointed_crane.core.viewing.projection import carried
+from jointed_crane.core.viewing.projection import in_space
 
 NAME = "Edge open"
 #: Gaps below this are not seen, and those above are no gaps of one edge, px.
@@ -48,7 +48,7 @@ def _edges(rig: Rig, part: Part) -> Floats:
     """The edges of a panel in space at rest, shape (edges, 2, 3)."""
     ring = panel_corners(part)
     assert ring is not None
-    corners = carried(rig.rest.world_of(part.id), np.column_stack([ring, np.zeros(len(ring))]))
+    corners = in_space(rig.rest.world_of(part.id), ring)
     return np.stack([corners, np.roll(corners, -1, axis=0)], axis=1)
 
 

@@ -20,7 +20,7 @@ from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.measures.snapping import panel_corners
 from jointed_crane.core.model.levers import LEVER_CHANNELS, Axis, Lever, Link
 from jointed_crane.core.model.scene import Inherits, Part, Scene
-from jointed_crane.core.viewing.projection import carried, in_art
+from jointed_crane.core.viewing.projection import carried, in_art, in_space
 
 Floats = npt.NDArray[np.float64]
 #: Edges shorter than this many times the tolerance are none.
@@ -138,7 +138,7 @@ def _edges(scene: Scene, panel: Part) -> Floats:
     """The edges of a panel on the stage, shape (edges, 2, 2): of its outline, or of its box where that is round."""
     ring = panel_corners(panel)
     assert ring is not None
-    corners = carried(world_at(scene, panel.id, None), np.column_stack([ring, np.zeros(len(ring))]))[:, :2]
+    corners = in_space(world_at(scene, panel.id, None), ring)[:, :2]
     return np.stack([corners, np.roll(corners, -1, axis=0)], axis=1)
 
 

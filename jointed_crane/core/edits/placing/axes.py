@@ -10,7 +10,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.shared.edit import Edit, unlocked
-from jointed_crane.core.edits.shared.staying import brought_back, kept_as_shown, refuse_moved
+from jointed_crane.core.edits.shared.staying import brought_back, kept_as_shown, lies_elsewhere, refuse_moved
 from jointed_crane.core.edits.shared.values_on_screen import driven_values
 from jointed_crane.core.evaluate.placement import rotation
 from jointed_crane.core.evaluate.pose_at_frame import world_at
@@ -21,8 +21,6 @@ from jointed_crane.core.model.channels import SLIDE, TURN
 from jointed_crane.core.model.scene import Part, Scene
 
 Floats = npt.NDArray[np.float64]
-#: What has moved by less, as a share of where it lies, has stayed.
-_STILL = 1e-11
 
 
 @dataclass(frozen=True)
@@ -55,7 +53,7 @@ def with_axes(scene: Scene, part: Part, axes: Floats, frame: float | None) -> Sc
     """
     after = scene.with_parts([_laid_otherwise(scene, part, axes, frame)])
     was, now = (world_at(each, part.id, frame) for each in (scene, after))
-    if not np.allclose(now, was, rtol=0.0, atol=_STILL * max(1.0, float(np.abs(was).max()))):
+    if lies_elsewhere(was, now, 10.0):
         after = brought_back(scene, after, part.id, frame)
     after = kept_as_shown(scene, after, frame, but={part.id})
     refuse_moved(scene, after, frame)

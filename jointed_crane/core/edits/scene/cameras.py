@@ -87,7 +87,7 @@ class SetCamera(Edit, kind="set_camera"):
 
     def apply(self, scene: Scene) -> Scene:
         (part,) = unlocked(scene, [self.part])
-        known = _camera_of(part)
+        known = camera_of(part)
         parallel = known.parallel if self.parallel is None else self.parallel
         near = known.near if self.near is None else self.near
         return scene.with_parts([replace(part, camera=Camera(parallel=parallel, near=near))])
@@ -108,7 +108,7 @@ class SetLensAngle(ValueEdit, kind="set_lens_angle"):
         if not 0 < self.degrees < 180:
             raise RuleError("A lens sees more than 0 and less than 180 degrees. Nothing was changed.")
         for part in unlocked(scene, self.parts):
-            _camera_of(part)
+            camera_of(part)
             yield part, LENS, within_ends(part, LENS, lens_of_angle(self.degrees), self.frame)
 
 
@@ -125,7 +125,7 @@ class SetCut(Edit, kind="set_cut"):
 
     def apply(self, scene: Scene) -> Scene:
         if self.camera is not None:
-            _camera_of(scene.part(self.camera))
+            camera_of(scene.part(self.camera))
         cut = CameraCut(float(self.frame), self.camera)
         return replace(scene, cuts=_with_cut(scene.cuts, cut), depth=True)
 
@@ -182,7 +182,7 @@ class MoveCamera(ValueEdit, kind="move_camera"):
 
     def new_values(self, scene: Scene) -> Iterator[NewValue]:
         (part,) = unlocked(scene, [self.camera])
-        _camera_of(part)
+        camera_of(part)
         view = camera_view(scene, part, pose_at(scene, self.frame), is_at_rest=self.frame is None)
         place, goal = np.array(view.place), self._goal(view)
         # Round about the stage's y, and then up about its own x.
@@ -239,7 +239,8 @@ class SpreadInDepth(ValueEdit, kind="spread_in_depth"):
                     yield part, channel, value_on_screen(part, channel, self.frame) * factor
 
 
-def _camera_of(part: Part) -> Camera:
+def camera_of(part: Part) -> Camera:
+    """How a camera sees; RuleError where a part is none."""
     if part.camera is None:
         raise RuleError(f"{part.name} is no camera. Nothing was changed.")
     return part.camera

@@ -10,6 +10,7 @@ import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.edits.placing.poses import moved, when
+from jointed_crane.core.edits.scene.cameras import camera_of
 from jointed_crane.core.edits.shared.edit import named, unlocked
 from jointed_crane.core.edits.shared.setting_values import ValueEdit
 from jointed_crane.core.edits.shared.values_on_screen import NewValue, value_on_screen
@@ -18,7 +19,7 @@ from jointed_crane.core.geometry.nine_points import box_corners
 from jointed_crane.core.model.channels import SCALE
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.core.viewing.cameras import camera_view
-from jointed_crane.core.viewing.projection import carried
+from jointed_crane.core.viewing.projection import in_space
 from jointed_crane.core.viewing.view import View
 
 Floats = npt.NDArray[np.float64]
@@ -43,8 +44,7 @@ class FrameParts(ValueEdit, kind="frame_parts"):
 
     def new_values(self, scene: Scene) -> Iterator[NewValue]:
         (camera,) = unlocked(scene, [self.camera])
-        if camera.camera is None:
-            raise RuleError(f"{camera.name} is no camera. Nothing was changed.")
+        camera_of(camera)
         if self.camera in self.parts or not self.parts:
             raise RuleError("A camera frames other parts than itself. Nothing was changed; pick those.")
         view = camera_view(scene, camera, pose_at(scene, self.frame), is_at_rest=self.frame is None)
@@ -64,8 +64,7 @@ class FrameParts(ValueEdit, kind="frame_parts"):
             if bounds is None:
                 result.append(pose.pivot_of(part_id)[None])
             else:
-                corners = np.column_stack([box_corners(bounds), np.zeros(4)])
-                result.append(carried(pose.world_of(part_id), corners))
+                result.append(in_space(pose.world_of(part_id), box_corners(bounds)))
         return np.concatenate(result)
 
 

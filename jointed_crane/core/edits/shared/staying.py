@@ -74,12 +74,12 @@ def kept_as_shown(before: Scene, after: Scene, frame: float | None, but: Collect
     kept = [after.parts[place].id for wave in waves(after.parts) for place in wave]
     kept = [part_id for part_id in kept if part_id in was and part_id in now and part_id not in but]
     for part_id in kept:
-        if _lies_elsewhere(was[part_id], now[part_id]):
+        if lies_elsewhere(was[part_id], now[part_id]):
             laid = _laid_as_shown(before, after, part_id, frame)
             again = _worlds(moved_pose(SceneChange(after, laid), frame))
             now |= {part_id: again[part_id] for part_id in again.keys() & now.keys()}
             after = laid
-    moved = next((part_id for part_id in kept if _lies_elsewhere(was[part_id], now[part_id], 100.0)), None)
+    moved = next((part_id for part_id in kept if lies_elsewhere(was[part_id], now[part_id], 100.0)), None)
     if moved is not None:
         raise RuleError(
             f"{after.part(moved).name} would not stay where it is: what it depends on is not left as it was. "
@@ -92,7 +92,7 @@ def refuse_moved(before: Scene, after: Scene, frame: float | None) -> None:
     """RuleError where a part that has a picture lies elsewhere than before."""
     was, now = _what_may_move(before, after, frame)
     pictured = [part for part in after.parts if part.drawings and part.id in was and part.id in now]
-    moved = next((part for part in pictured if _lies_elsewhere(was[part.id], now[part.id], 100.0)), None)
+    moved = next((part for part in pictured if lies_elsewhere(was[part.id], now[part.id], 100.0)), None)
     if moved is not None:
         raise RuleError(f"{moved.name} would move by that. Nothing was changed; take its constraints off first.")
 
@@ -109,7 +109,8 @@ def _worlds(pose: Pose) -> dict[str, Floats]:
     return {part_id: pose.world_of(part_id) for part_id in pose.index}
 
 
-def _lies_elsewhere(was: Floats, now: Floats, times: float = 1.0) -> bool:
+def lies_elsewhere(was: Floats, now: Floats, times: float = 1.0) -> bool:
+    """Whether world matrices differ by more than rounding, or by so many times as much."""
     return bool(np.abs(was - now).max() > times * _STILL * max(1.0, float(np.abs(was).max())))
 
 
@@ -157,7 +158,7 @@ def with_partial_laid(before: Scene, after: Scene, part_id: str, frame: float | 
             before_pose = before_pose or pose_of(before, partial, frame)
             after_pose = after_pose or pose_of(after, partial, frame)
             was, now = before_pose.world_of(below), after_pose.world_of(below)
-        if _lies_elsewhere(was, now):
+        if lies_elsewhere(was, now):
             after, after_pose = _laid(before, after, [below], frame), None
     return after
 
