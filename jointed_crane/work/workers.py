@@ -152,6 +152,7 @@ class Workers:
         pid = 0
         try:
             deadline = time.monotonic() + bounds.seconds
+            connection.settimeout(bounds.seconds)  # a worker that stops in the middle of a word holds nobody either
             _, pid = receive(connection)
             send(connection, (bounds, job, args))
             meanwhile()
@@ -166,6 +167,8 @@ class Workers:
                     if kind != "told":
                         return self._result(bounds, kind, told)
                     task.progress = told
+        except TimeoutError:
+            raise bounds.refusal(bounds.sentences.too_long) from None
         except (EOFError, OSError):
             raise bounds.refusal(bounds.sentences.ended) from None
         finally:

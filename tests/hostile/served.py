@@ -56,6 +56,8 @@ def served(folder: Path, *command: str) -> tuple[subprocess.Popen[str], str]:
     run = [
         sys.executable,
         "-u",
+        "-X",
+        "faulthandler",  # where it hangs, SIGABRT makes it say where
         "-m",
         "jointed_crane.cli",
         *(command or ("serve",)),

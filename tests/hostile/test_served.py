@@ -1,3 +1,4 @@
+import signal
 import sqlite3
 import tempfile
 import time
@@ -26,13 +27,13 @@ class HostileFilesTests(unittest.TestCase):
         cls.addClassCleanup(temporary.cleanup)
         cls.folder = Path(temporary.name)
         Library(cls.folder).scenes.create(Scene("quiet", "Quiet", parts=(Part("a", "A"),)))
-        process, address = served(cls.folder)
-        cls.addClassCleanup(stop, process)
+        cls.process, address = served(cls.folder)
+        cls.addClassCleanup(stop, cls.process)
         cls.client = Client(address)
         cls.accepted = []
         cls.refused = []
         cls.slowest = ("", 0.0)
-        with Watch(process, Client(address), "/api/scenes/quiet/pose?frame=3") as cls.watch:
+        with Watch(cls.process, Client(address), "/api/scenes/quiet/pose?frame=3") as cls.watch:
             for path, group, kind in (
                 ("/api/open", files.artwork(), "svg"),
                 ("/api/open", files.zips(), "zip"),
@@ -47,7 +48,11 @@ class HostileFilesTests(unittest.TestCase):
     def send(cls, path, file, kind):
         data = file.make()
         begin = time.monotonic()
-        status, answer = cls.client.send(path, data, f"{file.name}.{kind}")
+        try:
+            status, answer = cls.client.send(path, data, f"{file.name}.{kind}")
+        except TimeoutError:
+            cls.process.send_signal(signal.SIGABRT)
+            raise RuntimeError(f"nothing was answered to {file.name}") from None
         cls.slowest = max(cls.slowest, (file.name, time.monotonic() - begin), key=lambda found: found[1])
         (cls.accepted if status < 300 else cls.refused).append((file.name, status, answer))
 

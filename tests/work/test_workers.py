@@ -1,4 +1,5 @@
 import os
+import signal
 import threading
 import time
 import unittest
@@ -13,6 +14,7 @@ from jointed_crane.reading import jobs
 from jointed_crane.reading.bounds import READING
 from jointed_crane.reading.foreign_file import ForeignFile
 from jointed_crane.work.workers import Busy, Stopped, Task, Workers
+from tests.hostile.served import descendants
 
 DRAWING = b'<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><rect id="wing" width="5" height="5"/></svg>'
 
@@ -101,6 +103,16 @@ class WorkersTests(unittest.TestCase):
         with self.assertRaises(Stopped):
             self.workers.do(LONG, for_ever, task=Task(lambda: time.monotonic() > left))
         self.assert_still_reads()
+
+    def test_where_no_worker_comes_nobody_waits_without_an_end(self):
+        workers = Workers("server")
+        self.addCleanup(workers.close)
+        before = set(descendants(os.getpid()))
+        workers.warm()
+        (place,) = set(descendants(os.getpid())) - before
+        os.kill(place, signal.SIGSTOP)
+        with self.assertRaisesRegex(ArtworkError, "longer than"):
+            workers.do(BRIEF, for_ever)
 
     def test_it_says_how_far_it_has_come(self):
         task = Task()

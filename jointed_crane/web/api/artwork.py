@@ -16,14 +16,13 @@ from jointed_crane.formats.comparing import compared, origins
 from jointed_crane.formats.document import drawing_document
 from jointed_crane.reading import jobs
 from jointed_crane.store.library import new_id
-from jointed_crane.web.api.answer_models import (
-    BroughtIn,
+from jointed_crane.web.api.answer_models.changes import BroughtIn, Updated
+from jointed_crane.web.api.answer_models.files import (
     CompareAnswer,
     DrawingAnswer,
     LayersAnswer,
     MovingAnswer,
     TracksAnswer,
-    Updated,
 )
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import BringInForm, LayersForm, NoForm, UpdateForm

@@ -12,7 +12,7 @@ from jointed_crane.formats.svg_out.fusion import fused_svg
 from jointed_crane.reading import jobs
 from jointed_crane.reading.foreign_file import ForeignFile
 from jointed_crane.store.library import new_id
-from jointed_crane.web.api.answer_models import ChangeAnswer
+from jointed_crane.web.api.answer_models.changes import ChangeAnswer
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import FuseParts, SplitPart
 from jointed_crane.web.api.reading import read

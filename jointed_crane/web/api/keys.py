@@ -6,7 +6,7 @@ from typing import Any
 
 from flask import Blueprint
 
-from jointed_crane.web.api.answer_models import KeysAnswer
+from jointed_crane.web.api.answer_models.rig import KeysAnswer
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import KeysBody, NoQuery
 from jointed_crane.web.library import library

@@ -15,7 +15,7 @@ from jointed_crane.core.viewing.projection import planar
 from jointed_crane.formats.edit_document import edit_document
 from jointed_crane.formats.lettering import FONT_TYPE, SHIPPED, font_name
 from jointed_crane.reading import jobs
-from jointed_crane.web.api.answer_models import Findings, Font, Fonts, Gaps, JointAnswer
+from jointed_crane.web.api.answer_models.rig import Findings, Font, Fonts, Gaps, JointAnswer
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import FrameQuery, NoForm, NoQuery
 from jointed_crane.web.api.reading import foreign, read, request_files

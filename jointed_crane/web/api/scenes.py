@@ -19,7 +19,8 @@ from jointed_crane.reading.several import is_json, is_zip
 from jointed_crane.reading.texts import outlined
 from jointed_crane.store.library import new_id
 from jointed_crane.store.scenes import Changed
-from jointed_crane.web.api.answer_models import ChangeAnswer, Labelled, Made, Named, NamesAnswer, SceneAnswer
+from jointed_crane.web.api.answer_models.answer import Named
+from jointed_crane.web.api.answer_models.changes import ChangeAnswer, Labelled, Made, NamesAnswer, SceneAnswer
 from jointed_crane.web.api.answers import change_document, history_document, pose_document
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import Edits, FrameQuery, NewScene, NoForm, Nothing, Rename, Step

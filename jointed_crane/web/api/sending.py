@@ -15,7 +15,7 @@ from jointed_crane.sending.bounds import SENDING
 from jointed_crane.sending.choices.base import WayChoices
 from jointed_crane.sending.choices.scenes import AnimatedSvg
 from jointed_crane.sending.ways import WAYS, WayOut
-from jointed_crane.web.api.answer_models import Notes
+from jointed_crane.web.api.answer_models.sending import Notes
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import NoQuery
 from jointed_crane.web.api.work import done

@@ -22,14 +22,9 @@ from jointed_crane.sending.variants import slots_of
 from jointed_crane.sending.ways import WAYS, WayOut, way_named
 from jointed_crane.store.library import new_id
 from jointed_crane.store.sendings import Sending, SendingMissing
-from jointed_crane.web.api.answer_models import (
-    ForecastAnswer,
-    Named,
-    PresetsAnswer,
-    SendingAnswer,
-    SendingsAnswer,
-    TableAnswer,
-)
+from jointed_crane.web.api.answer_models.answer import Named
+from jointed_crane.web.api.answer_models.files import TableAnswer
+from jointed_crane.web.api.answer_models.sending import ForecastAnswer, PresetsAnswer, SendingAnswer, SendingsAnswer
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import (
     NoForm,

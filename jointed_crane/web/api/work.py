@@ -7,7 +7,7 @@ from typing import Any, TypeVar, cast
 
 from flask import Blueprint, current_app, request
 
-from jointed_crane.web.api.answer_models import StopAnswer, WorkAnswer
+from jointed_crane.web.api.answer_models.sending import StopAnswer, WorkAnswer
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import NoQuery, Nothing
 from jointed_crane.work.bounds import Bounds

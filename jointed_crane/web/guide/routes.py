@@ -6,7 +6,7 @@ from typing import Any
 
 from flask import Blueprint, Response, abort, render_template, send_file
 
-from jointed_crane.web.api.answer_models import Made
+from jointed_crane.web.api.answer_models.changes import Made
 from jointed_crane.web.api.answers import history_document
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import Nothing

@@ -21,7 +21,7 @@ from jointed_crane.core.evaluate.stretches import film
 from jointed_crane.core.shapes.reshaping import shape_channels
 from jointed_crane.core.viewing.projection import planar
 from jointed_crane.store.scenes import Entry
-from jointed_crane.web.api.answer_models import MovingShapesAnswer
+from jointed_crane.web.api.answer_models.poses import MovingShapesAnswer
 from jointed_crane.web.api.answers import shape_words
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import MotionQuery

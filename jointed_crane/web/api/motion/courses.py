@@ -22,7 +22,7 @@ from jointed_crane.core.motion.drawn import drawn
 from jointed_crane.core.viewing.cameras import stage_views
 from jointed_crane.core.viewing.projection import seen_from
 from jointed_crane.core.viewing.view import STAGE, View
-from jointed_crane.web.api.answer_models import ArcsAnswer, CurvesAnswer, DriftAnswer, SeamAnswer
+from jointed_crane.web.api.answer_models.courses import ArcsAnswer, CurvesAnswer, DriftAnswer, SeamAnswer
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import ArcsQuery, AskedView, CurvesQuery, DriftQuery, NoQuery
 from jointed_crane.web.api.motion.views import finite, view_of

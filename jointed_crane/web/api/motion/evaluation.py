@@ -14,7 +14,8 @@ from jointed_crane.core.evaluate.pose_at_frame import laid_over, moved_pose, pos
 from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.document import put_documents
 from jointed_crane.store.scenes import StaleVersion
-from jointed_crane.web.api.answer_models import PoseAnswer, PreviewAnswer
+from jointed_crane.web.api.answer_models.changes import PreviewAnswer
+from jointed_crane.web.api.answer_models.poses import PoseAnswer
 from jointed_crane.web.api.answers import change_document, moved_document, placed_document, pose_document
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import FrameQuery, PreviewedEdits

@@ -29,7 +29,7 @@ from jointed_crane.core.viewing.painting import painting
 from jointed_crane.core.viewing.projection import linear_of, seen_from
 from jointed_crane.core.viewing.shown import Shown, shown
 from jointed_crane.core.viewing.view import STAGE, View, angle_of_lens, from_around, straight
-from jointed_crane.web.api.answer_models import PaintedAnswer, SeenAnswer
+from jointed_crane.web.api.answer_models.views import PaintedAnswer, SeenAnswer
 from jointed_crane.web.api.contract import contract
 from jointed_crane.web.api.models import AskedView, SeenBody, SeenMotionQuery
 from jointed_crane.web.api.motion.blocks import block_of_motion
