@@ -27,6 +27,13 @@ from jointed_crane.core.motion.channel import Channel, Key
 #: Channels in the plane that links may drive.
 TARGETS = [name for name, kind in CHANNELS.items() if not kind.is_deep and not kind.stepped and name != "scale.z"]
 
+#: What mirrored copies are beside their originals, in the parent, shape (4, 4).
+MIRRORS = {
+    "upright": np.diag([-1.0, 1.0, 1.0, 1.0]),
+    "level": np.diag([1.0, -1.0, 1.0, 1.0]),
+    "facing": np.diag([1.0, 1.0, -1.0, 1.0]),
+}
+
 
 def helper(part_id, x=0.0, y=0.0, **fields):
     return Part(part_id, part_id.capitalize(), "helper", rest={"move.x": float(x), "move.y": float(y)}, **fields)

@@ -69,7 +69,7 @@ class Lean(Constraint):
     is_backward: bool = choice_field("backward", False)
     kind: Literal["lean"] = "lean"
 
-    NUMBERS = (Number("offset", "Offset", unit="deg", mirror=-1),)
+    NUMBERS = (Number("offset", "Offset", unit="deg", mirror="xy"),)
     MOVES = False
     ACT = "Lean towards the part picked before"
 

@@ -21,6 +21,7 @@ from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.placing.settling import Settle
 from jointed_crane.core.edits.scene.mirrored_copies import MirroredCopy
 from jointed_crane.core.edits.scene.parts import DeleteParts
+from jointed_crane.core.edits.shared.mirroring import sign
 from jointed_crane.core.edits.shared.places import art_point, parent_linear
 from jointed_crane.core.edits.time.keys import SetKeys, SetSway
 from jointed_crane.core.evaluate import evaluate
@@ -32,6 +33,7 @@ from jointed_crane.core.model.channels import CHANNELS
 from jointed_crane.core.model.scene import Drawing, Foothold, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.viewing.projection import on_stage
+from tests.constrained_rigs import MIRRORS
 from tests.strategies import cornered_scene, examples, random_channel, random_scene, seeds
 
 FRAMES = np.linspace(-3.0, 55.0, 59)
@@ -349,7 +351,7 @@ class SeatTests(ExactnessCase):
 
 
 class MirroredPoseTests(ExactnessCase):
-    @given(seeds, st.sampled_from(["upright", "level"]))
+    @given(seeds, st.sampled_from(sorted(MIRRORS)))
     @examples(26)
     def test_a_mirrored_pose_on_a_mirrored_limb_is_the_reflection(self, seed, axis):
         random = np.random.default_rng(seed)
@@ -372,7 +374,7 @@ class MirroredPoseTests(ExactnessCase):
             for part_id in limb
         }
         centre = np.array([*scene.part(root.parent).centre, 1.0])
-        flip = np.diag([-1.0, 1, 1, 1] if axis == "upright" else [1.0, -1, 1, 1])
+        flip = MIRRORS[axis]
         mirror = flip.copy()
         mirror[:3, 3] = (centre - flip @ centre)[:3]
         for frame in (8.0, None):
@@ -391,9 +393,9 @@ class MirroredPoseTests(ExactnessCase):
         pose = {"Near arm": {name: 0.5 for name in CHANNELS if name not in ("drawing", "shown", "order")}}
         after = applied(scene, [PastePose(pose, mirrored=True, frame=3.0)])
         values = evaluate(after, [3.0]).motion_at()["b"]
-        self.assertEqual(values, {name: 0.5 * CHANNELS[name].mirror for name in pose["Near arm"]})
+        self.assertEqual(values, {name: 0.5 * sign(name) for name in pose["Near arm"]})
         self.assertEqual(
-            sorted(name for name, kind in CHANNELS.items() if kind.mirror < 0),
+            sorted(name for name in CHANNELS if sign(name) < 0),
             ["move.x", "shear.xy", "shear.xz", "slide.x", "spin.y", "spin.z", "turn.y", "turn.z"],
         )
 

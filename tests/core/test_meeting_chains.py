@@ -6,10 +6,15 @@ from dataclasses import replace
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.spatial.transform import Rotation
 
 from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.along_path import AlongPath
 from jointed_crane.core.constraints.between import Between
+from jointed_crane.core.constraints.carry import Carry, Hold
 from jointed_crane.core.constraints.constraint import Goal, number_channel
+from jointed_crane.core.constraints.follow import Follow
+from jointed_crane.core.constraints.point_at import PointAt
 from jointed_crane.core.constraints.reach import Reach, ReachChange
 from jointed_crane.core.constraints.span import Span
 from jointed_crane.core.constraints.stay_above import StayAbove
@@ -22,11 +27,12 @@ from jointed_crane.core.edits.placing.settling import Settle
 from jointed_crane.core.edits.scene.copies import Duplicate, Paste
 from jointed_crane.core.edits.scene.mirrored_copies import MirroredCopy
 from jointed_crane.core.evaluate import evaluate
-from jointed_crane.core.geometry.decomposition import quaternion
 from jointed_crane.core.hierarchy.tree import descendants
+from jointed_crane.core.model.forms import Ellipse
 from jointed_crane.core.model.scene import Drawing, Inherits, Mark, Part, Scene
+from jointed_crane.core.shapes.picture import shape_drawing
 from jointed_crane.core.soundness.whole_scene import ensure_sound
-from tests.constrained_rigs import arm, helper, moving
+from tests.constrained_rigs import MIRRORS, arm, helper, moving
 from tests.strategies import STUB_NAME, examples, seeds
 
 FRAMES = np.arange(0.0, 32.0, 2.5)
@@ -241,27 +247,46 @@ class MirroredLimbTests(unittest.TestCase):
         "span": Span(id="c", name="C", first=Goal(part="b"), second=Goal(part="o"), points=((0, 0, 0), (9.0, 2.0, 0))),
         "reach": Reach(id="c", name="C", goal=Goal(part="o")),
         "reach for a mark": Reach(id="c", name="C", goal=Goal(at="mark", named="m")),
+        "above a plane": StayAbove(id="c", name="C", line=Goal(part="a"), point=(0.0, 0.0, 0.0), plane=True),
+        "point": PointAt(id="c", name="C", goal=Goal(part="a"), along="y"),
+        "front": PointAt(id="c", name="C", goal=Goal(part="b"), along="front"),
+        "follow": Follow(id="c", name="C", goal=Goal(part="a")),
+        "carry": Carry(id="c", name="C", holds=(Hold(5.0, "a"), Hold(19.0, "b"))),
+        "path": AlongPath(id="c", name="C", goal=Goal(part="t")),
     }
+    #: How the parent of the limb and what is in it lie: in the plane of the stage, or out of it.
+    DEPTHS = ("flat", "deep in a level parent", "deep in a tilted parent")
 
-    @given(seeds, st.sampled_from(sorted(RULES)), st.sampled_from(["upright", "level"]), st.booleans())
-    @examples(40)
-    def test_copies_are_the_reflections_at_all_frames_whatever_says_where_they_lie(self, seed, kind, axis, alone):
+    @given(
+        seeds, st.sampled_from(sorted(RULES)), st.sampled_from(sorted(MIRRORS)), st.sampled_from(DEPTHS), st.booleans()
+    )
+    @examples(90)
+    def test_copies_are_the_reflections_whatever_says_where_they_lie(self, seed, kind, axis, depth, alone):
         random = np.random.default_rng(seed)
-        scene, rule = self.drawn(random), self.RULES[kind]
-        end = scene.part("end").with_rest({number_channel("c", "direction"): float(random.uniform(-180, 180))})
-        if "above" not in kind or "line" in kind:
-            end = scene.part("end")
+        scene, rule = self.drawn(random, depth), self.RULES[kind]
+        spread = {"deg": 50.0, "px": 9.0}
+        numbers = {one.name: random.uniform(-1, 1) * spread[one.unit] for one in rule.NUMBERS if one.unit in spread}
+        numbers["weight"] = float(random.choice([1.0, 0.6])) if kind in ("point", "follow", "carry") else 1.0
+        end = scene.part("end").with_rest({number_channel("c", name): float(value) for name, value in numbers.items()})
         scene = ensure_sound(scene.with_parts([replace(end, constraints=(rule,))]))
         roots = ("a", "b", "end") if alone and kind == "between" else ("root",)
-        edit = MirroredCopy(roots, "m", axis, about=None if len(roots) > 1 else (300.0, 200.0), frame=0.0)
+        about = None if len(roots) > 1 or "tilted" in depth else (300.0, 200.0)
+        edit = MirroredCopy(roots, "m", axis, about=about, frame=0.0)
+        if rule.heading is not None and "tilted" in depth:
+            with self.assertRaisesRegex(RuleError, r"^C of End goes by the [yz] of the stage, .* leans at frame 0:"):
+                applied(scene, [edit])
+            return
         after = applied(scene, [edit])
-        flip = np.diag([-1.0, 1, 1, 1] if axis == "upright" else [1.0, -1, 1, 1])
-        centre = np.array([0.0, 0, 0, 0] if len(roots) > 1 else [300.0, 200.0, 0, 0])
-        flip[:3, 3] = (centre - flip @ centre)[:3]
-        pose = evaluate(after, FRAMES)
-        if len(roots) > 1:
-            above = pose.world[pose.index["root"]]
-            flip = above @ flip @ np.linalg.inv(above)
+        flip = MIRRORS[axis].copy()
+        # Keys of a goal outside are mirrored too where the axis lies along what it moves in.
+        moves = any(goal.part == "o" for goal in rule.every_goal()) and "tilted" in depth
+        pose = evaluate(after, FRAMES[:1] if moves else FRAMES)
+        if about is None:
+            parent = pose.world[pose.index[scene.part(roots[0]).parent]]
+            flip = parent @ flip @ np.linalg.inv(parent)
+        else:
+            centre = np.array([*about, 0.0, 0.0])
+            flip[:3, 3] = (centre - flip @ centre)[:3]
         originals = {*roots, *(below for root in roots for below in descendants(scene, root))}
         for number, part_id in enumerate(sorted(originals, key=lambda found: scene.index[found])):
             copy, wanted = pose.world[pose.index[f"m{number}"]], flip @ pose.world[pose.index[part_id]]
@@ -273,20 +298,24 @@ class MirroredLimbTests(unittest.TestCase):
         self.assertEqual(edit.remark(scene), *(said or [None]))
 
     @staticmethod
-    def drawn(random):
-        """A limb that turns, with two helpers and an end in it, and a helper and a mark outside."""
+    def drawn(random, depth):
+        """A limb that turns, with two helpers, a track and an end in it, and a helper and a mark outside."""
 
-        def lying(degrees):
-            cosine, sine = np.cos(np.deg2rad(degrees)), np.sin(np.deg2rad(degrees))
-            return quaternion(np.array([[cosine, -sine, 0.0], [sine, cosine, 0.0], [0.0, 0.0, 1.0]]))
+        def lying(most, tilt=0.0 if depth == "flat" else 70.0):
+            turns = random.uniform(-1, 1, 3) * (tilt, tilt, most)
+            return tuple(Rotation.from_euler("XYZ", turns, degrees=True).as_quat().tolist())
 
         body = Part("body", "Body", rest={"move.x": 300.0, "move.y": 200.0})
-        root = moving(Part("root", "Root", parent="body"), turn=random.uniform(-60, 60, 4))
+        if "tilted" in depth:
+            body = replace(body, orientation=lying(0.0))
+        root = moving(Part("root", "Root", parent="body", orientation=lying(0.0)), turn=random.uniform(-60, 60, 4))
         inside = [
             replace(moving(helper(name, *at), turn=random.uniform(-500, 500, 3)), parent="root",
-                    orientation=lying(random.uniform(-180, 180)))
+                    orientation=lying(180.0))
             for name, at in (("a", (40, 10)), ("b", (-30, 50)))
         ]  # fmt: skip
+        drawing = shape_drawing("d", "D", Ellipse((20.0, 0.0), (60.0, 25.0)))
+        inside.append(Part("t", "Track", "shape", "root", (drawing,), orientation=lying(0.0)))
         if random.random() < 0.5:
             inside[1] = inside[1].with_rest({"scale.x": -1.0})
         joint = replace(moving(helper("j", 30, 10), turn=random.uniform(-60, 60, 3)), parent="root")
@@ -294,4 +323,5 @@ class MirroredLimbTests(unittest.TestCase):
         below = Part("kid", "Kid", parent="end", rest={"move.x": 30.0})
         other = moving(helper("o", *random.uniform(100, 300, 2)), x=random.normal(size=3) * 20)
         marks = (Mark("m", "Pole", (120.0, 90.0)),)
-        return Scene("s", "S", parts=(body, root, *inside, joint, end, below, other), marks=marks)
+        parts = (body, root, *inside, joint, end, below, other)
+        return Scene("s", "S", parts=parts, marks=marks, depth=depth != "flat")

@@ -36,6 +36,7 @@ from jointed_crane.core.measures.gaps import gaps
 from jointed_crane.core.measures.snapping import Snapping
 from jointed_crane.core.model.scene import Drawing, Inherits, Scene
 from jointed_crane.core.motion.channel import Channel, Key
+from tests.constrained_rigs import MIRRORS
 from tests.core.test_joints import arm, part
 from tests.strategies import examples, random_scene, seeds
 
@@ -125,7 +126,7 @@ class CopyTests(unittest.TestCase):
         ids = [part.id for part in scene.parts if _is_within(scene, part.id, root.id)]
         after = applied(scene, [MirroredCopy((root.id,), "m", axis)])
         np.testing.assert_array_equal(worlds(after, [part.id for part in scene.parts]), _all_worlds(scene))
-        flip = np.diag([*(-1.0 if axis == each else 1.0 for each in ("upright", "level", "facing")), 1.0])
+        flip = MIRRORS[axis]
         centre = np.array([*scene.part(root.parent).centre, 1.0])
         mirror = flip.copy()
         mirror[:3, 3] = (centre - flip @ centre)[:3]

@@ -52,7 +52,7 @@ class AlongPath(Constraint):
     NUMBERS = (
         Number("along", "Share of the path"),
         Number("ahead", "Ahead", unit="px"),
-        Number("beside", "Beside the path", unit="px", mirror=-1),
+        Number("beside", "Beside the path", unit="px", mirror="xy"),
         TURN,
     )
     BACK = MappingProxyType({"place": ("along", "beside"), "turn": ("turn",)})
@@ -63,6 +63,10 @@ class AlongPath(Constraint):
     def fault(self) -> str | None:
         is_there = 0 <= self.contour < MOST_CONTOURS and self.goal.at == "pivot" and self.goal.part is not None
         return None if is_there else "runs along no contour of a part"
+
+    @property
+    def heading(self) -> int:
+        return 2
 
     def contours(self) -> tuple[tuple[str, int], ...]:
         return ((self.goal.part or "", self.contour),)

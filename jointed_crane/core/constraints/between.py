@@ -120,8 +120,8 @@ def mean_turn(turns: Floats, is_shortest: bool, weights: Floats) -> Floats:
 
 
 def bearings_between(linears: Floats, turn: Floats, weights: Floats) -> Floats:
-    """The mean bearings of goals, shape (3, 3, parts, frames): those that lie level by their mean turn, of two others
-    at their share of the shortest way, of more the nearest to their weighted sum.
+    """The mean bearings of goals, shape (3, 3, parts, frames): those that lie level, all seen from one side, by their
+    mean turn, of two others at their share of the shortest way, of more the nearest to their weighted sum.
 
     Parameters
     ----------
@@ -129,13 +129,16 @@ def bearings_between(linears: Floats, turn: Floats, weights: Floats) -> Floats:
     turn : the mean turn about z, radians
     """
     every = np.stack([bearings_of(linear) for linear in linears])
-    level = np.all([are_level(each) for each in every], axis=0)
     if len(every) == 2:
-        between = product(every[0], by_a_share_of(product(back(every[0]), every[1]), weights[1]))
+        result = product(every[0], by_a_share_of(product(back(every[0]), every[1]), weights[1]))
     else:
-        between = mean(every, weights)
+        result = mean(every, weights)
     zero = np.zeros_like(turn)
-    return np.where(level, of_turns(zero, zero, turn), between)
+    for front in (1.0, -1.0):
+        level = np.all([are_level(each, front) for each in every], axis=0)
+        turned = of_turns(zero, zero, turn) * np.array([1.0, front, front])[:, None, None]
+        result = np.where(level, turned, result)
+    return result
 
 
 def scaled_between(placed: PlacedParts, sizes: Floats, weights: Floats, by: Floats) -> PlacedParts:

@@ -58,7 +58,8 @@ class Number:
 
     Attributes
     ----------
-    mirror : -1 where the value changes its sign under a mirror
+    mirror : the axes along which a mirror changes the sign of the value where limbs are drawn for two sides, each in
+        their own plane: "xy" of a turn in it
     ends : lowest and highest value that means something; None is without end
     is_row : whether there is one for each goal, counted from 1 behind the name
     goals : of how many goals, fewest and most, a constraint has it; None is of any
@@ -70,7 +71,7 @@ class Number:
     label: str
     neutral: float = 0.0
     unit: str = ""
-    mirror: int = 1
+    mirror: str = ""
     ends: tuple[float, float] | None = None
     is_row: bool = False
     goals: tuple[int, int] | None = None
@@ -308,6 +309,13 @@ class Constraint:
     def says_place(self) -> bool:
         """Whether it says where its part's pivot lies, whatever the part's own values say."""
         return not self.TAKES_ALONG and ("place" in self.BACK or bool(self.led(None)))
+
+    @property
+    def heading(self) -> int | None:
+        """The axis of the stage about which it turns its part, or by which it tells the sides, 0 to 2; None where it
+        goes by how its goals and its part lie alone, so that it is the same wherever all of them lie.
+        """
+        return None
 
     def back(self, aspect: str) -> tuple[str, ...]:
         """Its numbers that bring the "place", "turn" or "size" of its part as it is."""

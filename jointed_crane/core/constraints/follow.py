@@ -39,8 +39,8 @@ class Follow(Constraint):
         Number("y", "Offset y", unit="px"),
         Number("z", "Offset z", unit="px", is_deep=True),
         TURN,
-        Number("turnx", "Offset turn x", unit="deg", is_deep=True),
-        Number("turny", "Offset turn y", unit="deg", mirror=-1, is_deep=True),
+        Number("turnx", "Offset turn x", unit="deg", mirror="yz", is_deep=True),
+        Number("turny", "Offset turn y", unit="deg", mirror="xz", is_deep=True),
         Number("scalex", "Offset scale x", 1.0),
         Number("scaley", "Offset scale y", 1.0),
     )

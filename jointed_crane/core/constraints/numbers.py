@@ -2,4 +2,4 @@
 
 from jointed_crane.core.constraints.constraint import Number
 
-TURN = Number("turn", "Offset turn", unit="deg", mirror=-1)
+TURN = Number("turn", "Offset turn", unit="deg", mirror="xy")

@@ -48,7 +48,7 @@ class PointAt(Constraint):
     kind: Literal["point at"] = "point at"
 
     WITHOUT = "no longer points"
-    NUMBERS = (Number("offset", "Offset", unit="deg", mirror=-1),)
+    NUMBERS = (Number("offset", "Offset", unit="deg", mirror="xy"),)
 
     MOVES = False
     BACK = MappingProxyType({"turn": ("offset",)})
@@ -63,18 +63,18 @@ class PointAt(Constraint):
 
     def back(self, aspect: str) -> tuple[str, ...]:
         """What turns about y first is turned about z by its own turn, as a camera is rolled."""
-        return () if self.axis == 1 else super().back(aspect)
+        return () if self.heading == 1 else super().back(aspect)
 
     def leaves_plane(self) -> bool:
-        return self.axis == 1 or super().leaves_plane()
+        return self.heading == 1 or super().leaves_plane()
 
     @property
-    def axis(self) -> int:
-        """The axis of the stage that it turns about before it tips: y for what stands upright, else z."""
+    def heading(self) -> int:
+        """What it turns about before it tips: y for what stands upright, else z."""
         return 1 if self.along in ("front", "sight") else 2
 
     def manner(self) -> tuple[Any, ...]:
-        return (*super().manner(), self.axis)
+        return (*super().manner(), self.heading)
 
     def there(self, placed: PlacedParts, given: Given) -> PlacedParts:
         numbers = given.numbers
@@ -82,7 +82,7 @@ class PointAt(Constraint):
         if given.places is not None:
             arm = placed.lever(pivot, centre, 3) if given.stands else None
             offset, weight = np.deg2rad(numbers["offset"]), numbers["weight"]
-            return pointed_in_space(placed, own, arm, given.places[0], offset, weight, self.axis)
+            return pointed_in_space(placed, own, arm, given.places[0], offset, weight, self.heading)
         lever = placed.lever(pivot, centre) if given.stands else None
         return pointed(placed, own, lever, given.points[0], np.deg2rad(numbers["offset"]), numbers["weight"])
 

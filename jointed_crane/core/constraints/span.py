@@ -50,6 +50,10 @@ class Span(Constraint):
 
     ACT = "Span between the two picked before"
 
+    @property
+    def heading(self) -> int:
+        return 2
+
     def led(self, frame: float | None) -> tuple[Goal, ...]:
         return self.first, self.second
 

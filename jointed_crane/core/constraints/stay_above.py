@@ -48,7 +48,7 @@ class StayAbove(Constraint):
     kind: Literal["stay above"] = "stay above"
 
     WITHOUT = "no longer stays above"
-    NUMBERS = (Number("direction", "Direction", unit="deg", mirror=-1, is_on_stage=True),)
+    NUMBERS = (Number("direction", "Direction", unit="deg", mirror="xy", is_on_stage=True),)
     MIRRORS_GOALS = True
     STOPS = True
 
@@ -59,6 +59,10 @@ class StayAbove(Constraint):
         if self.point is not None:
             return (self.point,)
         return [(x, y, 0.0) for ring in body.outline for x, y in ring] or [body.pivot]
+
+    @property
+    def heading(self) -> int | None:
+        return None if self.plane else 2
 
     def mirrored(self) -> StayAbove:
         return self if self.plane else super().mirrored()  # a mirrored picture shows its face on the same side

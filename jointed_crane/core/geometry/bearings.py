@@ -29,9 +29,11 @@ def bearings_of(linear: Floats) -> Floats:
     return np.where(np.isfinite(result).all(axis=(0, 1)), result, np.eye(3)[..., None, None])
 
 
-def are_level(bearings: Floats) -> npt.NDArray[np.bool_]:
-    """Which bearings are turned about z alone, shape (parts, frames)."""
-    off = np.abs(bearings - np.array([0.0, 0.0, 1.0])[:, None, None, None])
+def are_level(bearings: Floats, front: float = 1.0) -> npt.NDArray[np.bool_]:
+    """Which bearings are turned about z alone, shape (parts, frames); with a `front` of -1, which of them lie in the
+    plane of the stage with their front away from who sees it.
+    """
+    off = np.abs(bearings - np.array([0.0, 0.0, front])[:, None, None, None])
     result: npt.NDArray[np.bool_] = off[:, 2].max(axis=0) <= _LEVEL
     return result
 

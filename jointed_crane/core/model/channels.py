@@ -34,7 +34,7 @@ class ChannelKind:
     Attributes
     ----------
     joins : how a motion value meets the rest value: it is added to it, multiplied with it, or takes its place
-    mirror : -1 where the value changes its sign under a mirror along the part's own x
+    mirror : the axes of the part's own along which a mirror changes the sign of the value
     is_deep : whether a value other than neutral takes the part out of the plane of the stage
     stepped : whether it holds between keys whatever the kind of the segment (a drawing is never half one)
     is_posed, is_posed_deep : whether a pose that is copied holds it, and whether one of a scene in depth does besides
@@ -47,7 +47,7 @@ class ChannelKind:
     neutral: float
     joins: Joining
     unit: str = ""
-    mirror: int = 1
+    mirror: str = ""
     is_deep: bool = False
     stepped: bool = False
     is_posed: bool = False
@@ -93,33 +93,35 @@ def _family(name: str, moves: Moves, kinds: Iterable[ChannelKind]) -> Family:
 
 
 def _three(
-    name: str, neutral: float, joins: Joining, unit: str, mirrored: str, deep: str, posed: str, plain: str = ""
+    name: str, neutral: float, joins: Joining, unit: str, mirrors: str, deep: str, posed: str, plain: str = ""
 ) -> Family:
-    """Three axes; an axis in `plain` is the only one in the plane and goes by the family's name."""
+    """Three axes; an axis in `plain` is the only one in the plane and goes by the family's name. `mirrors` says of each
+    the axes along which mirrors change its sign.
+    """
     word = name.capitalize()
     return _family(name, "place", (
         ChannelKind(
             f"{name}.{axis}", word if axis in plain else f"{word} {axis}", neutral, joins, unit,
-            -1 if axis in mirrored else 1, axis in deep, is_posed=axis in posed, is_posed_deep=axis not in posed,
+            mirror, axis in deep, is_posed=axis in posed, is_posed_deep=axis not in posed,
         )
-        for axis in "xyz"
+        for axis, mirror in zip("xyz", mirrors.split(",") if mirrors else ("", "", ""), strict=True)
     ))  # fmt: skip
 
 
-#: A mirror along x turns the sense of turns about y and z, and the direction of what goes along x. Scales keep their
-#: sign: the mirror itself lies in the rest scale along x of the uppermost mirrored part (`edits.shared.mirroring`).
-TURN = _three("turn", 0.0, "add", "deg", mirrored="yz", deep="xy", posed="z", plain="z")
-MOVE = _three("move", 0.0, "add", "px", mirrored="x", deep="z", posed="xy")
-SCALE = _three("scale", 1.0, "multiply", "", mirrored="", deep="", posed="xy")
-SLIDE = _three("slide", 0.0, "add", "px", mirrored="x", deep="z", posed="xy")
-SPIN = _three("spin", 0.0, "add", "deg", mirrored="yz", deep="xy", posed="z", plain="z")
+#: A mirror along an axis turns the sense of turns about the two others, and the direction of what goes along it. Scales
+#: keep their sign: the mirror itself lies in a rest scale of the uppermost mirrored part (`edits.shared.mirroring`).
+TURN = _three("turn", 0.0, "add", "deg", mirrors="yz,xz,xy", deep="xy", posed="z", plain="z")
+MOVE = _three("move", 0.0, "add", "px", mirrors="x,y,z", deep="z", posed="xy")
+SCALE = _three("scale", 1.0, "multiply", "", mirrors="", deep="", posed="xy")
+SLIDE = _three("slide", 0.0, "add", "px", mirrors="x,y,z", deep="z", posed="xy")
+SPIN = _three("spin", 0.0, "add", "deg", mirrors="yz,xz,xy", deep="xy", posed="z", plain="z")
 SHEAR = _family(
     "shear",
     "place",
     (
-        ChannelKind("shear.xy", "Shear xy", 0.0, "add", mirror=-1, is_posed=True),
-        ChannelKind("shear.xz", "Shear xz", 0.0, "add", mirror=-1, is_deep=True, is_posed_deep=True),
-        ChannelKind("shear.yz", "Shear yz", 0.0, "add", is_deep=True, is_posed_deep=True),
+        ChannelKind("shear.xy", "Shear xy", 0.0, "add", mirror="xy", is_posed=True),
+        ChannelKind("shear.xz", "Shear xz", 0.0, "add", mirror="xz", is_deep=True, is_posed_deep=True),
+        ChannelKind("shear.yz", "Shear yz", 0.0, "add", mirror="yz", is_deep=True, is_posed_deep=True),
     ),
 )
 OPACITY = _family(

@@ -12,13 +12,13 @@ import numpy.typing as npt
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import listed
-from jointed_crane.core.constraints.constraint import number_channel
 from jointed_crane.core.edits.placing.settling import with_motion_changed
 from jointed_crane.core.edits.scene.copies import copies_of, said_of_chains, with_copies
+from jointed_crane.core.edits.scene.mirrored_constraints import refuse_leaning, with_links_onto, with_sides_swapped
 from jointed_crane.core.edits.scene.mirrored_goals import MirroredGoals, mirrored_goals
 from jointed_crane.core.edits.shared.changed_links import turned_round
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
-from jointed_crane.core.edits.shared.mirroring import X_MIRROR, sign
+from jointed_crane.core.edits.shared.mirroring import OWN_MIRRORS, Along, sign, turned_numbers
 from jointed_crane.core.evaluate.placement import rotation
 from jointed_crane.core.evaluate.pose_at_frame import world_at
 from jointed_crane.core.geometry.decomposition import angle_about_z, quaternion, rotation_matrices
@@ -56,28 +56,23 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
     def apply(self, scene: Scene) -> Scene:
         roots = uppermost(scene, [part.id for part in unlocked(scene, self.parts)])
         originals = [replace(part, shares=None) for part in limbs(scene, roots)]
-        if self.axis == "facing" and (ruled := [part for part in originals if part.constraints]):
-            raise RuleError(
-                f"{named(ruled)} {'is' if len(ruled) == 1 else 'are'} placed by constraints, which turn about the line "
-                "of sight and know no mirror across the picture. Nothing was changed; keep them as keys first."
-            )
         mirrors = {root: self._mirror(scene, scene.part(root)) for root in roots}
         copies = copies_of(scene, originals, self.id_prefix, mirrors_names=True)
         goals = self._goals(scene, originals, mirrors)
-        copies = {
-            original: _with_sides_swapped(goals.given_to(copy), goals.axes[original])
-            for original, copy in copies.items()
-        }
-        parents: dict[str, Part] = {}
-        turned = {copy.id: {name for name in copy.numbers if sign(name) < 0} for copy in copies.values()}
+        refuse_leaning(scene, originals, mirrors)
+        own, turned, parents = self._own, dict[str, set[str]](), dict[str, Part]()
+        for part in originals:
+            copy, reflection = goals.given_to(copies[part.id]), goals.on_stage[part.id]
+            turned[copy.id] = {name for name, _ in turned_numbers(copy, reflection)}
+            copies[part.id] = with_sides_swapped(scene, part, copy, mirrors, reflection)
         turned_back: dict[str, Floats | None] = {}
         for part in sorted(originals, key=lambda found: len(ancestors(scene, found.id))):
             if part.id in roots:
                 mirror = mirrors[part.id]
-                copy = mirrored(copies[part.id], mirror[:3, :3], mirror)
+                copy = mirrored(copies[part.id], own, mirror[:3, :3], mirror)
                 copies[part.id] = self._seated(scene, part, copy, mirror, parents)
-                turned[copy.id].update(_turning(mirror[:3, :3], is_placed=True))
-                turned_back[part.id] = _carried_mirror(X_MIRROR, part, below_turn=True)
+                turned[copy.id].update(_turning(own, mirror[:3, :3]))
+                turned_back[part.id] = _carried_mirror(OWN_MIRRORS[own], part, below_turn=True)
                 continue
             assert part.parent is not None
             above = turned_back[part.parent]
@@ -85,8 +80,8 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
                 turned_back[part.id] = _carried_mirror(above, part, below_turn=False)
             else:
                 copies[part.id] = self._below_the_root(scene, copies[part.id], part, above)
-                turned[copies[part.id].id].update(_turning(X_MIRROR, is_placed=False))
-                turned_back[part.id] = _carried_mirror(X_MIRROR, part, below_turn=True)
+                turned[copies[part.id].id].update(_turning(own))
+                turned_back[part.id] = _carried_mirror(OWN_MIRRORS[own], part, below_turn=True)
         made = [_with_sources_turned_round(copy, turned) for copy in copies.values()]
         after = with_copies(scene.with_parts(parents.values()), {part.id for part in originals}, made)
         return replace(after, parts=(*after.parts, *goals.made))
@@ -105,6 +100,11 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
 
     def _goals(self, scene: Scene, originals: list[Part], mirrors: Mapping[str, Floats]) -> MirroredGoals:
         return mirrored_goals(scene, originals, mirrors, self.id_prefix, self.frame)
+
+    @property
+    def _own(self) -> Along:
+        """The axis of its own along which a root carries the mirror: in the plane of its art, or across that."""
+        return "z" if self.axis == "facing" else "x"
 
     def _mirror(self, scene: Scene, part: Part) -> Floats:
         """The reflection in the parent's art space, shape (4, 4)."""
@@ -154,8 +154,7 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
         parents[parent.id] = replace(parent, eyelets=(*parent.eyelets, made))
         return replace(copy, seat=made.id)
 
-    @staticmethod
-    def _below_the_root(scene: Scene, copy: Part, part: Part, above: Floats | None) -> Part:
+    def _below_the_root(self, scene: Scene, copy: Part, part: Part, above: Floats | None) -> Part:
         """A part that takes only the plain rotation of its mirrored parent gets the mirror itself, which no longer
         reaches it: `above`, the mirror as that rotation carries it, shape (3, 3), or None where it changes in time.
         """
@@ -174,30 +173,9 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
                 f"{part.name} does not inherit its parent's scale, and a part above it turns or spins in time below "
                 "the mirror, so no copy follows it. Nothing was changed; let it inherit the scale."
             )
-        made = mirrored(copy, above)
+        made = mirrored(copy, self._own, above)
         # Its place already lies mirrored in the parent; only what the turned axes do to the slide is taken back.
         return made.with_rest_moved(_slide(part) - _slide(made))
-
-
-def _with_sides_swapped(part: Part, axis: float) -> Part:
-    """A copy whose constraints turn the other way round; `axis` is the direction of the axis on the stage, degrees."""
-    part = replace(part, constraints=tuple(one.mirrored() for one in part.constraints))
-    on_stage = {
-        number_channel(one.id, number.name) for one in part.constraints for number in one.NUMBERS if number.is_on_stage
-    }
-    for name in part.numbers:
-        if sign(name) < 0:
-            about = float(remainder(2 * axis, 360.0)) if name in on_stage else 0.0
-            part = part.with_rest({name: about - part.rest_value(name)}) if name in part.rest or about else part
-            part = with_motion_changed(part, name, over=-1.0)
-            part = _with_links_onto(part, name)
-    return part
-
-
-def _with_links_onto(part: Part, name: str) -> Part:
-    """The part with what links add to a channel turned round."""
-    links = tuple(turned_round(link, source=False, target=link.onto == name) for link in part.links)
-    return replace(part, links=links) if links else part
 
 
 def _with_sources_turned_round(copy: Part, turned: dict[str, set[str]]) -> Part:
@@ -231,37 +209,41 @@ def _slide(part: Part) -> Floats:
     return np.asarray(rotation_matrices(np.array(part.orientation)) @ slide, dtype=np.float64)
 
 
-def _turning(flip: Floats, is_placed: bool) -> list[str]:
-    """The channels whose values change their sign behind a reflection of the parent space, shape (3, 3)."""
-    result = [name for name in (*TURN.names, *SLIDE.names, *SHEAR.names) if sign(name) < 0]
-    return result + [f"move.{axis}" for i, axis in enumerate("xyz") if is_placed and flip[i, i] < 0]
+def _turning(own: Along, place: Floats | None = None) -> list[str]:
+    """The channels whose values change their sign where a part carries a mirror along an axis of its own; `place`, of
+    shape (3, 3), reflects where it lies too.
+    """
+    result = [name for name in (*TURN.names, *SLIDE.names, *SHEAR.names) if sign(name, own) < 0]
+    return result + [f"move.{axis}" for i, axis in enumerate("xyz") if place is not None and place[i, i] < 0]
 
 
-def mirrored(part: Part, flip: Floats, place: Floats | None = None) -> Part:
+def mirrored(part: Part, own: Along, flip: Floats, place: Floats | None = None) -> Part:
     """A part behind a reflection of its parent space, as `mirroring` takes it apart; the art is shared unchanged,
     and with it what acts on the art itself, the spin.
 
-    `flip` is the reflection, shape (3, 3); `place`, shape (4, 4), reflects where the part rests too.
+    `flip` is the reflection, shape (3, 3); `place`, shape (4, 4), reflects where the part rests too; `own` is the axis
+    along which the part carries the mirror.
     """
-    orientation = flip @ rotation_matrices(np.array(part.orientation)) @ X_MIRROR
-    turning = _turning(flip, place is not None)
+    orientation = flip @ rotation_matrices(np.array(part.orientation)) @ OWN_MIRRORS[own]
+    turning = _turning(own, None if place is None else flip)
     rest = {name: -part.rest[name] for name in turning if name in part.rest and family_of(name) is not MOVE}
-    rest["scale.x"] = -part.rest_value("scale.x")
-    made = replace(part, orientation=_as_whole(part, orientation, flip)).with_rest(rest)
+    rest[f"scale.{own}"] = -part.rest_value(f"scale.{own}")
+    made = replace(part, orientation=_as_whole(part, own, orientation, flip)).with_rest(rest)
     if place is not None:
         x, y, z = (place @ np.array([*(part.rest_value(f"move.{axis}") for axis in "xyz"), 1.0]))[:3]
         made = made.with_rest({"move.x": x, "move.y": y, "move.z": z})
     for name in turning:
-        made = _with_links_onto(with_motion_changed(made, name, over=-1.0), name)
+        made = with_links_onto(with_motion_changed(made, name, over=-1.0), name)
     return made
 
 
-def _as_whole(part: Part, orientation: Floats, flip: Floats) -> tuple[float, float, float, float]:
+def _as_whole(part: Part, own: Along, orientation: Floats, flip: Floats) -> tuple[float, float, float, float]:
     """The mirrored orientation of a part, of its two quaternions the one with which whole turns of copies that lie
     between each other count as those of their originals do: turned back by as much.
     """
     result = quaternion(orientation)
-    about = flip @ X_MIRROR
-    off = angle_about_z(result) + angle_about_z(part.orientation) - float(np.arctan2(about[1, 0], about[0, 0]))
+    about = flip @ OWN_MIRRORS[own]
+    turned = sign("turn.z", own) * angle_about_z(part.orientation)
+    off = angle_about_z(result) - turned - float(np.arctan2(about[1, 0], about[0, 0]))
     x, y, z, w = result if abs(remainder(off, 4 * np.pi)) < np.pi else (-each for each in result)
     return x, y, z, w

@@ -30,13 +30,13 @@ class MirroredGoals:
     made : the parts that were made to be goals
     names : what the goals are called that lie outside
     by_goal : the goals that take their places
-    axes : the direction of the axis of each original's limb on the stage, degrees, by its id
+    on_stage : arrays, shape (3, 3), the reflection of each original's limb on the stage, by its id
     """
 
     made: list[Part] = field(default_factory=list)
     names: list[str] = field(default_factory=list)
     by_goal: dict[Goal, Goal] = field(default_factory=dict)
-    axes: dict[str, float] = field(default_factory=dict)
+    on_stage: dict[str, Floats] = field(default_factory=dict)
 
     def given_to(self, copy: Part) -> Part:
         """A copy whose constraints refer to the mirrored goals, where they bring it to them."""
@@ -59,9 +59,8 @@ def mirrored_goals(
     result, inside = MirroredGoals(), {part.id for part in originals}
     for part in originals:
         root = next(above for above in (part.id, *ancestors(scene, part.id)) if above in mirrors)
-        mirror = _on_stage(scene, scene.part(root), mirrors[root], frame)
-        # A reflection across a line in the direction t begins with cos 2t, sin 2t.
-        result.axes[part.id] = float(np.rad2deg(np.arctan2(mirror[1, 0], mirror[0, 0])) / 2)
+        mirror = on_stage(world_at(scene, scene.part(root).parent, frame), mirrors[root], scene.part(root))
+        result.on_stage[part.id] = mirror[:3, :3]
         for goal in (goal for one in part.constraints if one.MIRRORS_GOALS for goal in one.every_goal()):
             if goal.part not in inside and goal not in result.by_goal:
                 made = _mirrored(scene, goal, mirror, f"{id_prefix}goal{len(result.made)}", result.made, frame)
@@ -71,8 +70,8 @@ def mirrored_goals(
     return result
 
 
-def _on_stage(scene: Scene, root: Part, mirror: Floats, frame: float | None) -> Floats:
-    world = world_at(scene, root.parent, frame)
+def on_stage(world: Floats, mirror: Floats, root: Part) -> Floats:
+    """A reflection in the space of the parent of a root as the stage sees it, shape (4, 4)."""
     return np.asarray(world @ mirror @ space_to_art(world, root), dtype=np.float64)
 
 

@@ -1,0 +1,95 @@
+"""What becomes of constraints on a limb that is copied mirrored: their sides and numbers turned round, or a refusal."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import numpy as np
+import numpy.typing as npt
+
+from jointed_crane.core.basics.errors import RuleError
+from jointed_crane.core.constraints.constraint import Constraint
+from jointed_crane.core.edits.placing.settling import with_motion_changed
+from jointed_crane.core.edits.scene.mirrored_goals import on_stage
+from jointed_crane.core.edits.shared.changed_links import turned_round
+from jointed_crane.core.edits.shared.mirroring import turned_numbers, turns_round
+from jointed_crane.core.evaluate.evaluation import evaluate
+from jointed_crane.core.hierarchy.chains import whole_chain
+from jointed_crane.core.hierarchy.tree import ancestors
+from jointed_crane.core.model.scene import Part, Scene
+
+Floats = npt.NDArray[np.float64]
+#: A mirror that turns an axis by more than this, as a share of its length, leans against it.
+_LEANS = 1e-9
+
+
+def with_sides_swapped(
+    scene: Scene, original: Part, copy: Part, mirrors: Mapping[str, Floats], reflection: Floats
+) -> Part:
+    """A copy whose constraints turn the other way round where the reflection does that.
+
+    Parameters
+    ----------
+    mirrors : arrays, shape (4, 4), the reflection in the space of the parent of each root, by its id
+    reflection : array, shape (3, 3), that of the limb on the stage
+    """
+
+    def is_swapped(one: Constraint) -> bool:
+        first = _first_joint(scene, original, one)
+        if (
+            first is not None and first in mirrors
+        ):  # it turns in the plane of what the limb hangs on, which is not mirrored
+            return bool(mirrors[first][2, 2] > 0)
+        return turns_round(one, reflection)
+
+    pairs = zip(original.constraints, copy.constraints, strict=True)
+    part = replace(copy, constraints=tuple(own.mirrored() if is_swapped(one) else own for one, own in pairs))
+    # A reflection across a line in the direction t begins with cos 2t, sin 2t.
+    twice = float(np.rad2deg(np.arctan2(reflection[1, 0], reflection[0, 0])))
+    for name, is_on_stage in turned_numbers(part, reflection):
+        about = twice if is_on_stage else 0.0
+        part = part.with_rest({name: about - part.rest_value(name)}) if name in part.rest or about else part
+        part = with_links_onto(with_motion_changed(part, name, over=-1.0), name)
+    return part
+
+
+def with_links_onto(part: Part, name: str) -> Part:
+    """The part with what links add to a channel turned round."""
+    links = tuple(turned_round(link, source=False, target=link.onto == name) for link in part.links)
+    return replace(part, links=links) if links else part
+
+
+def refuse_leaning(scene: Scene, originals: Sequence[Part], mirrors: Mapping[str, Floats]) -> None:
+    """Raise RuleError where a constraint goes by an axis of the stage, or a chain by the plane of what the limb hangs
+    on, that a mirror neither holds nor turns round at some frame: what turns about it then knows no reflection.
+    """
+    ruled = [(part, one) for part in originals for one in part.constraints]
+    if not any(one.heading is not None or one.turns_joints for _, one in ruled):
+        return
+    pose = evaluate(scene, [*range(scene.length)])
+    for part, one in ruled:
+        root = scene.part(next(above for above in (part.id, *ancestors(scene, part.id)) if above in mirrors))
+        seen, axis, words = mirrors[root.id][None], one.heading, "the plane of what it hangs on"
+        if axis is not None:
+            above = np.eye(4)[None] if root.parent is None else pose.world[pose.index[root.parent]]
+            seen = np.array([on_stage(world, mirrors[root.id], root) for world in above])
+            words = f"the {'xyz'[axis]} of the stage"
+        elif _first_joint(scene, part, one) == root.id:
+            axis = 2
+        else:
+            continue
+        leans = np.abs(np.abs(seen[:, axis, axis]) - 1) > _LEANS
+        if leans.any():
+            raise RuleError(
+                f"{one.name} of {part.name} goes by {words}, against which the mirror leans at frame "
+                f"{int(leans.argmax())}: no copy would lie as its reflection. Nothing was changed; keep {part.name} as "
+                "keys first, or mirror it where its parent lies straight."
+            )
+
+
+def _first_joint(scene: Scene, part: Part, one: Constraint) -> str | None:
+    """The uppermost joint that a constraint turns, by its id; None where it turns none."""
+    if not one.turns_joints:
+        return None
+    return next(iter(whole_chain({each.id: each for each in scene.parts}, part, one)), None)
