@@ -20,6 +20,7 @@ from jointed_crane.core.edits.constraints.constraining import Constrain, MakeRea
 from jointed_crane.core.edits.constraints.keeping_as_keys import KeepAsKeys
 from jointed_crane.core.edits.placing.poses import MoveBy, TurnBy
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
+from jointed_crane.core.geometry.bearings import bearings_of
 from jointed_crane.core.model.scene import Drawing, Eyelet, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.viewing.projection import carried, linear_of, steps_in_space
@@ -221,6 +222,16 @@ class PlaceTests(unittest.TestCase):
             whole = there * Rotation.from_euler("XYZ", offset, degrees=True) * own.inv()
             wanted = Rotation.from_rotvec(by * whole.as_rotvec()) * own
             np.testing.assert_allclose(linear_of(world_at(ready, "p", None)), wanted.as_matrix(), atol=1e-9)
+
+    def test_what_is_flattened_to_a_line_lies_by_its_third_axis_whatever_the_last_digit_says(self):
+        random = np.random.default_rng(3)
+        turn, sizes = random.uniform(-np.pi, np.pi, (1, 40)), random.uniform(0.3, 2, (2, 1, 40))
+        linear = np.zeros((3, 3, 1, 40))
+        linear[:2, :2] = np.stack([np.cos(turn), np.sin(turn)])[:, None] * sizes
+        linear[:2, :2] += random.choice([-1e-17, 0.0, 1e-17], (2, 2, 1, 40))
+        linear[2, 2] = 1.0
+        wanted = Rotation.from_euler("Z", turn.T).as_matrix()
+        np.testing.assert_allclose(np.moveaxis(bearings_of(linear)[:, :, 0], -1, 0), wanted, rtol=0, atol=1e-12)
 
     def test_between_turns_at_its_share_of_the_way_and_to_the_mean_of_many(self):
         random = np.random.default_rng(9)

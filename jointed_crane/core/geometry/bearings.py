@@ -14,17 +14,23 @@ from jointed_crane.core.geometry.plane import length_of
 Floats = npt.NDArray[np.float64]
 #: What leans out of the plane of the stage by less lies in it.
 _LEVEL = 1e-12
+#: The sine of the angle between the axes of a part below which its plane has become a line.
+_VANISHED = 1e-9
 
 
 def bearings_of(linear: Floats) -> Floats:
     """The bearings of linear parts: x along their first column, z across the first two on the side of the third, so
-    that what is mirrored in its plane lies as its own x says; the identity for what has no size.
+    that what is mirrored in its plane lies as its own x says, and what is flattened to a line as the third column says;
+    the identity for what has no size.
     """
+    front = linear[:, 2]
     with np.errstate(divide="ignore", invalid="ignore"):
         x = linear[:, 0] / length_of(linear[:, 0])
-        z = np.cross(linear[:, 0], linear[:, 1], axis=0)
+        across = np.cross(x, linear[:, 1], axis=0)
+        is_line = length_of(across) <= _VANISHED * length_of(linear[:, 1])
+        z = np.where(is_line, front - (front * x).sum(axis=0) * x, across)
         z = z / length_of(z)
-    z = z * np.where((z * linear[:, 2]).sum(axis=0) < 0, -1.0, 1.0)
+    z = z * np.where((z * front).sum(axis=0) < 0, -1.0, 1.0)
     result = np.stack([x, np.cross(z, x, axis=0), z], axis=1)
     return np.where(np.isfinite(result).all(axis=(0, 1)), result, np.eye(3)[..., None, None])
 
