@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from heron_lock.rigging import Rig, started
+from jointed_crane.core.checks.depth import seen_from_behind
 from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.pictures.boxes import AddPrism
 from jointed_crane.core.edits.scene.cameras import AddCamera
@@ -53,6 +54,8 @@ def build(library: Library) -> None:
     view = from_around((MIDDLE[0], 360.0, 0.0), 0.0, 13.0, 1260.0)
     rig.keep([AddCamera("camera", "Camera", view=view, lens=34.0), Join(("camera",), "round")])
     rig.keys("Round", "turn.y", {0: -20, 192: 340}, "straight")
+    for name in ("Beam", "Heron"):  # alike from both sides
+        rig.silence(name, seen_from_behind.NAME)
     rig.lock(("Sea", "Rock"))
     rig.put_on_shelf(library)
 

@@ -23,6 +23,7 @@ from jointed_crane.core.model.scene import Drawing, Foothold, Part, Scene
 from jointed_crane.core.shapes.picture import shape_drawing
 from jointed_crane.core.viewing.view import from_around
 from tests.core.test_joints import part
+from tests.demo_library import demo_scenes
 
 FONTS = frozenset({"Hanken Grotesk"})
 
@@ -151,6 +152,10 @@ class CheckTests(unittest.TestCase):
         after = applied(rig, [SilenceFinding(("A",), "Never seen")])
         self.assertEqual([finding.part for finding in findings(after, FONTS)], ["B"])
 
+    def test_nothing_is_found_in_the_demo(self):
+        for rig, _ in demo_scenes():
+            self.assertEqual(findings(rig, frozenset()), [], rig.name)
+
     def test_helpers_and_references_are_not_looked_at_for_pictures(self):
         reference = replace(part("A", rest={"move.x": 5000.0}), kind="reference")
         self.assertEqual(findings(scene(reference), FONTS), [])
@@ -185,9 +190,9 @@ class CheckTests(unittest.TestCase):
         self.assertIsInstance(rig.part("r").drawings[0], Drawing)
 
     def test_a_picture_in_space_whose_back_is_seen(self):
-        def seen_from_behind(*parts):
+        def seen_from_behind(*parts, check="Seen from behind"):
             found = findings(Scene("s", "S", length=3, parts=parts, depth=True), frozenset())
-            return [finding.sentence for finding in found if finding.check == "Seen from behind"]
+            return [finding.sentence for finding in found if finding.check == check]
 
         middle = {"pivot": (20.0, 10.0, 0.0), "rest": {"move.x": 90.0, "move.y": 90.0, "turn.y": 150.0}}
         sign = part("Sign", **middle)
@@ -199,6 +204,10 @@ class CheckTests(unittest.TestCase):
         rest = {"turn.y": 180.0, "move.x": 20.0, "move.y": 10.0, "move.z": -0.1}
         back = part("Back", parent="Sign", pivot=sign.pivot, rest=rest)
         self.assertEqual(seen_from_behind(sign, back), [])
+        thick = back.with_rest({"move.z": -0.6})  # two sides of one card are no open edge, and along it no back is seen
+        self.assertEqual(seen_from_behind(sign, thick, check="Edge open"), [])
+        for turn in range(80, 101, 2):
+            self.assertEqual(seen_from_behind(sign.with_rest({"turn.y": float(turn)}), thick), [])
         self.assertEqual(len(seen_from_behind(sign, back.with_rest({"opacity": 0.0}))), 1)
         pair = [part(name, parent="Sign", pivot=sign.pivot, rest={"move.y": y}) for name, y in (("A", 90), ("B", 130))]
         self.assertRegex(seen_from_behind(sign, back, *pair)[0], "^B and 1 part beside it are seen from behind")

@@ -38,6 +38,10 @@ def corners(scene, name):
     return (pose.world_of(name) @ np.column_stack([ring, np.zeros(len(ring)), np.ones(len(ring))]).T).T[:, :3]
 
 
+def sorted_corners(scene, name):
+    return sorted(np.round(corners(scene, name), 6).tolist())
+
+
 def apart(scene, names):
     """The places at which corners of panels lie, each once, and how far those of one place lie apart."""
     points = np.concatenate([corners(scene, name) for name in names])
@@ -111,6 +115,19 @@ class FoldTests(unittest.TestCase):
             for n, part in enumerate(flat.parts)
         )
         self.assertLess(apart(applied(turned, [Fold(tuple(CROSS))]), CROSS)[1], 1e-9)
+
+    def test_a_net_with_its_print_down_folds_up_as_one_with_it_up(self):
+        flat = cross()
+        wanted = [sorted_corners(applied(flat, [Fold(tuple(CROSS))]), name) for name in CROSS]
+        for axis, along in (("turn.x", "move.y"), ("turn.y", "move.x")):
+            over = flat.with_parts(
+                part.with_rest({axis: 180.0, along: part.rest_value(along) + SIDE}) for part in flat.parts[1:]
+            )
+            folded = applied(over, [Fold(tuple(CROSS))])
+            levered = applied(over, [Fold(tuple(CROSS), lever="l"), SetValues(("l",), {"lever.x": 1.0})])
+            for scene in (folded, levered):
+                found = [sorted_corners(scene, name) for name in CROSS]
+                np.testing.assert_allclose(found, wanted, rtol=0, atol=1e-9)
 
     def test_a_net_of_a_pyramid_meets_in_its_tip(self):
         half, height = SIDE / 2, 300.0

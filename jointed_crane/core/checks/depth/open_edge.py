@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import numpy as np
+import shapely
 
 from jointed_crane.core.checks.finding import Finding, Floats, Rig
 from jointed_crane.core.measures.snapping import panel_corners
@@ -22,12 +23,13 @@ MOST_PANELS = 300
 
 def find(rig: Rig) -> Iterator[Finding]:
     """Panels that hang on each other, or on the same part, with edges of one length that nearly lie together at
-    rest.
+    rest; what lies on the face or the back of what it hangs on has no edges of its own.
     """
     if not rig.scene.depth:
         return
     panels = [part for part in rig.pictured() if panel_corners(part) is not None][:MOST_PANELS]
     edges = {part.id: _edges(rig, part) for part in panels}
+    panels = [part for part in panels if part.parent not in edges or not _lies_on(edges[part.id], edges[part.parent])]
     for place, part in enumerate(panels):
         gaps = [
             (gap, other)
@@ -50,6 +52,18 @@ def _edges(rig: Rig, part: Part) -> Floats:
     assert ring is not None
     corners = in_space(rig.rest.world_of(part.id), ring)
     return np.stack([corners, np.roll(corners, -1, axis=0)], axis=1)
+
+
+def _lies_on(own: Floats, other: Floats) -> bool:
+    """Whether a panel lies on another one like a label: in a plane beside that of the other, no farther off than gaps
+    are, and its middle within.
+    """
+    corners, middle = other[:, 0], own[:, 0].mean(axis=0)
+    _, _, (along, across, normal) = np.linalg.svd(corners - corners.mean(axis=0))
+    if np.abs((own[:, 0] - corners[0]) @ normal).max() > LARGEST_GAP:
+        return False
+    plane = np.stack([along, across], axis=1)
+    return bool(shapely.Polygon(corners @ plane).contains(shapely.Point(middle @ plane)))
 
 
 def _gap(own: Floats, others: Floats) -> float | None:

@@ -21,6 +21,8 @@ NAME = "Seen from behind"
 _FRAMES = 12
 #: Where on a picture it is looked whether anything hides it: as shares of the way from its middle to each corner.
 _SHARES = (0.0, 0.3, 0.6)
+#: What is seen beside the edge of what hides the rest of it is a sliver, px: two sides of one card, seen along it.
+_SLIVER = 1.0
 #: Pieces whose back is shown that are looked at in a frame; of more of them all places would take too long.
 _MOST_BACKS = 200
 
@@ -59,7 +61,7 @@ def _backs(rig: Rig, column: int, known: Collection[str]) -> list[str]:
     looked = shown(scene, film, column, [part.id for part in scene.parts if not part.is_sent])
     order = painted(before_camera(looked, view)[0], view)
     corners = [seen_from(np.array(piece.corners), view) for piece in order]
-    outlines = np.array([shapely.Polygon(ring) for ring in corners])
+    outlines = shapely.buffer([shapely.Polygon(ring) for ring in corners], _SLIVER)
     shapely.prepare(outlines)
     result: dict[str, None] = {}
     backs = [place for place, piece in enumerate(order) if looked.part_ids[piece.row] in behind]

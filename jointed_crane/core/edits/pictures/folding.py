@@ -59,13 +59,12 @@ class Fold(Edit, kind="fold"):
                 "Nothing was changed; lay the panels edge to edge."
             )
         angles = dict(zip(self.parts[1:], self.angles or [self.angle] * len(panels), strict=False))
-        turns = {}
+        turns, scene = {}, replace(scene, depth=True)  # first: a panel may lie with its back up
         for child, parent, start, end in hinges:
             scene = self._hinged(scene, child, parent, start, end)
             turns[child] = _sign(scene, child) * angles[child]
-        scene = replace(scene, depth=True)
         if self.lever is None:
-            return scene.with_parts(scene.part(child).with_rest({"turn.x": turn}) for child, turn in turns.items())
+            return scene.with_parts(_turned(scene.part(child), turn) for child, turn in turns.items())
         first = pivot_at(scene, self.parts[0], None)
         axis = Axis(low=0.0, high=1.0, neutral=0.0)
         scene = AddLever(self.lever, "Fold", Lever(axes=(axis,)), None, (float(first[0]), float(first[1]))).apply(scene)
@@ -142,11 +141,16 @@ def _edges(scene: Scene, panel: Part) -> Floats:
     return np.stack([corners, np.roll(corners, -1, axis=0)], axis=1)
 
 
+def _turned(part: Part, by: float) -> Part:
+    """A panel turned about its hinge from how it lies flat, which may be half a turn: with its back up."""
+    return part.with_rest({"turn.x": part.rest_value("turn.x") + by})
+
+
 def _sign(scene: Scene, child: str) -> float:
     """Which way round a panel turns about its hinge for it to come towards the viewer."""
     part = scene.part(child)
     assert part.bounds is not None
     left, top, right, bottom = part.bounds
-    tried = scene.with_parts([part.with_rest({"turn.x": 30.0})])
+    tried = scene.with_parts([_turned(part, 30.0)])
     middle = carried(world_at(tried, child, None), np.array([(left + right) / 2, (top + bottom) / 2, 0.0]))
     return 1.0 if middle[2] > 0 else -1.0
