@@ -9,7 +9,7 @@ parallel one.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Literal
 
 import numpy as np
@@ -121,6 +121,7 @@ STAGE = View()
 _OF_STAGE = np.array([[1.0, 0.0, 0.0, 0.0], [0.0, 1.0, 0.0, 0.0], [0.0, 0.0, 0.0, 1.0]])
 
 
+@lru_cache(maxsize=64)  # asked for again at every move of a drag
 def straight(
     side: Side, at: Vector = (0.0, 0.0, 0.0), centre: tuple[float, float] = (0.0, 0.0), scale: float = 1.0
 ) -> View:
@@ -152,6 +153,7 @@ def looking(
     return View(place, quaternion(axes), focal, 1.0, centre, near)
 
 
+@lru_cache(maxsize=64)
 def from_around(goal: Vector, yaw: float, pitch: float, distance: float) -> View:
     """A perspective view onto a goal, which is seen in its centre as large as it is: `yaw` degrees to the right of the
     front, `pitch` degrees above it, so many px away.
