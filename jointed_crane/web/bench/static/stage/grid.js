@@ -42,9 +42,10 @@ function axisSeen(view, name, [across, down]) {
   const { width, height } = view.element.getBoundingClientRect();
   const isAcross = Math.abs(across) > 0.5;
   const line = isAcross ? `M0 ${y}H${width}` : `M${x} 0V${height}`;
+  // Where an axis leads down its name stands above the word that says the zoom.
   const at = isAcross
     ? { x: across > 0 ? width - 16 : 8, y: clamp(y - 6, 16, height - 8) }
-    : { x: clamp(x + 6, 8, width - 16), y: down > 0 ? height - 10 : 20 };
+    : { x: clamp(x + 6, 8, width - 16), y: down > 0 ? height - 30 : 20 };
   return [
     svg("path", { d: line, class: "stroke-mute", "stroke-width": 1.2, "stroke-opacity": 0.7 }),
     svg("text", { ...at, class: "fill-ink text-[11.5px] font-semibold" }, name),
