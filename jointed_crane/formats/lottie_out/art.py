@@ -57,6 +57,7 @@ class Art:
     def __post_init__(self) -> None:
         self._names = count(1)
         self._known: dict[str, Json] = {}
+        self._trees: dict[str, Group] = {}
 
     def shapes(self, drawing: Drawing) -> list[Json] | None:
         """A drawing as native shapes in the art space of its part, the uppermost first; None where it takes layers."""
@@ -102,8 +103,19 @@ class Art:
         return self._image(picture, (left, top), (right - left, bottom - top))
 
     def _tree(self, drawing: Drawing) -> Group | None:
+        """What a drawing shows; None where it is a picture, or has to be sent as one."""
+        if drawing.id in self.as_pictures:
+            return None
+        if drawing.id not in self._trees:
+            tree = self._read(drawing)
+            if tree is None:
+                return None
+            self._trees[drawing.id] = tree
+        return self._trees[drawing.id]
+
+    def _read(self, drawing: Drawing) -> Group | None:
         media_type, data = self.art(drawing.art)
-        if media_type != "image/svg+xml" or drawing.id in self.as_pictures:
+        if media_type != "image/svg+xml":
             return None
         root = harmless(data)
         x, y = drawing.registration
