@@ -166,6 +166,10 @@ def random_part(random: np.random.Generator, number: int, parent: str | None, is
     )
 
 
+#: The axes of mirrored copies.
+AXES = ("upright", "level", "facing")
+
+
 def random_scene(seed: int, count: int = 7, is_deep: bool = False) -> Scene:
     """A scene with a random tree of parts."""
     random = np.random.default_rng(seed)
@@ -370,7 +374,9 @@ def edits_for(draw: st.DrawFn, scene: Scene) -> list[object]:
         turning.SetMark(mark, (y, x), None, Snapping(9.0, ("pivots", "grid")), frame),
         turning.TurnAbout((part, other), x, "shared centre", frame),
         copies.Duplicate((part,), fresh, shares=x > 0, by=(x, y), frame=frame),
-        mirrored_copies.MirroredCopy((part,), fresh, draw(st.sampled_from(["upright", "level"])), frame=frame),
+        mirrored_copies.MirroredCopy(
+            (part,), fresh, draw(st.sampled_from(["upright", "level", "facing"])), frame=frame
+        ),
         copies.Paste((scene.part(part), scene.part(other)), fresh),
         eyelets.MakeJoints((part, other), fresh, frame),
         limiting.SetLimits((part,), channel, min(x, y), max(x, y)),
