@@ -284,11 +284,22 @@ class PlaceTests(unittest.TestCase):
             numbers = (*random.uniform(-170, 170, 3).tolist(), 50.0, -20.0, 70.0, float(random.choice([-1.0, 1.0])))
             base, upper, fore, hand, _ = arm(0, (100.0, 80.0), (0, 0), turns=random.uniform(-120, 120, 2).tolist())
             base = base.with_rest(dict(zip(names, numbers, strict=True)))
-            scene = Scene("s", "S", parts=(base, upper, fore, replace(hand, constraints=())), depth=True)
-            after = applied(scene, [MakeReach(hand.id, "n")])
+            keeps_turn = bool(random.integers(2))
+            if keeps_turn:  # what hangs on it takes over its turns alone
+                hand = replace(hand, orientation=tuple(Rotation.random(rng=random).as_quat().tolist()))
+            rest = {"move.x": 9.0, "turn.x": 30.0}
+            finger = Part("n-finger", "Finger", parent=hand.id, inherits=Inherits(scale=False), rest=rest)
+            scene = Scene("s", "S", parts=(base, upper, fore, replace(hand, constraints=()), finger), depth=True)
+            after = applied(scene, [MakeReach(hand.id, "n", keeps_turn=keeps_turn)])
             for part in scene.parts:
                 was, now = (world_at(each, part.id, None) for each in (scene, after))
                 np.testing.assert_allclose(now, was, atol=1e-9 * max(1, np.abs(was).max()))
+            if keeps_turn:
+                goal = after.part(next(one for one in after.part(hand.id).constraints).goal.part)
+                led = after.with_parts([goal.with_rest({"move.x": goal.rest_value("move.x") - 30.0})])
+                for part_id in (hand.id, finger.id):
+                    was, now = (linear_of(world_at(each, part_id, None)) for each in (scene, led))
+                    np.testing.assert_allclose(now, was, atol=1e-9)
 
     def test_what_is_held_between_two_goals_reaches_from_one_to_the_other(self):
         random = np.random.default_rng(12)

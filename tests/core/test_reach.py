@@ -2,20 +2,22 @@
 
 import unittest
 from dataclasses import replace
+from itertools import product
 
 import numpy as np
 from scipy.optimize import least_squares
 
-from jointed_crane.core.constraints.constraint import number_channel
+from jointed_crane.core.constraints.constraint import Goal, number_channel
+from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.constraints.reaching.chain_pose import ChainPose
 from jointed_crane.core.constraints.reaching.chain_turns import Solver
 from jointed_crane.core.constraints.reaching.two_bones import two_bones
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.geometry.plane import applied, length_of, turned
-from jointed_crane.core.model.scene import Scene
+from jointed_crane.core.model.scene import Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.soundness.whole_scene import ensure_sound
-from tests.constrained_rigs import arm
+from tests.constrained_rigs import arm, helper
 from tests.strategies import TIMES
 
 FRAMES = np.arange(0.0, 48.0, 3.5)
@@ -175,6 +177,21 @@ class ReachTests(unittest.TestCase):
         parts[1] = parts[1].with_rest({"scale.y": 0.6, "shear.xy": 0.4})
         pose = evaluate(Scene("s", "S", parts=tuple(parts)), [0.0])
         self.assertLess(float(np.hypot(*(pose.pivot_of("h0")[:2] - (70.0, 60.0)))), 1e-8)
+
+    def test_a_joint_that_takes_over_its_parent_partly_brings_its_tip_towards_the_goal(self):
+        goal = helper("g", 40.0, 60.0)
+        for inherits in (Inherits(*flags) for flags in product((True, False), repeat=3)):
+            even = ({"scale.x": -1.0}, {"scale.x": 1.5, "scale.y": 1.5})
+            uneven = ({"scale.x": -1.0, "scale.y": 0.4, "shear.xy": 0.5},) if not inherits.scale else ()
+            for rest in (*even, *uneven):
+                above = Part("a", "A", rest={"turn.z": 30.0, "move.x": -5.0, **rest})
+                rule = Reach(id="r", name="R", goal=Goal(part="g"), joints=1, tip=(20.0, 0.0, 0.0))
+                part = Part("p", "P", parent="a", rest={"move.x": 15.0, "turn.z": 200.0}, inherits=inherits)
+                scene = Scene("s", "S", parts=(above, replace(part, constraints=(rule,)), goal))
+                pose = evaluate(scene, [0.0])
+                pivot, along = pose.pivot_of("p")[:2], pose.world_of("p")[:2, 0]
+                sight = np.array([40.0, 60.0]) - pivot
+                np.testing.assert_allclose(along / np.hypot(*along), sight / np.hypot(*sight), rtol=0, atol=1e-9)
 
 
 class UnevenBonesTests(unittest.TestCase):

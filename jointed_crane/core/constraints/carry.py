@@ -72,7 +72,7 @@ class Carry(Constraint):
         result = [displacement(self._carriers(one, given), given.frame_count) for one in given.constraints]
         linear, shift = (np.stack(each) for each in zip(*result, strict=True))
         by = given.numbers["weight"]
-        if given.places is not None and (by != 1).any():
+        if given.places is not None:
             return carried_in_space(placed, linear, shift, by)
         return carried(placed, unstacked(linear), unstacked_column(shift), by)
 

@@ -126,8 +126,10 @@ def _world(
     local = local_placement(Setting(values, plan.orientation, turn, spin, pivot, plan.centre, shift))
     constraints = None
     if plan.is_constrained:
-        turns, spins, drawings = (np.atleast_2d(values[name]) for name in ("turn.z", "spin.z", "drawing"))
-        constraints = Constraints(Moment(plan, motion, turns, spins, drawings, frames, more, bare))
+        turns, spins, widths, drawings = (
+            np.atleast_2d(values[name]) for name in ("turn.z", "spin.z", "scale.x", "drawing")
+        )
+        constraints = Constraints(Moment(plan, motion, turns, spins, widths, drawings, frames, more, bare))
     return down_the_waves(plan, local, len(frames), constraints), spin
 
 

@@ -30,7 +30,8 @@ def bearings_of(linear: Floats) -> Floats:
         is_line = length_of(across) <= _VANISHED * length_of(linear[:, 1])
         z = np.where(is_line, front - (front * x).sum(axis=0) * x, across)
         z = z / length_of(z)
-    z = z * np.where((z * front).sum(axis=0) < 0, -1.0, 1.0)
+    # Where all three have come to lie in one plane, whatever the last digit says.
+    z = z * np.where((z * front).sum(axis=0) < -_VANISHED * length_of(front), -1.0, 1.0)
     result = np.stack([x, np.cross(z, x, axis=0), z], axis=1)
     return np.where(np.isfinite(result).all(axis=(0, 1)), result, np.eye(3)[..., None, None])
 

@@ -17,7 +17,7 @@ from jointed_crane.core.edits.shared.mirroring import turned_numbers, turns_roun
 from jointed_crane.core.evaluate.evaluation import evaluate
 from jointed_crane.core.hierarchy.chains import whole_chain
 from jointed_crane.core.hierarchy.tree import ancestors
-from jointed_crane.core.model.scene import Part, Scene
+from jointed_crane.core.model.scene import Inherits, Part, Scene
 
 Floats = npt.NDArray[np.float64]
 #: A mirror that turns an axis by more than this, as a share of its length, leans against it.
@@ -27,7 +27,8 @@ _LEANS = 1e-9
 def with_sides_swapped(
     scene: Scene, original: Part, copy: Part, mirrors: Mapping[str, Floats], reflection: Floats
 ) -> Part:
-    """A copy whose constraints turn the other way round where the reflection does that.
+    """A copy whose constraints turn the other way round where the reflection does that; what turns by itself in a space
+    that it takes over only partly is left to `with_own_turned`.
 
     Parameters
     ----------
@@ -37,11 +38,10 @@ def with_sides_swapped(
 
     def is_swapped(one: Constraint) -> bool:
         first = _first_joint(scene, original, one)
-        if (
-            first is not None and first in mirrors
-        ):  # it turns in the plane of what the limb hangs on, which is not mirrored
+        if first is not None and first in mirrors:
+            # What it turns in is not mirrored itself: it goes the other way round where the mirror stands on its plane.
             return bool(mirrors[first][2, 2] > 0)
-        return turns_round(one, reflection)
+        return turns_round(one, reflection) and (first is None or scene.part(first).inherits == Inherits())
 
     pairs = zip(original.constraints, copy.constraints, strict=True)
     part = replace(copy, constraints=tuple(own.mirrored() if is_swapped(one) else own for one, own in pairs))
@@ -52,6 +52,20 @@ def with_sides_swapped(
         part = part.with_rest({name: about - part.rest_value(name)}) if name in part.rest or about else part
         part = with_links_onto(with_motion_changed(part, name, over=-1.0), name)
     return part
+
+
+def with_own_turned(scene: Scene, part: Part, copy: Part, mirror: Floats) -> Part:
+    """A copy that turns by itself in a space that it takes over only partly, mirrored by `mirror`, shape (3, 3).
+    RuleError where that leans against the plane in which it turns.
+    """
+    constraints = []
+    for one, own in zip(part.constraints, copy.constraints, strict=True):
+        if _first_joint(scene, part, one) == part.id:
+            if abs(abs(float(mirror[2, 2])) - 1) > _LEANS:
+                raise _leaning(one, part, "the plane of what it hangs on")
+            own = own.mirrored() if mirror[2, 2] > 0 else own
+        constraints.append(own)
+    return replace(copy, constraints=tuple(constraints))
 
 
 def with_links_onto(part: Part, name: str) -> Part:
@@ -81,11 +95,7 @@ def refuse_leaning(scene: Scene, originals: Sequence[Part], mirrors: Mapping[str
             continue
         leans = np.abs(np.abs(seen[:, axis, axis]) - 1) > _LEANS
         if leans.any():
-            raise RuleError(
-                f"{one.name} of {part.name} goes by {words}, against which the mirror leans at frame "
-                f"{int(leans.argmax())}: no copy would lie as its reflection. Nothing was changed; keep {part.name} as "
-                "keys first, or mirror it where its parent lies straight."
-            )
+            raise _leaning(one, part, words, f" at frame {int(leans.argmax())}")
 
 
 def _first_joint(scene: Scene, part: Part, one: Constraint) -> str | None:
@@ -93,3 +103,10 @@ def _first_joint(scene: Scene, part: Part, one: Constraint) -> str | None:
     if not one.turns_joints:
         return None
     return next(iter(whole_chain({each.id: each for each in scene.parts}, part, one)), None)
+
+
+def _leaning(one: Constraint, part: Part, words: str, when: str = "") -> RuleError:
+    return RuleError(
+        f"{one.name} of {part.name} goes by {words}, against which the mirror leans{when}: no copy would lie as its "
+        f"reflection. Nothing was changed; keep {part.name} as keys first, or mirror it where its parent lies straight."
+    )

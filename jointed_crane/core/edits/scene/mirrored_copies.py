@@ -14,7 +14,12 @@ from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import listed
 from jointed_crane.core.edits.placing.settling import with_motion_changed
 from jointed_crane.core.edits.scene.copies import copies_of, said_of_chains, with_copies
-from jointed_crane.core.edits.scene.mirrored_constraints import refuse_leaning, with_links_onto, with_sides_swapped
+from jointed_crane.core.edits.scene.mirrored_constraints import (
+    refuse_leaning,
+    with_links_onto,
+    with_own_turned,
+    with_sides_swapped,
+)
 from jointed_crane.core.edits.scene.mirrored_goals import MirroredGoals, mirrored_goals
 from jointed_crane.core.edits.shared.changed_links import turned_round
 from jointed_crane.core.edits.shared.edit import Edit, named, unlocked
@@ -173,7 +178,7 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
                 f"{part.name} does not inherit its parent's scale, and a part above it turns or spins in time below "
                 "the mirror, so no copy follows it. Nothing was changed; let it inherit the scale."
             )
-        made = mirrored(copy, self._own, above)
+        made = mirrored(with_own_turned(scene, part, copy, above), self._own, above)
         # Its place already lies mirrored in the parent; only what the turned axes do to the slide is taken back.
         return made.with_rest_moved(_slide(part) - _slide(made))
 

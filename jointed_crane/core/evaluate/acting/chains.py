@@ -10,7 +10,9 @@ import numpy.typing as npt
 from jointed_crane.core.constraints.reaching.chain_pose import ChainPose
 from jointed_crane.core.constraints.reaching.chain_turns import Aim, reached
 from jointed_crane.core.evaluate.acting.goals import Moment
-from jointed_crane.core.evaluate.acting.turn_changes import EndPose, Level, with_changes
+from jointed_crane.core.evaluate.acting.levelling import EndPose, Level, Levelling
+from jointed_crane.core.evaluate.acting.turn_changes import with_changes
+from jointed_crane.core.evaluate.inheritance import inherited_linear
 from jointed_crane.core.evaluate.packing.constraint_columns import Chain, Places, Reaching
 from jointed_crane.core.evaluate.packing.plan import Wave
 from jointed_crane.core.evaluate.placement import Local
@@ -30,17 +32,13 @@ class ReachedIn:
     ----------
     linear, origin : arrays, shapes (2, 2, chains, frames) and (2, chains, frames), what first joints hang on
     goals : array, shape (2, chains, frames), px
-    bearings : how those planes lie, shape (3, 3, chains, frames); None where all of them are the stage's own
+    whole : the same linear parts in space, shape (3, 3, chains, frames); None where nothing leaves the stage's plane
     """
 
     linear: Floats
     origin: Floats
     goals: Floats
-    bearings: Floats | None = None
-
-    def bearing_of(self, place: int) -> Floats | None:
-        """How the plane of one chain lies, shape (3, 3, frames)."""
-        return None if self.bearings is None else self.bearings[:, :, place]
+    whole: Floats | None = None
 
 
 @dataclass
@@ -70,7 +68,7 @@ class Chains:
         """Find how far the joints of some chains turn."""
         places = np.searchsorted(self.moment.plan.constraints.bent, group.joints)
         so_far = self.turns[places]
-        plane_of = self._plane(group, world)
+        plane_of = self._plane(group, world, local)
         linear, origin, goals = plane_of.linear, plane_of.origin, plane_of.goals
         pose = self._pose(group, local, so_far)
         numbers = self.moment.numbers(group)
@@ -84,14 +82,13 @@ class Chains:
             if not (stretches or chain.reach.changes or chain.reach.keeps_turn):
                 continue
             own, level = result.of(place), None
-            end = self._end_below(chain, local)
-            if chain.reach.keeps_turn:
-                lies = end.below(linear[:, :, place], np.zeros_like(own.turns))
-                level = Level(lies, -own.turns.sum(axis=0), plane_of.bearing_of(place))
+            levelling = self._levelling(chain, place, plane_of, world, local) if chain.reach.keeps_turn else None
             if chain.reach.changes:
                 columns = [self.moment.column(change.frame) for change in chain.reach.changes]
-                own, level = with_changes(pose.of(place), aim.of(place), own, end, level, chain.reach, columns)
+                own, level = with_changes(pose.of(place), aim.of(place), own, levelling, chain.reach, columns)
                 turns[:, place] = own.turns
+            elif levelling is not None:
+                level = levelling.level(own.turns)
             if level is not None:
                 self.level[chain.row] = level
             self._stretch(chain, pose.of(place), own.stretch)
@@ -112,7 +109,7 @@ class Chains:
                 spun = plane.product(along, spin)
                 self.loosened[below] = np.stack([plane.solved(spun, spin[:, j]) for j in range(2)], axis=1)
 
-    def _plane(self, group: Reaching, world: World) -> ReachedIn:
+    def _plane(self, group: Reaching, world: World, local: Local) -> ReachedIn:
         """What first joints hang on, and their goals, in the plane in which they turn: that of the stage, or where
         something leaves it the plane of what they hang on, in which goals are taken as nearest to them.
         """
@@ -121,11 +118,12 @@ class Chains:
             linear, origin = self._above(group.above, world, 2)
             return ReachedIn(linear, origin, self.moment.points(goals, world))
         whole, place = self._above(group.above, world, 3)
+        self._take_over_partly(group, world, local, whole, place)
         bearings = bearings_of(whole)
         axes = bearings[:, :2]
         linear = np.einsum("iacf,ibcf->abcf", axes, whole[:, :2])
         origin, at = (np.einsum("iacf,icf->acf", axes, each) for each in (place, self.moment.points(goals, world, 3)))
-        return ReachedIn(linear, origin, at, bearings)
+        return ReachedIn(linear, origin, at, whole)
 
     def _above(self, above: Places, world: World, size: int) -> tuple[Floats, Floats]:
         """What first joints hang on: linear parts, shape (size, size, rows, frames), and where their zeros lie, (size,
@@ -137,6 +135,23 @@ class Chains:
         if on_stage.any():
             linear[:, :, on_stage], origin[:, on_stage] = np.eye(size)[..., None, None], 0.0
         return linear, origin
+
+    def _take_over_partly(self, group: Reaching, world: World, local: Local, linear: Floats, origin: Floats) -> None:
+        """Put what first joints take over in the place of what they hang on, where that is not all of it; a space whose
+        zero lies so that their pivots are where they are.
+        """
+        for chain, row in enumerate(group.joints[0].tolist()):
+            kept = self.moment.plan.partial.get(row)
+            if kept is None:
+                continue
+            plain = np.broadcast_to(np.eye(3)[..., None], linear[:, :, chain].shape)
+            if group.above[chain] >= 0:
+                plain = self.moment.matrices(world.plain, group.above[chain], 3)
+            whole, own = (np.moveaxis(each, -1, 0) for each in (linear[:, :, chain], plain))
+            taken = np.moveaxis(inherited_linear(whole, own, kept), 0, -1)
+            at = self.moment.columns(local.place, np.array(row), 3)
+            pivot = np.einsum("ijf,jf->if", linear[:, :, chain], at) + origin[:, chain] if kept.position else at
+            linear[:, :, chain], origin[:, chain] = taken, pivot - np.einsum("ijf,jf->if", taken, at)
 
     def _pose(self, group: Reaching, local: Local, so_far: Floats) -> ChainPose:
         """Chains as hands turned them, and those before them so far, radians, shape (joints, chains, frames)."""
@@ -155,11 +170,24 @@ class Chains:
         carried = np.moveaxis(points + self.moment.columns(local.tail, rows), 1, 0)
         return ChainPose(self.moment.columns(local.place, rows[0]), linear, spin, carried)
 
-    def _end_below(self, chain: Chain, local: Local) -> EndPose:
-        """The linear parts from the first joint down to the part at the end of a chain."""
+    def _levelling(self, chain: Chain, place: int, plane_of: ReachedIn, world: World, local: Local) -> Levelling:
+        """What keeps the end of a chain level."""
         rows = list(dict.fromkeys((*chain.joints, chain.row)))
-        linear = [self.moment.matrices(local.linear, np.array(row)) for row in rows]
-        return EndPose(linear, [self.moment.matrices(local.spin, np.array(row)) for row in rows[:-1]])
+        above = plane_of.linear if plane_of.whole is None else plane_of.whole
+        size = len(above)
+        linear, spin = (
+            [self.moment.matrices(matrix, np.array(row), size) for row in some]
+            for matrix, some in ((local.linear, rows), (local.spin, rows[:-1]))
+        )
+        end = EndPose(above[:, :, place], linear, spin)
+        if not world.plain:
+            return Levelling(end)
+        first = self.moment.plan.parts[rows[0]]
+        hangs_on = np.broadcast_to(np.eye(3)[..., None], (3, 3, self.moment.frame_count))
+        if first.parent is not None and first.inherits.turn:
+            hangs_on = self.moment.matrices(world.plain, np.array(self.moment.plan.row_of[first.parent]), 3)
+        plain = [self.moment.matrices(local.plain, np.array(row), 3) for row in rows]
+        return Levelling(end, EndPose(hangs_on, plain, []))
 
     def _ranges(self, group: Reaching, so_far: Floats) -> tuple[Floats, Floats]:
         """How far joints may turn beyond what hands turned them, radians, shape (joints, chains, frames) or (joints,

@@ -44,7 +44,8 @@ class Constraints:
         taken = known = PlacedParts(own.place, own.linear, own.spin, own.tail, 0.0).of_rows(here)
         shape = (acting.count, self.moment.frame_count)
         if acting.level:
-            level = self._levelled(taken.of_rows(acting.level_at), acting.level)
+            plain = matrices_of_rows(matrices_of_rows(own.plain, here), acting.level_at) if world.plain else []
+            level = self._levelled(taken.of_rows(acting.level_at), acting.level, plain)
             taken = taken.with_rows(acting.level_at, level, shape)
         for at, group in acting.groups:
             given, first = GivenTo(group, self.moment, world), group.constraints[0]
@@ -63,14 +64,19 @@ class Constraints:
         if world.plain:
             put_matrix(world.plain, rows, product(taken.rotation, matrices_of_rows(own.plain, here)))
 
-    def _levelled(self, placed: PlacedParts, rows: Sequence[int]) -> PlacedParts:
-        """Ends of chains that keep their linear parts whatever turns above them."""
+    def _levelled(self, placed: PlacedParts, rows: Sequence[int], plain: Matrix) -> PlacedParts:
+        """Ends of chains that keep their linear parts whatever turns above them, and their plain rotations, which are
+        `plain` as the chains turn them.
+        """
         level = [self.chains.level[row] for row in rows]
         turned = np.stack([one.turned for one in level])
-        if all(one.bearing is None for one in level):
-            (a, b), (c, d) = np.stack([one.linear for one in level], axis=2)
+        entries = np.stack([one.linear for one in level], axis=2)
+        if len(entries) == 2:
+            (a, b), (c, d) = entries
             (_, _, depth_x), (_, _, depth_y), last = placed.linear
             return replace(placed, linear=[[a, b, depth_x], [c, d, depth_y], last], turned=turned)
-        columns = np.stack([one.in_space() for one in level], axis=2)
-        linear: Matrix = [[*columns[axis], placed.linear[axis][2]] for axis in range(3)]
-        return replace(placed, linear=linear, turned=turned)
+        rotated = None
+        if plain:
+            wanted = np.stack([one.plain for one in level if one.plain is not None], axis=2)
+            rotated = product([list(row) for row in wanted], [list(column) for column in zip(*plain, strict=True)])
+        return replace(placed, linear=[list(row) for row in entries], turned=turned, rotated=rotated)

@@ -17,8 +17,6 @@ from jointed_crane.core.geometry.plane import angle_of, determinant, length_of
 
 Floats = npt.NDArray[np.float64]
 Rows = npt.NDArray[np.intp]
-#: What is half a turn off to the last digit is rounded up.
-_TO_ONE_SIDE = 1e-9
 #: The sine of the angle between the axes of a part below which it has vanished.
 _VANISHED = 1e-9
 
@@ -31,6 +29,7 @@ class Moment:
     ----------
     motion : array, shape (curves, frames), the motion value of each of the plan's curves
     turns, spins : arrays, shape (parts, frames) or (parts, 1), effective turns about z as hands made them, degrees
+    widths : array, shape (parts, frames) or (parts, 1), effective scales along x
     drawings : array, shape (parts, frames) or (parts, 1), the numbers of the drawings shown
     frames : array, shape (frames,), ascending; the plan's moments are among them
     added : what links add to the numbers of constraints, by row and channel, shape (frames,)
@@ -43,6 +42,7 @@ class Moment:
     motion: Floats
     turns: Floats
     spins: Floats
+    widths: Floats
     drawings: Floats
     frames: Floats
     added: Mapping[tuple[int, str], Floats]
@@ -119,9 +119,18 @@ class Moment:
         counted = np.zeros_like(shown)
         for place, row in enumerate(goals.rows.tolist()):
             if row >= 0:
-                counted[place] = self._counted(row, world)
-        # A mirrored part is seen half a turn off: that is rounded to one side, whatever the last digit says.
-        return np.asarray(shown + 2 * np.pi * np.round((counted - shown) / (2 * np.pi) + _TO_ONE_SIDE))
+                counted[place] = self._counted(row, world) + np.pi * self._is_reversed(row)
+        return np.asarray(shown + 2 * np.pi * np.round((counted - shown) / (2 * np.pi)))
+
+    def _is_reversed(self, row: int) -> npt.NDArray[np.bool_]:
+        """Whether the x of a part goes the other way than its turns say, half a turn off: where scales along x have
+        reversed it, its own and those that it takes over.
+        """
+        part = self.plan.parts[row]
+        result = self.of(self.widths, np.array(row)) < 0
+        if part.parent is None or not part.inherits.scale:
+            return result
+        return np.asarray(result ^ self._is_reversed(self.plan.row_of[part.parent]))
 
     def _counted(self, row: int, world: World) -> Floats:
         """All turns of a part and of what it takes over from its parents added up, radians, shape (frames,): those in a

@@ -7,7 +7,7 @@ edited before it.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 import numpy.typing as npt
@@ -15,60 +15,18 @@ import numpy.typing as npt
 from jointed_crane.core.constraints.reach import Reach
 from jointed_crane.core.constraints.reaching.chain_pose import ChainPose
 from jointed_crane.core.constraints.reaching.chain_turns import Aim, Reached, reached
-from jointed_crane.core.geometry.plane import product, turned
+from jointed_crane.core.evaluate.acting.levelling import Level, Levelling
 
 Floats = npt.NDArray[np.float64]
 #: Turns this small are chance where a chain begins to reach from the pose that it has, radians.
 _CHANCE = 1e-6
 
 
-@dataclass(frozen=True)
-class EndPose:
-    """Linear parts from the first joint of a chain down to the part at its end, each of shape (2, 2, frames), and what
-    spins the art of all but the last.
-    """
-
-    linear: list[Floats]
-    spin: list[Floats]
-
-    def below(self, above: Floats, turns: Floats) -> Floats:
-        """The linear part of the end on the stage, its joints turned by radians, shape (joints, frames)."""
-        result = above
-        for place, linear in enumerate(self.linear):
-            result = product(result, turned(linear, turns[place]) if place < len(turns) else linear)
-            if place < len(self.spin):
-                result = product(result, self.spin[place])
-        return result
-
-
-@dataclass(frozen=True)
-class Level:
-    """The end of a chain as it lies whatever turns above it.
-
-    Attributes
-    ----------
-    linear : array, shape (2, 2, frames), its linear part in the plane of its chain
-    turned : array, shape (frames,), how far it turns for that from where it would lie, radians
-    bearing : array, shape (3, 3, frames), how that plane lies; None where it is the stage's own
-    """
-
-    linear: Floats
-    turned: Floats
-    bearing: Floats | None = None
-
-    def in_space(self) -> Floats:
-        """The first two columns of its linear part on the stage, shape (3, 2, frames)."""
-        assert self.bearing is not None
-        result: Floats = np.einsum("iaf,abf->ibf", self.bearing[:, :2], self.linear)
-        return result
-
-
 def with_changes(
     pose: ChainPose,
     aim: Aim,
     reaching: Reached,
-    end: EndPose,
-    level: Level | None,
+    levelling: Levelling | None,
     reach: Reach,
     columns: Sequence[int],
 ) -> tuple[Reached, Level | None]:
@@ -81,12 +39,11 @@ def with_changes(
     Parameters
     ----------
     reaching : the chain as it reaches before the first change
-    level : how its end keeps lying on the stage; None where it goes with the chain
+    levelling : what keeps its end level; None where it goes with the chain
     columns : the place among the frames of each change
     """
     turns, stretch = reaching.turns.copy(), reaching.stretch.copy()
-    flat, lies = level, None if level is None else level.linear.copy()
-    back = np.zeros(turns.shape[1]) if level is None else level.turned.copy()
+    level = None if levelling is None else levelling.level(turns)
     for change, at in zip(reach.changes, columns, strict=True):
         held, length = turns[:, at].copy(), stretch[at]
         if change.to == "turn":
@@ -98,17 +55,10 @@ def with_changes(
             gone = np.where(np.abs(result.turns[:, at]) > _CHANCE, result.turns[:, at], 0.0)
             turns[:, at:] = (held[:, None] + result.turns - gone[:, None])[:, at:]
             stretch[at:] = (length * result.stretch / result.stretch[at])[at:]
-        if lies is not None and flat is not None:
-            going = end.below(aim.linear, turns) if change.to == "turn" else flat.linear
-            kept = lies[..., at].copy()
-            if np.linalg.det(going[..., at]):
-                follows = np.linalg.inv(going[..., at]) @ kept
-                lies[..., at:] = product(going[..., at:], follows[..., None])
-            lies[..., at] = kept
-            # A turn of the joints takes the end along, or does not.
-            back[at:] = back[at] + (0.0 if change.to == "turn" else held.sum() - turns[:, at:].sum(axis=0))
+        if levelling is not None and level is not None:
+            level = levelling.going_on(level, change.to, at, turns, held)
         turns[:, at], stretch[at] = held, length
-    return Reached(turns, stretch), None if level is None or lies is None else replace(level, linear=lies, turned=back)
+    return Reached(turns, stretch), level
 
 
 def _met(aim: Aim, base: ChainPose, held: Floats, at: int, bends: float) -> Aim:
@@ -125,5 +75,9 @@ def _met(aim: Aim, base: ChainPose, held: Floats, at: int, bends: float) -> Aim:
     low, high = np.minimum(aim.low - held[:, None], 0.0), np.maximum(aim.high - held[:, None], 0.0)
     aim = replace(aim, low=low, high=high, bends=np.array([side]))
     is_led = len(held) > 2 or not np.isnan(aim.through).all()
-    through = base.limb.bends(aim.side())[:, at, None] if is_led else aim.through
+    through = aim.through
+    if is_led:
+        through = base.limb.bends(aim.side())[:, at, None]
+        # Of a straight chain it is no last digit that says on which side it bends.
+        through = np.where(np.abs(through) > _CHANCE, through, 0.0)
     return replace(aim, goals=aim.goals + (place - aim.goals[:, at])[:, None], through=through)
