@@ -28,6 +28,7 @@ from jointed_crane.core.evaluate.placement import rotation
 from jointed_crane.core.evaluate.pose_at_frame import world_at
 from jointed_crane.core.geometry.decomposition import angle_about_z, quaternion, rotation_matrices
 from jointed_crane.core.geometry.fields import stacked
+from jointed_crane.core.hierarchy.chains import chains_of
 from jointed_crane.core.hierarchy.sides import other_side
 from jointed_crane.core.hierarchy.tree import ancestors, free_name, limbs, uppermost
 from jointed_crane.core.model.channels import MOVE, SHEAR, SLIDE, SPIN, TURN, family_of
@@ -71,22 +72,23 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
             turned[copy.id] = {name for name, _ in turned_numbers(copy, reflection)}
             copies[part.id] = with_sides_swapped(scene, part, copy, mirrors, reflection)
         turned_back: dict[str, Floats | None] = {}
+        bent = {joint for chain in chains_of(scene.parts).values() for joint in chain}
         for part in sorted(originals, key=lambda found: len(ancestors(scene, found.id))):
             if part.id in roots:
                 mirror = mirrors[part.id]
                 copy = mirrored(copies[part.id], own, mirror[:3, :3], mirror)
                 copies[part.id] = self._seated(scene, part, copy, mirror, parents)
                 turned[copy.id].update(_turning(own, mirror[:3, :3]))
-                turned_back[part.id] = _carried_mirror(OWN_MIRRORS[own], part, below_turn=True)
+                turned_back[part.id] = _carried_mirror(OWN_MIRRORS[own], part, True, part.id in bent)
                 continue
             assert part.parent is not None
             above = turned_back[part.parent]
             if part.inherits == Inherits():
-                turned_back[part.id] = _carried_mirror(above, part, below_turn=False)
+                turned_back[part.id] = _carried_mirror(above, part, False, part.id in bent)
             else:
                 copies[part.id] = self._below_the_root(scene, copies[part.id], part, above)
                 turned[copies[part.id].id].update(_turning(own))
-                turned_back[part.id] = _carried_mirror(OWN_MIRRORS[own], part, below_turn=True)
+                turned_back[part.id] = _carried_mirror(OWN_MIRRORS[own], part, True, part.id in bent)
         made = [_with_sources_turned_round(copy, turned) for copy in copies.values()]
         after = with_copies(scene.with_parts(parents.values()), {part.id for part in originals}, made)
         return replace(after, parts=(*after.parts, *goals.made))
@@ -191,19 +193,28 @@ def _with_sources_turned_round(copy: Part, turned: dict[str, set[str]]) -> Part:
     return replace(copy, links=tuple(links))
 
 
-def _carried_mirror(mirror: Floats | None, part: Part, below_turn: bool) -> Floats | None:
+def _carried_mirror(mirror: Floats | None, part: Part, below_turn: bool, is_bent: bool) -> Floats | None:
     """A mirror G as a part's own plain rotation M hands it down, inverse(M) G M, shape (3, 3); None where that changes
     in time.
 
-    `below_turn` says that the mirror lies between the part's turn and its spin, so that only the spin carries it.
+    `below_turn` says that the mirror lies between the part's turn and its spin, so that only the spin carries it;
+    `is_bent`, that a chain turns the part.
     """
-    families = (SPIN,) if below_turn else (TURN, SPIN)
-    if mirror is None or any(family_of(name) in families for name in part.channels):
+    if mirror is None:
         return None
+    families = (SPIN,) if below_turn else (TURN, SPIN)
+    moving = {name for name in (*part.channels, *(link.onto for link in part.links)) if family_of(name) in families}
+    moving |= {"turn.z"} if is_bent and not below_turn else set()
     values = {name: part.rest_value(name) for name in (*TURN.names, *SPIN.names)}
+    orientation = np.eye(3) if below_turn else rotation_matrices(np.array(part.orientation))
+    if moving:
+        # Turned about the axis that it lies across, a mirror stays as it is.
+        lying = orientation.T @ mirror @ orientation
+        stays = np.allclose(lying, OWN_MIRRORS["z"], rtol=0, atol=1e-12)
+        is_about_z = moving <= {"turn.z", "spin.z"} and not any(values[name] for name in values if name[-1] != "z")
+        return lying if stays and is_about_z else None
     plain = stacked(rotation(values, "spin", part.turn_order), ())
     if not below_turn:
-        orientation = rotation_matrices(np.array(part.orientation))
         plain = orientation @ stacked(rotation(values, "turn", part.turn_order), ()) @ plain
     return np.asarray(plain.T @ mirror @ plain, dtype=np.float64)
 
