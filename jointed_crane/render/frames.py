@@ -15,6 +15,7 @@ from jointed_crane.core.geometry.nine_points import box_corners
 from jointed_crane.core.model.forms import Shape
 from jointed_crane.core.model.scene import NO_GROUND, Drawing, Scene
 from jointed_crane.core.viewing.cameras import stage_view
+from jointed_crane.core.viewing.clips import Clip
 from jointed_crane.core.viewing.painting import painting
 from jointed_crane.core.viewing.projection import plane_maps
 from jointed_crane.core.viewing.seeing import through
@@ -112,7 +113,7 @@ class Renderer:
             matrix = skia.Matrix.MakeAll(*map_.reshape(9).tolist())
             if painted.clip is not None:
                 # The piece as a whole is cut: shapes cut one by one would let each other shine through at the line.
-                (left, top), (right, bottom) = _extent(through(map_, painted.clip))
+                (left, top), (right, bottom) = _extent(through(map_, np.array(painted.clip)))
                 canvas.clipRect(skia.Rect.MakeLTRB(left, top, right, bottom))
                 canvas.saveLayer()
                 canvas.save()
@@ -139,18 +140,18 @@ def _extent(seen: Floats) -> tuple[list[float], list[float]]:
     return (seen.min(axis=0) - 2.0).tolist(), (seen.max(axis=0) + 2.0).tolist()
 
 
-def _cut(canvas: skia.Canvas, matrix: skia.Matrix, clip: Floats) -> None:
+def _cut(canvas: skia.Canvas, matrix: skia.Matrix, clip: Clip) -> None:
     """Cut what the uppermost layer holds to a polygon in art space."""
     canvas.saveLayer(None, skia.Paint(BlendMode=skia.BlendMode.kDstIn))
     canvas.concat(matrix)
-    path = skia.Path().addPoly([skia.Point(x, y) for x, y in clip.tolist()], True)
+    path = skia.Path().addPoly([skia.Point(x, y) for x, y in clip], True)
     canvas.drawPath(path, skia.Paint(AntiAlias=True))
     canvas.restore()
 
 
-def _nearness(map_: Floats, art: Drawing, clip: Floats | None) -> float:
+def _nearness(map_: Floats, art: Drawing, clip: Clip | None) -> float:
     """The third number of a map in the middle of what is painted: the rasteriser cuts where it is small beside 1."""
-    x, y = (box_corners(art.bounds) if clip is None else clip).mean(axis=0)
+    x, y = (box_corners(art.bounds) if clip is None else np.array(clip)).mean(axis=0)
     return max(float(map_[2] @ [x, y, 1.0]), 1e-9)
 
 

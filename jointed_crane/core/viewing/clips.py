@@ -15,6 +15,8 @@ import numpy.typing as npt
 from jointed_crane.core.viewing.planes import Corner
 
 Floats = npt.NDArray[np.float64]
+#: Corners of a convex polygon.
+Clip = list[tuple[float, float]]
 #: By how much a piece that is painted before another of its plane reaches over their common line, px of the view: else
 #: both edges, each smoothed, would let what is behind shine through.
 _OVERLAP = 1.0
@@ -59,7 +61,7 @@ def edges_of(corners: Sequence[Corner], onto_art: list[list[float]], outline: Fl
     ]
 
 
-def clip_of(edges: list[Edge], map_: Floats, is_last: bool) -> Floats:
+def clip_of(edges: list[Edge], map_: Floats, is_last: bool) -> Clip:
     """A piece with each edge moved outwards: those on the picture's outline by some room, those of a cut by an overlap
     unless the piece is painted after all others of its plane.
 
@@ -69,7 +71,7 @@ def clip_of(edges: list[Edge], map_: Floats, is_last: bool) -> Floats:
 
     Returns
     -------
-    clip : array, shape (corners, 2), px in art space
+    clip : its corners, px in art space
     """
     numbers = map_.tolist()
     moved_by = [_ROOM if not edge.is_cut else 0.0 if is_last else _OVERLAP / _px_seen(numbers, edge) for edge in edges]
@@ -83,7 +85,7 @@ def clip_of(edges: list[Edge], map_: Floats, is_last: bool) -> Floats:
         if abs(turn) >= 1e-9:
             met = -1j * (far[number - 1] * outward - far[number] * before) / turn
         result.append((met.real, met.imag))
-    return np.array(result).reshape(-1, 2)
+    return result
 
 
 def _sides_of(outline: Floats) -> tuple[list[tuple[complex, float]], float]:

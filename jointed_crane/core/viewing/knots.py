@@ -58,7 +58,7 @@ class Knot:
             elif is_behind:
                 behind.append(piece)
             else:
-                its_behind, its_before, _ = piece.split(self._planes[divider])
+                its_behind, its_before = piece.split(self._planes[divider])
                 behind.append(its_behind)
                 before.append(its_before)
         within.sort(key=lambda piece: piece.row)

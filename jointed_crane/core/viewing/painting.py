@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
 
-from jointed_crane.core.viewing.clips import clip_of
+from jointed_crane.core.viewing.clips import Clip, clip_of
 from jointed_crane.core.viewing.order import painted
 from jointed_crane.core.viewing.pieces import Pieces, in_pieces
 from jointed_crane.core.viewing.planes import Planes
@@ -20,17 +20,16 @@ from jointed_crane.core.viewing.view import View
 Floats = npt.NDArray[np.float64]
 
 
-@dataclass(frozen=True, eq=False)
-class PaintedPart:
+class PaintedPart(NamedTuple):
     """A part, or a piece of it.
 
     Attributes
     ----------
-    clip : array, shape (corners, 2), what of the picture is painted, px in art space; None paints all of it
+    clip : the corners of what of the picture is painted, px in art space; None paints all of it
     """
 
     part_id: str
-    clip: Floats | None = None
+    clip: Clip | None = None
 
 
 def painting(shown: Shown, view: View) -> list[PaintedPart]:
@@ -44,12 +43,15 @@ def painting(shown: Shown, view: View) -> list[PaintedPart]:
     before, is_cut = before_camera(shown, view)
     pieces = painted(before, view)
     maps = plane_maps(shown.worlds, view)
-    result, left = [], Counter(piece.row for piece in pieces)
+    left = Counter(piece.row for piece in pieces if not piece.is_whole)
+    result = []
     for piece in pieces:
         row, clip = piece.row, None
-        left[row] -= 1
         if not piece.is_whole or row in is_cut:
+            left[row] -= not piece.is_whole
             clip = clip_of(shown.edges(piece), maps[row], is_last=not left[row])
+            if not clip:  # a piece without an area shows nothing
+                continue
         result.append(PaintedPart(shown.part_ids[row], clip))
     return result
 

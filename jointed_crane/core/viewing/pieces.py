@@ -81,7 +81,7 @@ def in_pieces(planes: Planes) -> Pieces:
         halves: list[PaintedPiece] = []
         for piece in of[cut]:
             if _cross(piece, by, whole[stays], through):
-                halves += [replace(half, cut_from=None) for half in piece.split(by)[:2]]
+                halves += [replace(half, cut_from=None) for half in piece.split(by)]
             else:
                 halves.append(piece)
         looks += len(of[cut])
@@ -134,8 +134,7 @@ def _cross(one: PaintedPiece, its: list[float], other: PaintedPiece, own: list[f
     (ax, ay, az, _), (bx, by, bz, _) = its, own
     x, y, z = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
     along, its_along = (
-        [x * across + y * down + z * near for across, down, near in met]
-        for met in (one.split(its)[2], other.split(own)[2])
+        [x * across + y * down + z * near for across, down, near in met] for met in (one.met(its), other.met(own))
     )
     shared = min(max(along), max(its_along)) - max(min(along), min(its_along))
     return bool(shared > IN_PLANE * (x * x + y * y + z * z) ** 0.5)

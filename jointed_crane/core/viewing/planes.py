@@ -46,10 +46,17 @@ class PaintedPiece:
         aways = [x * across + y * down + z * near + far for across, down, near in self.corners]
         return min(aways) >= -IN_PLANE, max(aways) <= IN_PLANE
 
-    def split(self, plane: Sequence[float]) -> tuple[PaintedPiece, PaintedPiece, list[Corner]]:
-        """What of it lies behind a plane that it lies on both sides of, and what before it; and where its edges meet
-        the plane.
-        """
+    def split(self, plane: Sequence[float]) -> tuple[PaintedPiece, PaintedPiece]:
+        """What of it lies behind a plane that it lies on both sides of, and what before it."""
+        behind, before, _ = self._cut(plane)
+        return self._part(behind), self._part(before)
+
+    def met(self, plane: Sequence[float]) -> list[Corner]:
+        """Where its edges meet a plane."""
+        return self._cut(plane)[2]
+
+    def _cut(self, plane: Sequence[float]) -> tuple[list[Corner], list[Corner], list[Corner]]:
+        """The corners of what of it lies behind a plane, of what lies before it, and where its edges meet it."""
         x, y, z, far = plane
         behind: list[Corner] = []
         before: list[Corner] = []
@@ -69,7 +76,7 @@ class PaintedPiece:
                     side.append(met)
             (before if its > 0 else behind).append(corner)
             last, its_last = corner, its
-        return self._part(behind), self._part(before), both
+        return behind, before, both
 
     def _part(self, corners: list[Corner]) -> PaintedPiece:
         count = len(corners)

@@ -77,7 +77,7 @@ class DepthFrames:
             row = pose.index[one.part_id]
             map_ = plane_maps(pose.world[row, column], view)
             shape = shapes[one.part_id][column] if one.part_id in shapes else None
-            clip = None if one.clip is None else tuple(map(tuple, np.round(one.clip, 6).tolist()))
+            clip = one.clip and tuple((round(x, 6), round(y, 6)) for x, y in one.clip)
             drawing, opacity = int(pose.drawing[row, column]), float(pose.opacity[row, column])
             if drawing >= 0 and opacity > 0:
                 result.append((one.part_id, drawing, opacity, tuple(map_.reshape(9).tolist()), clip, shape))

@@ -172,7 +172,7 @@ def painting_document(looked: Shown, view: View) -> list[Any]:
     it.
     """
     return [
-        [one.part_id, None if one.clip is None else np.round(one.clip, 4).tolist()] for one in painting(looked, view)
+        [part_id, clip and [[round(x, 4), round(y, 4)] for x, y in clip]] for part_id, clip in painting(looked, view)
     ]
 
 
