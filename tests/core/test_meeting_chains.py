@@ -30,6 +30,7 @@ from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.hierarchy.tree import descendants
 from jointed_crane.core.model.forms import Ellipse
 from jointed_crane.core.model.scene import Drawing, Inherits, Mark, Part, Scene
+from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.shapes.picture import shape_drawing
 from jointed_crane.core.soundness.whole_scene import ensure_sound
 from tests.constrained_rigs import MIRRORS, arm, helper, moving
@@ -296,6 +297,17 @@ class MirroredLimbTests(unittest.TestCase):
             f"{name} lies outside: a mirrored goal is made for the copy, as it lies at frame 0." for name in outside
         ]
         self.assertEqual(edit.remark(scene), *(said or [None]))
+
+    def test_a_limb_on_a_body_that_pops_up_from_nothing_is_mirrored_with_what_points(self):
+        scene = self.drawn(np.random.default_rng(3), "flat")
+        grown = Channel((Key(0.0, 0.0), Key(20.0, 1.0)))
+        body = replace(scene.part("body"), channels={"scale.x": grown, "scale.y": grown})
+        scene = scene.with_parts([body, replace(scene.part("end"), constraints=(self.RULES["point"],))])
+        after = applied(scene, [MirroredCopy(("root",), "m", frame=20.0)])
+        for frame in (8.0, 30.0):
+            pose = evaluate(after, [frame])
+            seen, copy = (pose.pivot_of(part_id)[0] - 300.0 for part_id in ("kid", f"m{scene.index['kid'] - 1}"))
+            self.assertAlmostEqual(copy, -seen, places=9)
 
     @staticmethod
     def drawn(random, depth):

@@ -11,17 +11,19 @@ import numpy.typing as npt
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.constraint import Constraint
 from jointed_crane.core.edits.placing.settling import with_motion_changed
-from jointed_crane.core.edits.scene.mirrored_goals import on_stage
 from jointed_crane.core.edits.shared.changed_links import turned_round
 from jointed_crane.core.edits.shared.mirroring import turned_numbers, turns_round
 from jointed_crane.core.evaluate.evaluation import evaluate
 from jointed_crane.core.hierarchy.chains import whole_chain
 from jointed_crane.core.hierarchy.tree import ancestors
 from jointed_crane.core.model.scene import Inherits, Part, Scene
+from jointed_crane.core.viewing.projection import linear_of
 
 Floats = npt.NDArray[np.float64]
 #: A mirror that turns an axis by more than this, as a share of its length, leans against it.
 _LEANS = 1e-9
+#: Frames of a film at which it is looked whether one leans, evenly over it.
+_MOST_FRAMES = 120
 
 
 def with_sides_swapped(
@@ -61,7 +63,7 @@ def with_own_turned(scene: Scene, part: Part, copy: Part, mirror: Floats) -> Par
     constraints = []
     for one, own in zip(part.constraints, copy.constraints, strict=True):
         if _first_joint(scene, part, one) == part.id:
-            if abs(abs(float(mirror[2, 2])) - 1) > _LEANS:
+            if _leans(np.eye(3)[None], mirror, 2).any():
                 raise _leaning(one, part, "the plane of what it hangs on")
             own = own.mirrored() if mirror[2, 2] > 0 else own
         constraints.append(own)
@@ -81,21 +83,29 @@ def refuse_leaning(scene: Scene, originals: Sequence[Part], mirrors: Mapping[str
     ruled = [(part, one) for part in originals for one in part.constraints]
     if not any(one.heading is not None or one.turns_joints for _, one in ruled):
         return
-    pose = evaluate(scene, [*range(scene.length)])
+    frames = np.unique(np.linspace(0, scene.length - 1, min(scene.length, _MOST_FRAMES)).round())
+    pose = evaluate(scene, frames)
     for part, one in ruled:
         root = scene.part(next(above for above in (part.id, *ancestors(scene, part.id)) if above in mirrors))
-        seen, axis, words = mirrors[root.id][None], one.heading, "the plane of what it hangs on"
-        if axis is not None:
-            above = np.eye(4)[None] if root.parent is None else pose.world[pose.index[root.parent]]
-            seen = np.array([on_stage(world, mirrors[root.id], root) for world in above])
-            words = f"the {'xyz'[axis]} of the stage"
-        elif _first_joint(scene, part, one) == root.id:
-            axis = 2
-        else:
-            continue
-        leans = np.abs(np.abs(seen[:, axis, axis]) - 1) > _LEANS
-        if leans.any():
-            raise _leaning(one, part, words, f" at frame {int(leans.argmax())}")
+        mirror = mirrors[root.id][:3, :3]
+        if one.heading is not None:
+            above = np.eye(3)[None] if root.parent is None else linear_of(pose.world[pose.index[root.parent]])
+            leans = _leans(above, mirror, one.heading)
+            if leans.any():
+                when = f" at frame {frames[leans.argmax()]:.0f}"
+                raise _leaning(one, part, f"the {'xyz'[one.heading]} of the stage", when)
+        elif _first_joint(scene, part, one) == root.id and _leans(np.eye(3)[None], mirror, 2).any():
+            raise _leaning(one, part, "the plane of what it hangs on")
+
+
+def _leans(above: Floats, mirror: Floats, axis: int) -> npt.NDArray[np.bool_]:
+    """At which frames a mirror in the space of a parent, shape (3, 3), neither holds an axis of the stage nor turns it
+    round; `above` are linear parts, shape (frames, 3, 3), of which those that have vanished show no mirror.
+    """
+    there = np.abs(np.linalg.det(above)) > _LEANS * np.abs(above).max(axis=(1, 2)) ** 3
+    across = np.linalg.solve(np.where(there[:, None, None], above, np.eye(3)), np.eye(3)[axis][:, None])
+    kept = (above @ (mirror @ across))[:, axis, 0]
+    return there & (np.abs(np.abs(kept) - 1) > _LEANS)
 
 
 def _first_joint(scene: Scene, part: Part, one: Constraint) -> str | None:

@@ -59,7 +59,7 @@ def mirrored_goals(
     result, inside = MirroredGoals(), {part.id for part in originals}
     for part in originals:
         root = next(above for above in (part.id, *ancestors(scene, part.id)) if above in mirrors)
-        mirror = on_stage(world_at(scene, scene.part(root).parent, frame), mirrors[root], scene.part(root))
+        mirror = _on_stage(world_at(scene, scene.part(root).parent, frame), mirrors[root], scene.part(root))
         result.on_stage[part.id] = mirror[:3, :3]
         for goal in (goal for one in part.constraints if one.MIRRORS_GOALS for goal in one.every_goal()):
             if goal.part not in inside and goal not in result.by_goal:
@@ -70,7 +70,7 @@ def mirrored_goals(
     return result
 
 
-def on_stage(world: Floats, mirror: Floats, root: Part) -> Floats:
+def _on_stage(world: Floats, mirror: Floats, root: Part) -> Floats:
     """A reflection in the space of the parent of a root as the stage sees it, shape (4, 4)."""
     return np.asarray(world @ mirror @ space_to_art(world, root), dtype=np.float64)
 
