@@ -34,7 +34,7 @@ from jointed_crane.core.model.scene import Drawing, Foothold, Inherits, Part, Sc
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.viewing.projection import on_stage
 from tests.constrained_rigs import MIRRORS
-from tests.strategies import cornered_scene, examples, random_channel, random_scene, seeds
+from tests.strategies import cornered_scene, examples, random_channel, random_part, random_scene, seeds
 
 FRAMES = np.linspace(-3.0, 55.0, 59)
 moments = st.sampled_from([None, 0.0, 7.0, 12.5, 30.0])
@@ -387,6 +387,32 @@ class MirroredPoseTests(ExactnessCase):
                 copy = far[scene.part(part_id).name.replace("Near", "Far")]
                 wanted = parent @ mirror @ np.linalg.inv(parent) @ world_of(posed, part_id, frame)
                 self.assert_same(world_of(posed, copy, frame), wanted)
+
+    @given(seeds, st.sampled_from(sorted(MIRRORS)))
+    @examples(10)
+    def test_what_takes_no_scale_of_a_mirrored_limb_takes_the_pose_as_its_reflection_too(self, seed, axis):
+        random = np.random.default_rng(seed)
+        body, arm, hand = (
+            replace(random_part(random, number, above, is_deep=True), name=f"Near {number}", channels={}, footholds=())
+            for number, above in enumerate((None, "p0", "p1"))
+        )
+        # Under a parent without skew: there the reflection carried along is one on the stage too.
+        body = replace(body, name="Body", rest={"move.x": 40.0, "turn.x": 20.0, "turn.z": 33.0})
+        hand = replace(hand, inherits=Inherits(scale=False))
+        scene = Scene("s", "S", length=48, parts=(body, arm, hand), depth=True)
+        scene = applied(scene, [MirroredCopy(("p1",), "m", axis)])
+        spread = {"turn.x": 40.0, "turn.y": 40.0, "turn.z": 90.0, "move.x": 30.0, "move.y": 30.0, "scale.x": 0.2}
+        pose = {
+            part.name: {name: float(CHANNELS[name].neutral + random.normal() * by) for name, by in spread.items()}
+            for part in (arm, hand)
+        }
+        posed = applied(scene, [PastePose(pose, frame=8.0), PastePose(pose, mirrored=True, frame=8.0)])
+        above, centre = world_of(posed, "p0", 8.0), np.array([*body.centre, 0.0])
+        mirror = MIRRORS[axis].copy()
+        mirror[:3, 3] = (centre - mirror @ centre)[:3]
+        for number, part in enumerate((arm, hand)):
+            wanted = above @ mirror @ np.linalg.inv(above) @ world_of(posed, part.id, 8.0)
+            self.assert_same(world_of(posed, f"m{number}", 8.0), wanted)
 
     def test_limbs_drawn_for_two_sides_take_every_sign_from_the_one_table(self):
         scene = Scene("s", "S", parts=(Part("a", "Near arm"), Part("b", "Far arm")))

@@ -63,7 +63,7 @@ class Reflection:
 
     Attributes
     ----------
-    is_above : whether their parents are mirror images already; then the part's own numbers are those of the other one
+    is_above : whether what they take over is mirrored already; then the part's own numbers are those of the other one
     is_own : whether the art is seen mirrored, so that what turns below the scale, the spin, is as in the other one
     moves : array, shape (3, 3), what becomes of a step along the parent's axes
     along : the axis along which the part itself carries the mirror
@@ -101,7 +101,8 @@ def reflection_between(scene: Scene, original: Part | None, part: Part) -> Refle
     """How a part lies beside its original; where that is not in the scene, as limbs drawn for two sides lie."""
     if original is None or original.id == part.id:
         return Reflection(False, False, OWN_MIRRORS["x"])
-    is_above = _is_mirrored(scene, original.parent) != _is_mirrored(scene, part.parent)
+    hangs_mirrored = _is_mirrored(scene, original.parent) != _is_mirrored(scene, part.parent)
+    is_above = hangs_mirrored and part.inherits.scale
     theirs, own = (linear_of(world_at(scene, each.id, None)) for each in (original, part))
     is_own = bool(np.linalg.det(theirs) * np.linalg.det(own) < 0)
     turned: frozenset[str] = frozenset()
@@ -112,7 +113,8 @@ def reflection_between(scene: Scene, original: Part | None, part: Part) -> Refle
     # The part carries the mirror itself: O' = F O Fx says which way it lies in the parent.
     along: Along = "z" if part.rest_value("scale.z") * original.rest_value("scale.z") < 0 else "x"
     lie, lies = (rotation_matrices(np.array(each.orientation)) for each in (original, part))
-    return Reflection(is_above, is_own, lies @ OWN_MIRRORS[along] @ lie.T, along, turned)
+    moves = np.eye(3) if hangs_mirrored else lies @ OWN_MIRRORS[along] @ lie.T
+    return Reflection(is_above, is_own, moves, along, turned)
 
 
 def _is_mirrored(scene: Scene, part_id: str | None) -> bool:
