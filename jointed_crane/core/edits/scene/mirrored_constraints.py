@@ -105,7 +105,7 @@ def _leans(above: Floats, mirror: Floats, axis: int) -> npt.NDArray[np.bool_]:
     there = np.abs(np.linalg.det(above)) > _LEANS * np.abs(above).max(axis=(1, 2)) ** 3
     across = np.linalg.solve(np.where(there[:, None, None], above, np.eye(3)), np.eye(3)[axis][:, None])
     kept = (above @ (mirror @ across))[:, axis, 0]
-    return there & (np.abs(np.abs(kept) - 1) > _LEANS)
+    return np.asarray(there & (np.abs(np.abs(kept) - 1) > _LEANS), dtype=np.bool_)
 
 
 def _first_joint(scene: Scene, part: Part, one: Constraint) -> str | None:
