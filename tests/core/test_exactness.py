@@ -15,13 +15,10 @@ from jointed_crane.core.edits.joints.helpers import AddHelper, UnscaleHelper
 from jointed_crane.core.edits.joints.joining import Join
 from jointed_crane.core.edits.pictures.drawings import AddDrawing, CopyDrawing, OrderDrawing
 from jointed_crane.core.edits.pictures.registering import AlignAxes, MoveRegistration
-from jointed_crane.core.edits.placing.pasting import PastePose
 from jointed_crane.core.edits.placing.pivots import MovePivot, SetFoothold
 from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.placing.settling import Settle
-from jointed_crane.core.edits.scene.mirrored_copies import MirroredCopy
 from jointed_crane.core.edits.scene.parts import DeleteParts
-from jointed_crane.core.edits.shared.mirroring import sign
 from jointed_crane.core.edits.shared.places import art_point, parent_linear
 from jointed_crane.core.edits.time.keys import SetKeys, SetSway
 from jointed_crane.core.evaluate import evaluate
@@ -33,8 +30,7 @@ from jointed_crane.core.model.channels import CHANNELS
 from jointed_crane.core.model.scene import Drawing, Foothold, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key, Sway
 from jointed_crane.core.viewing.projection import on_stage
-from tests.constrained_rigs import MIRRORS
-from tests.strategies import cornered_scene, examples, random_channel, random_part, random_scene, seeds
+from tests.strategies import cornered_scene, examples, random_channel, random_scene, seeds
 
 FRAMES = np.linspace(-3.0, 55.0, 59)
 moments = st.sampled_from([None, 0.0, 7.0, 12.5, 30.0])
@@ -348,82 +344,6 @@ class SeatTests(ExactnessCase):
         after = applied(scene, [MakeJoints(("c",), "j")])
         self.assertLess(max(gap.distance for gap in gaps(after, None)), 1e-9)
         self.assertEqual(after.part("b").rest, scene.part("b").rest)
-
-
-class MirroredPoseTests(ExactnessCase):
-    @given(seeds, st.sampled_from(sorted(MIRRORS)))
-    @examples(26)
-    def test_a_mirrored_pose_on_a_mirrored_limb_is_the_reflection(self, seed, axis):
-        random = np.random.default_rng(seed)
-        scene = random_scene(seed, 5)
-        root = next((part for part in scene.parts if part.parent is not None), None)
-        assume(root is not None)
-        limb = [root.id, *descendants(scene, root.id)]
-        scene = scene.with_parts(
-            replace(scene.part(part_id), name=f"Near {number}", channels={}, footholds=())
-            for number, part_id in enumerate(limb)
-        )
-        scene = applied(scene, [MirroredCopy((root.id,), "m", axis)])
-        far = {part.name: part.id for part in scene.parts if part.name.startswith("Far")}
-        families = ("turn.z", "move.x", "move.y", "slide.x", "slide.y", "spin.z", "shear.xy", "scale.x", "opacity")
-        spread = {"deg": 40.0, "px": 30.0, "": 0.2}
-        pose = {
-            scene.part(part_id).name: {
-                name: float(CHANNELS[name].neutral + random.normal() * spread[CHANNELS[name].unit]) for name in families
-            }
-            for part_id in limb
-        }
-        centre = np.array([*scene.part(root.parent).centre, 1.0])
-        flip = MIRRORS[axis]
-        mirror = flip.copy()
-        mirror[:3, 3] = (centre - flip @ centre)[:3]
-        for frame in (8.0, None):
-            if frame is None:  # a pose at rest that turns nobody's art over
-                for part_id in limb:
-                    pose[scene.part(part_id).name]["scale.x"] *= np.sign(scene.part(part_id).rest_value("scale.x"))
-            posed = applied(scene, [PastePose(pose, frame=frame), PastePose(pose, mirrored=True, frame=frame)])
-            parent = world_of(posed, root.parent, frame)
-            for part_id in limb:
-                copy = far[scene.part(part_id).name.replace("Near", "Far")]
-                wanted = parent @ mirror @ np.linalg.inv(parent) @ world_of(posed, part_id, frame)
-                self.assert_same(world_of(posed, copy, frame), wanted)
-
-    @given(seeds, st.sampled_from(sorted(MIRRORS)))
-    @examples(10)
-    def test_what_takes_no_scale_of_a_mirrored_limb_takes_the_pose_as_its_reflection_too(self, seed, axis):
-        random = np.random.default_rng(seed)
-        body, arm, hand = (
-            replace(random_part(random, number, above, is_deep=True), name=f"Near {number}", channels={}, footholds=())
-            for number, above in enumerate((None, "p0", "p1"))
-        )
-        # Under a parent without skew: there the reflection carried along is one on the stage too.
-        body = replace(body, name="Body", rest={"move.x": 40.0, "turn.x": 20.0, "turn.z": 33.0})
-        hand = replace(hand, inherits=Inherits(scale=False))
-        scene = Scene("s", "S", length=48, parts=(body, arm, hand), depth=True)
-        scene = applied(scene, [MirroredCopy(("p1",), "m", axis)])
-        spread = {"turn.x": 40.0, "turn.y": 40.0, "turn.z": 90.0, "move.x": 30.0, "move.y": 30.0, "scale.x": 0.2}
-        pose = {
-            part.name: {name: float(CHANNELS[name].neutral + random.normal() * by) for name, by in spread.items()}
-            for part in (arm, hand)
-        }
-        posed = applied(scene, [PastePose(pose, frame=8.0), PastePose(pose, mirrored=True, frame=8.0)])
-        above, centre = world_of(posed, "p0", 8.0), np.array([*body.centre, 0.0])
-        mirror = MIRRORS[axis].copy()
-        mirror[:3, 3] = (centre - mirror @ centre)[:3]
-        for number, part in enumerate((arm, hand)):
-            wanted = above @ mirror @ np.linalg.inv(above) @ world_of(posed, part.id, 8.0)
-            self.assert_same(world_of(posed, f"m{number}", 8.0), wanted)
-
-    def test_limbs_drawn_for_two_sides_take_every_sign_from_the_one_table(self):
-        scene = Scene("s", "S", parts=(Part("a", "Near arm"), Part("b", "Far arm")))
-        pose = {"Near arm": {name: 0.5 for name in CHANNELS if name not in ("drawing", "shown", "order")}}
-        after = applied(scene, [PastePose(pose, mirrored=True, frame=3.0)])
-        values = evaluate(after, [3.0]).motion_at()["b"]
-        self.assertEqual(values, {name: 0.5 * sign(name) for name in pose["Near arm"]})
-        self.assertEqual(
-            sorted(name for name in CHANNELS if sign(name) < 0),
-            ["move.x", "shear.xy", "shear.xz", "slide.x", "spin.y", "spin.z", "turn.y", "turn.z"],
-        )
 
 
 class ViewRayTests(ExactnessCase):

@@ -6,7 +6,6 @@ from dataclasses import replace
 import numpy as np
 from hypothesis import assume, example, given
 from hypothesis import strategies as st
-from scipy.spatial.transform import Rotation
 
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.constraint import Goal, number_channel
@@ -21,17 +20,13 @@ from jointed_crane.core.edits.placing.pivots import MovePivot
 from jointed_crane.core.edits.placing.poses import MoveBy
 from jointed_crane.core.edits.placing.turning import TurnAbout
 from jointed_crane.core.edits.scene.copies import Duplicate
-from jointed_crane.core.edits.scene.mirrored_copies import MirroredCopy
 from jointed_crane.core.edits.scene.parts import DeleteParts
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import moved_pose, narrowed, pivot_at, pose_at
-from jointed_crane.core.hierarchy.tree import descendants
 from jointed_crane.core.model.scene import Foothold, Inherits, Part, Scene
 from jointed_crane.core.model.scene_change import SceneChange
 from jointed_crane.core.motion.channel import Channel, Key
-from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.core.viewing.projection import carried
-from tests.constrained_rigs import MIRRORS
 from tests.core.test_exactness import ExactnessCase, moments
 from tests.meeting import meeting_scene, with_a_say
 from tests.strategies import examples, seeds
@@ -258,67 +253,3 @@ class FootholdsWhereRulesMeetTests(MeetingCase):
         was, now = evaluate(scene, early), evaluate(after, early)
         self.assert_same(now.world, was.world)
         self.assertIn("up to there nothing has changed", MovePivot(part.id, (1.0, 1.0), frame=17.0).remark(scene))
-
-
-class MirroredWhereRulesMeetTests(MeetingCase):
-    @given(seeds, st.sampled_from(sorted(MIRRORS)))
-    @example(50, "facing")  # an end that keeps its turn between goals that count theirs
-    @example(164, "upright")  # what is mirrored, sheared, and counts its turns
-    @example(221, "upright")  # a chain that is straight where it reaches again
-    @example(411, "level")  # carried out of the plane, with a child that takes no scale
-    @examples(30)
-    def test_copies_are_the_reflections_at_all_frames_or_refused(self, seed, axis):
-        try:
-            scene = self.limb(seed)
-            after = applied(scene, [MirroredCopy(("root",), "m", axis, frame=0.0)])
-        except RuleError:
-            return
-        frames = np.linspace(0.0, 40.0, 17)  # later much has vanished, and lies by the last digit
-        pose = evaluate(after, frames)
-        above = pose.world_of("body")
-        centre = np.array([*scene.part("body").centre, 0.0])
-        mirror = MIRRORS[axis].copy()
-        mirror[:3, 3] = (centre - mirror @ centre)[:3]
-        reflection = above @ mirror @ np.linalg.inv(above)
-        limb = sorted(["root", *descendants(scene, "root")], key=lambda found: scene.index[found])
-        found = pose.world[[pose.index[f"m{number}"] for number in range(len(limb))]]
-        wanted = reflection @ pose.world[[pose.index[part_id] for part_id in limb]]
-        # Half of half a turn goes to one side or the other by the last digit: there a nudge says as much as a mirror.
-        is_chance = np.zeros(found.shape[:2], dtype=bool)
-        for by in (1e-10, -1e-10):
-            nudged = (p.with_rest({"turn.z": p.rest_value("turn.z") + by * n}) for n, p in enumerate(after.parts))
-            is_chance |= (
-                np.abs(evaluate(after.with_parts(nudged), frames).world - pose.world).max(axis=(2, 3))[
-                    [pose.index[f"m{number}"] for number in range(len(limb))]
-                ]
-                > 1e-5
-            )
-        self.assertLess(is_chance.mean(), 0.3)
-        self.assert_same(found[~is_chance], wanted[~is_chance])
-
-    @staticmethod
-    def limb(seed):
-        """A scene where rules meet, all of it on one root that hangs on a body, perhaps a tilted one. Goals lie
-        in it, and nothing is carried by half: what shears is taken apart along the stage's x then.
-        """
-        random = np.random.default_rng(seed)
-        scene = meeting_scene(seed, may_be_deep=True)
-        tilt = random.uniform(-60, 60, 3) if scene.depth and random.random() < 0.5 else np.zeros(3)
-        lying = tuple(Rotation.from_euler("XYZ", tilt, degrees=True).as_quat().tolist())
-        body = Part("body", "Body", rest={"move.x": 100.0, "move.y": 50.0}, orientation=lying)
-        root = Part("root", "Root", parent="body", rest={"move.x": 10.0, "turn.z": 20.0})
-        hung = []
-        for part in scene.parts:
-            kept = [
-                one
-                for one in part.constraints
-                if len({goal.part for goal in one.every_goal()} - {None}) == len(one.every_goal())
-            ]
-            whole = {number_channel(one.id, "weight"): 1.0 for one in kept if one.kind == "carry"}
-            gone = {number_channel(one.id, n) for one in part.constraints if one not in kept for n in one.numbers()}
-            channels = {name: part.channels[name] for name in part.channels if name not in whole.keys() | gone}
-            rest = {name: part.rest[name] for name in part.rest if name not in gone}
-            inherits = Inherits(scale=part.inherits.scale or bool(seed % 3))
-            part = replace(part, constraints=tuple(kept), channels=channels, rest=rest, inherits=inherits)
-            hung.append(replace(part, parent=part.parent or "root").with_rest(whole))
-        return ensure_sound(replace(scene, parts=(body, root, *hung)))

@@ -134,10 +134,10 @@ def bearings_between(linears: Floats, turn: Floats, weights: Floats) -> Floats:
     else:
         result = mean(every, weights)
     zero = np.zeros_like(turn)
+    turned = of_turns(zero, zero, turn)
     for front in (1.0, -1.0):
         level = np.all([are_level(each, front) for each in every], axis=0)
-        turned = of_turns(zero, zero, turn) * np.array([1.0, front, front])[:, None, None]
-        result = np.where(level, turned, result)
+        result = np.where(level, turned * np.array([1.0, front, front])[:, None, None], result)
     return result
 
 

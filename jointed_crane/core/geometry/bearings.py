@@ -15,7 +15,7 @@ Floats = npt.NDArray[np.float64]
 #: What leans out of the plane of the stage by less lies in it.
 _LEVEL = 1e-12
 #: The sine of the angle between the axes of a part below which its plane has become a line.
-_VANISHED = 1e-9
+VANISHED = 1e-9
 
 
 def bearings_of(linear: Floats) -> Floats:
@@ -27,11 +27,11 @@ def bearings_of(linear: Floats) -> Floats:
     with np.errstate(divide="ignore", invalid="ignore"):
         x = linear[:, 0] / length_of(linear[:, 0])
         across = np.cross(x, linear[:, 1], axis=0)
-        is_line = length_of(across) <= _VANISHED * length_of(linear[:, 1])
+        is_line = length_of(across) <= VANISHED * length_of(linear[:, 1])
         z = np.where(is_line, front - (front * x).sum(axis=0) * x, across)
         z = z / length_of(z)
     # Where all three have come to lie in one plane, whatever the last digit says.
-    z = z * np.where((z * front).sum(axis=0) < -_VANISHED * length_of(front), -1.0, 1.0)
+    z = z * np.where((z * front).sum(axis=0) < -VANISHED * length_of(front), -1.0, 1.0)
     result = np.stack([x, np.cross(z, x, axis=0), z], axis=1)
     return np.where(np.isfinite(result).all(axis=(0, 1)), result, np.eye(3)[..., None, None])
 

@@ -6,7 +6,6 @@ from collections import Counter
 from typing import NamedTuple
 
 import numpy as np
-import numpy.typing as npt
 
 from jointed_crane.core.viewing.clips import Clip, clip_of
 from jointed_crane.core.viewing.order import painted
@@ -16,8 +15,6 @@ from jointed_crane.core.viewing.projection import in_space, plane_maps
 from jointed_crane.core.viewing.seeing import near_enough
 from jointed_crane.core.viewing.shown import Shown
 from jointed_crane.core.viewing.view import View
-
-Floats = npt.NDArray[np.float64]
 
 
 class PaintedPart(NamedTuple):

@@ -11,11 +11,11 @@ import numpy.typing as npt
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.constraints.constraint import Constraint
 from jointed_crane.core.edits.placing.settling import with_motion_changed
+from jointed_crane.core.edits.scene.mirrored_goals import root_of
 from jointed_crane.core.edits.shared.changed_links import turned_round
 from jointed_crane.core.edits.shared.mirroring import turned_numbers, turns_round
 from jointed_crane.core.evaluate.evaluation import evaluate
 from jointed_crane.core.hierarchy.chains import whole_chain
-from jointed_crane.core.hierarchy.tree import ancestors
 from jointed_crane.core.model.scene import Inherits, Part, Scene
 from jointed_crane.core.viewing.projection import linear_of
 
@@ -63,7 +63,7 @@ def with_own_turned(scene: Scene, part: Part, copy: Part, mirror: Floats) -> Par
     constraints = []
     for one, own in zip(part.constraints, copy.constraints, strict=True):
         if _first_joint(scene, part, one) == part.id:
-            if _leans(np.eye(3)[None], mirror, 2).any():
+            if _leans_against_plane(mirror):
                 raise _leaning(one, part, "the plane of what it hangs on")
             own = own.mirrored() if mirror[2, 2] > 0 else own
         constraints.append(own)
@@ -86,7 +86,7 @@ def refuse_leaning(scene: Scene, originals: Sequence[Part], mirrors: Mapping[str
     frames = np.unique(np.linspace(0, scene.length - 1, min(scene.length, _MOST_FRAMES)).round())
     pose = evaluate(scene, frames)
     for part, one in ruled:
-        root = scene.part(next(above for above in (part.id, *ancestors(scene, part.id)) if above in mirrors))
+        root = root_of(scene, part, mirrors)
         mirror = mirrors[root.id][:3, :3]
         if one.heading is not None:
             above = np.eye(3)[None] if root.parent is None else linear_of(pose.world[pose.index[root.parent]])
@@ -94,8 +94,13 @@ def refuse_leaning(scene: Scene, originals: Sequence[Part], mirrors: Mapping[str
             if leans.any():
                 when = f" at frame {frames[leans.argmax()]:.0f}"
                 raise _leaning(one, part, f"the {'xyz'[one.heading]} of the stage", when)
-        elif _first_joint(scene, part, one) == root.id and _leans(np.eye(3)[None], mirror, 2).any():
+        elif _first_joint(scene, part, one) == root.id and _leans_against_plane(mirror):
             raise _leaning(one, part, "the plane of what it hangs on")
+
+
+def _leans_against_plane(mirror: Floats) -> bool:
+    """Whether a mirror, shape (3, 3), neither stands on the plane z = 0 of the space that it is in nor lies in it."""
+    return bool(abs(abs(mirror[2, 2]) - 1) > _LEANS)
 
 
 def _leans(above: Floats, mirror: Floats, axis: int) -> npt.NDArray[np.bool_]:

@@ -58,8 +58,8 @@ def mirrored_goals(
     """
     result, inside = MirroredGoals(), {part.id for part in originals}
     for part in originals:
-        root = next(above for above in (part.id, *ancestors(scene, part.id)) if above in mirrors)
-        mirror = _on_stage(world_at(scene, scene.part(root).parent, frame), mirrors[root], scene.part(root))
+        root = root_of(scene, part, mirrors)
+        mirror = _on_stage(scene, root, mirrors[root.id], frame)
         result.on_stage[part.id] = mirror[:3, :3]
         for goal in (goal for one in part.constraints if one.MIRRORS_GOALS for goal in one.every_goal()):
             if goal.part not in inside and goal not in result.by_goal:
@@ -70,8 +70,13 @@ def mirrored_goals(
     return result
 
 
-def _on_stage(world: Floats, mirror: Floats, root: Part) -> Floats:
-    """A reflection in the space of the parent of a root as the stage sees it, shape (4, 4)."""
+def root_of(scene: Scene, part: Part, mirrors: Mapping[str, Floats]) -> Part:
+    """The root of the limb that a part is of."""
+    return scene.part(next(above for above in (part.id, *ancestors(scene, part.id)) if above in mirrors))
+
+
+def _on_stage(scene: Scene, root: Part, mirror: Floats, frame: float | None) -> Floats:
+    world = world_at(scene, root.parent, frame)
     return np.asarray(world @ mirror @ space_to_art(world, root), dtype=np.float64)
 
 

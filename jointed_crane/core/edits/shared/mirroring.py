@@ -108,12 +108,14 @@ def reflection_between(scene: Scene, original: Part | None, part: Part) -> Refle
     turned: frozenset[str] = frozenset()
     if is_own:
         turned = frozenset(name for name, _ in turned_numbers(part, own @ np.linalg.inv(theirs)))
-    if is_above or not is_own:
-        return Reflection(is_above, is_own, np.eye(3) if is_above else OWN_MIRRORS["x"], turned=turned)
-    # The part carries the mirror itself: O' = F O Fx says which way it lies in the parent.
-    along: Along = "z" if part.rest_value("scale.z") * original.rest_value("scale.z") < 0 else "x"
-    lie, lies = (rotation_matrices(np.array(each.orientation)) for each in (original, part))
-    moves = np.eye(3) if hangs_mirrored else lies @ OWN_MIRRORS[along] @ lie.T
+    along: Along = "x"
+    moves = np.eye(3) if hangs_mirrored else OWN_MIRRORS["x"]
+    if is_own and not is_above:
+        along = "z" if part.rest_value("scale.z") * original.rest_value("scale.z") < 0 else "x"
+        if not hangs_mirrored:
+            # The part carries the mirror itself: O' = F O Fx says which way it lies in the parent.
+            lie, lies = (rotation_matrices(np.array(each.orientation)) for each in (original, part))
+            moves = lies @ OWN_MIRRORS[along] @ lie.T
     return Reflection(is_above, is_own, moves, along, turned)
 
 

@@ -12,7 +12,7 @@ from jointed_crane.core.constraints.reaching.chain_turns import Aim, reached
 from jointed_crane.core.evaluate.acting.goals import Moment
 from jointed_crane.core.evaluate.acting.levelling import EndPose, Level, Levelling
 from jointed_crane.core.evaluate.acting.turn_changes import with_changes
-from jointed_crane.core.evaluate.inheritance import inherited_linear
+from jointed_crane.core.evaluate.inheritance import inherited_linear, inherited_plain
 from jointed_crane.core.evaluate.packing.constraint_columns import Chain, Places, Reaching
 from jointed_crane.core.evaluate.packing.plan import Wave
 from jointed_crane.core.evaluate.placement import Local
@@ -144,14 +144,18 @@ class Chains:
             kept = self.moment.plan.partial.get(row)
             if kept is None:
                 continue
-            plain = np.broadcast_to(np.eye(3)[..., None], linear[:, :, chain].shape)
-            if group.above[chain] >= 0:
-                plain = self.moment.matrices(world.plain, group.above[chain], 3)
-            whole, own = (np.moveaxis(each, -1, 0) for each in (linear[:, :, chain], plain))
-            taken = np.moveaxis(inherited_linear(whole, own, kept), 0, -1)
+            whole = np.moveaxis(linear[:, :, chain], -1, 0)
+            taken = np.moveaxis(inherited_linear(whole, self._plain_above(row, world), kept), 0, -1)
             at = self.moment.columns(local.place, np.array(row), 3)
             pivot = np.einsum("ijf,jf->if", linear[:, :, chain], at) + origin[:, chain] if kept.position else at
             linear[:, :, chain], origin[:, chain] = taken, pivot - np.einsum("ijf,jf->if", taken, at)
+
+    def _plain_above(self, row: int, world: World) -> Floats:
+        """The plain rotation of what a part hangs on, shape (frames, 3, 3)."""
+        parent = self.moment.plan.parts[row].parent
+        if parent is None:
+            return np.broadcast_to(np.eye(3), (self.moment.frame_count, 3, 3))
+        return np.moveaxis(self.moment.matrices(world.plain, np.array(self.moment.plan.row_of[parent]), 3), -1, 0)
 
     def _pose(self, group: Reaching, local: Local, so_far: Floats) -> ChainPose:
         """Chains as hands turned them, and those before them so far, radians, shape (joints, chains, frames)."""
@@ -182,12 +186,10 @@ class Chains:
         end = EndPose(above[:, :, place], linear, spin)
         if not world.plain:
             return Levelling(end)
-        first = self.moment.plan.parts[rows[0]]
-        hangs_on = np.broadcast_to(np.eye(3)[..., None], (3, 3, self.moment.frame_count))
-        if first.parent is not None and first.inherits.turn:
-            hangs_on = self.moment.matrices(world.plain, np.array(self.moment.plan.row_of[first.parent]), 3)
+        kept = self.moment.plan.parts[rows[0]].inherits
+        hangs_on = inherited_plain(self._plain_above(rows[0], world), kept)
         plain = [self.moment.matrices(local.plain, np.array(row), 3) for row in rows]
-        return Levelling(end, EndPose(hangs_on, plain, []))
+        return Levelling(end, EndPose(np.moveaxis(hangs_on, 0, -1), plain, []))
 
     def _ranges(self, group: Reaching, so_far: Floats) -> tuple[Floats, Floats]:
         """How far joints may turn beyond what hands turned them, radians, shape (joints, chains, frames) or (joints,

@@ -11,14 +11,13 @@ import numpy.typing as npt
 from jointed_crane.core.evaluate.packing.constraint_columns import GoalRows, Numbered, Together
 from jointed_crane.core.evaluate.packing.plan import Plan
 from jointed_crane.core.evaluate.world import World
+from jointed_crane.core.geometry.bearings import VANISHED
 from jointed_crane.core.geometry.decomposition import angle_about_z
 from jointed_crane.core.geometry.fields import Entry, Matrix
 from jointed_crane.core.geometry.plane import angle_of, determinant, length_of
 
 Floats = npt.NDArray[np.float64]
 Rows = npt.NDArray[np.intp]
-#: The sine of the angle between the axes of a part below which it has vanished.
-_VANISHED = 1e-9
 
 
 @dataclass(frozen=True)
@@ -149,7 +148,7 @@ class Moment:
     def _sense(self, row: int, world: World) -> Floats:
         """-1 where a part is seen mirrored, else 1, shape (frames,); one that has vanished is not."""
         linear = self.matrices(world.linear, np.array(row))
-        least = _VANISHED * length_of(linear[:, 0]) * length_of(linear[:, 1])
+        least = VANISHED * length_of(linear[:, 0]) * length_of(linear[:, 1])
         return np.where(determinant(linear) < -least, -1.0, 1.0)
 
     def of(self, value: Entry, rows: Rows) -> Floats:

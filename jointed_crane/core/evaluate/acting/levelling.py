@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -31,6 +32,11 @@ class EndPose:
             if place < len(self.spin):
                 result = _product(result, self.spin[place])
         return result
+
+    @cached_property
+    def unturned(self) -> Floats:
+        """The linear part of the end on the stage without any turn of its joints."""
+        return self.below(np.empty((0, self.above.shape[-1])))
 
     def gone(self, turns: Floats) -> Floats:
         """How far turns of the joints, radians, shape (joints, frames), turn the end as the stage shows it, shape
@@ -70,9 +76,8 @@ class Levelling:
 
     def level(self, turns: Floats) -> Level:
         """How the end lies while joints turn by radians, shape (joints, frames), that it does not follow."""
-        none = np.zeros_like(turns)
-        plain = None if self.plain is None else self.plain.below(none)
-        return Level(self.end.below(none), -self.end.gone(turns), plain)
+        plain = None if self.plain is None else self.plain.unturned
+        return Level(self.end.unturned, -self.end.gone(turns), plain)
 
     def going_on(self, known: Level, to: str, at: int, turns: Floats, held: Floats) -> Level:
         """The same from a frame on at which hands take the turns of the joints, or reaching does again: the end goes on
@@ -84,12 +89,12 @@ class Levelling:
         turns : how far the joints turn from there on, radians, shape (joints, frames)
         held : how far they are turned there, shape (joints,)
         """
-        by_hand, none = to == "turn", np.zeros_like(turns)
+        by_hand = to == "turn"
         turned, plain = known.turned.copy(), known.plain
         turned[at:] -= 0.0 if by_hand else self.end.gone(turns - held[:, None])[at:]
-        linear = _gone_on(known.linear, self.end.below(turns if by_hand else none), at)
+        linear = _gone_on(known.linear, self.end.below(turns) if by_hand else self.end.unturned, at)
         if plain is not None and self.plain is not None:
-            plain = _gone_on(plain, self.plain.below(turns if by_hand else none), at)
+            plain = _gone_on(plain, self.plain.below(turns) if by_hand else self.plain.unturned, at)
         return Level(linear, turned, plain)
 
 
