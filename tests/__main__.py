@@ -22,7 +22,9 @@ def main() -> int:
     command += ["--start-directory", "tests", "--top-level-directory", ".", *sys.argv[1:]]
     begin = time.monotonic()
     # A session of its own, so that one signal reaches all it has started and nobody else, however it ends.
-    tests = subprocess.Popen(command, start_new_session=True, env={**os.environ, "JOINTED_CRANE_SEED": seed})
+    # Sets of words are gone through in an order of chance, too.
+    chance = {"JOINTED_CRANE_SEED": seed, "PYTHONHASHSEED": str(int(seed) % 2**32)}
+    tests = subprocess.Popen(command, start_new_session=True, env={**os.environ, **chance})
     signal.signal(signal.SIGTERM, signal.default_int_handler)
     try:
         status = tests.wait()

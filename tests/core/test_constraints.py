@@ -43,7 +43,7 @@ from jointed_crane.core.soundness.whole_scene import ensure_sound
 from jointed_crane.formats.document import part_document, part_from
 from jointed_crane.store.rows import scene_from_rows, scene_rows
 from tests.constrained_rigs import MIRRORS, arm, constrained, helper, moving
-from tests.strategies import edit_for, examples, random_scene, seeds
+from tests.strategies import cornered_scene, edit_for, edits_for, examples, random_scene, seeds
 
 FRAMES = np.arange(0.0, 48.0, 3.5)
 
@@ -336,8 +336,23 @@ class GraphTests(unittest.TestCase):
                 scene = applied(scene, [data.draw(edit_for(scene))])
             except RuleError:
                 continue
-            pose = evaluate(scene, FRAMES)
-            self.assertTrue(np.isfinite(pose.world).all() and np.isfinite(pose.pivot).all())
+            self.assert_numbers(scene)
+
+    @given(seeds, st.data())
+    @examples(8)
+    def test_every_kind_of_edit_on_a_random_graph_gives_numbers_or_a_refusal(self, seed, data):
+        scene = constrained(cornered_scene(seed) if seed % 2 else random_scene(seed, is_deep=seed % 4 == 0), seed)
+        for edit in data.draw(edits_for(scene)):
+            try:
+                after = applied(scene, [edit])
+                edit.remark(scene)
+            except RuleError:
+                continue
+            self.assert_numbers(after)
+
+    def assert_numbers(self, scene):
+        pose = evaluate(scene, FRAMES)
+        self.assertTrue(np.isfinite(pose.world).all() and np.isfinite(pose.pivot).all())
 
 
 class LeadTests(unittest.TestCase):

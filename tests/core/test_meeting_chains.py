@@ -207,6 +207,7 @@ class CopiedChainTests(unittest.TestCase):
             Duplicate(("h0",), "c"),
             Paste((scene.part("h0"),), "c"),
             Split("h0", (scene.part("h0").drawings[0], piece), "c"),
+            MirroredCopy(("h0",), "c", "level", about=tuple(before.pivot_of("h0")[:2])),
         ):
             after = applied(scene, [edit])
             pose = evaluate(after, [0.0])

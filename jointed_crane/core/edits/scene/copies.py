@@ -62,13 +62,17 @@ def copies_of(
         if mirrors_names:
             eyelets = tuple(replace(eyelet, name=other_side(eyelet.name)) for eyelet in eyelets)
         parent = ids.get(part.parent, part.parent) if part.parent else None
-        kept = (one for one in part.constraints if not _lacks_joints(known, part, one, ids))
-        constraints = tuple(one.with_parts(ids) for one in kept)
+        constraints = tuple(one.with_parts(ids) for one in taken_along(known, part, ids))
         links = tuple(between_copies(link, ids) for link in part.links)
         copy = replace(part, id=ids[part.id], name=name, parent=parent, eyelets=eyelets)
         copy = without_stray_numbers(replace(copy, constraints=constraints, links=links))
         result[part.id] = copy if copy.shares else with_drawings_of_its_own(copy)
     return result
+
+
+def taken_along(known: Mapping[str, Part], part: Part, copied: Collection[str]) -> tuple[Constraint, ...]:
+    """The constraints that a copy of a part has, without those whose joints are not copied with it."""
+    return tuple(one for one in part.constraints if not _lacks_joints(known, part, one, copied))
 
 
 def _lacks_joints(known: Mapping[str, Part], part: Part, one: Constraint, copied: Collection[str]) -> bool:
@@ -84,7 +88,7 @@ def _lacks_joints(known: Mapping[str, Part], part: Part, one: Constraint, copied
 def said_of_chains(known: Mapping[str, Part], originals: Sequence[Part]) -> str | None:
     """Which copies take no reach along, to be told; None where all do."""
     ids = {part.id for part in originals}
-    without = [part.name for part in originals if any(_lacks_joints(known, part, one, ids) for one in part.constraints)]
+    without = [part.name for part in originals if taken_along(known, part, ids) != part.constraints]
     if not without:
         return None
     return f"The copy of {listed(without)} takes no reach along: its joints were not copied with it."

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from math import remainder
 from typing import Literal
@@ -13,7 +13,7 @@ import numpy.typing as npt
 from jointed_crane.core.basics.errors import RuleError
 from jointed_crane.core.basics.wording import listed
 from jointed_crane.core.edits.placing.settling import with_motion_changed
-from jointed_crane.core.edits.scene.copies import copies_of, said_of_chains, with_copies
+from jointed_crane.core.edits.scene.copies import copies_of, said_of_chains, taken_along, with_copies
 from jointed_crane.core.edits.scene.mirrored_constraints import (
     refuse_leaning,
     with_links_onto,
@@ -60,9 +60,8 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
         return f"Mirror {named(scene.part(part_id) for part_id in self.parts)}"
 
     def apply(self, scene: Scene) -> Scene:
-        roots = uppermost(scene, [part.id for part in unlocked(scene, self.parts)])
-        originals = [replace(part, shares=None) for part in limbs(scene, roots)]
-        mirrors = {root: self._mirror(scene, scene.part(root)) for root in roots}
+        mirrors = self._mirrors(scene)
+        originals = [replace(part, shares=None) for part in _originals(scene, mirrors)]
         copies = copies_of(scene, originals, self.id_prefix, mirrors_names=True)
         goals = self._goals(scene, originals, mirrors)
         refuse_leaning(scene, originals, mirrors)
@@ -74,7 +73,7 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
         turned_back: dict[str, Floats | None] = {}
         bent = {joint for chain in chains_of(scene.parts).values() for joint in chain}
         for part in sorted(originals, key=lambda found: len(ancestors(scene, found.id))):
-            if part.id in roots:
+            if part.id in mirrors:
                 mirror = mirrors[part.id]
                 copy = mirrored(copies[part.id], own, mirror[:3, :3], mirror)
                 copies[part.id] = self._seated(scene, part, copy, mirror, parents)
@@ -94,10 +93,9 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
         return replace(after, parts=(*after.parts, *goals.made))
 
     def remark(self, scene: Scene) -> str | None:
-        roots = uppermost(scene, self.parts)
-        originals = limbs(scene, roots)
-        said = [said_of_chains({part.id: part for part in scene.parts}, originals)]
-        goals = self._goals(scene, originals, {root: self._mirror(scene, scene.part(root)) for root in roots})
+        mirrors = self._mirrors(scene)
+        said = [said_of_chains({part.id: part for part in scene.parts}, limbs(scene, mirrors))]
+        goals = self._goals(scene, _originals(scene, mirrors), mirrors)
         if goals.names:
             said.append(
                 f"{listed(goals.names)} lies outside: a mirrored goal is made for the copy, as it lies "
@@ -112,6 +110,11 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
     def _own(self) -> Along:
         """The axis of its own along which a root carries the mirror: in the plane of its art, or across that."""
         return "z" if self.axis == "facing" else "x"
+
+    def _mirrors(self, scene: Scene) -> dict[str, Floats]:
+        """The reflection of each limb in the space of its parent, shape (4, 4), by the id of its root."""
+        roots = uppermost(scene, [part.id for part in unlocked(scene, self.parts)])
+        return {root: self._mirror(scene, scene.part(root)) for root in roots}
 
     def _mirror(self, scene: Scene, part: Part) -> Floats:
         """The reflection in the parent's art space, shape (4, 4)."""
@@ -183,6 +186,13 @@ class MirroredCopy(Edit, kind="mirrored_copy"):
         made = mirrored(with_own_turned(scene, part, copy, above), self._own, above)
         # Its place already lies mirrored in the parent; only what the turned axes do to the slide is taken back.
         return made.with_rest_moved(_slide(part) - _slide(made))
+
+
+def _originals(scene: Scene, roots: Collection[str]) -> list[Part]:
+    """The parts of limbs, with what constraints their copies take along and no other."""
+    known, found = {part.id: part for part in scene.parts}, limbs(scene, roots)
+    ids = {part.id for part in found}
+    return [replace(part, constraints=taken_along(known, part, ids)) for part in found]
 
 
 def _with_sources_turned_round(copy: Part, turned: dict[str, set[str]]) -> Part:
