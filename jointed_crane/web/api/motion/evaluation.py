@@ -54,7 +54,8 @@ def preview(scene_id: str, body: PreviewedEdits) -> dict[str, Any]:
         answer = {"version": entry.version, "changed": changed, "removed": [], "pose": moved, "snap": None}
         if not body.views:
             return answer
-        return {**answer, **_as_seen(_with_numbers(entry.scene, numbers, frame), before, laid_over(before, pose), body)}
+        after = _with_numbers(entry.scene, numbers, frame)
+        return {**answer, **_as_seen((entry.scene, before), (after, laid_over(before, pose)), body)}
     result = changed_by(entry.scene, edits)
     after = result.after
     snaps = [edit.snap(entry.scene) for edit in edits]
@@ -67,7 +68,7 @@ def preview(scene_id: str, body: PreviewedEdits) -> dict[str, Any]:
     curves = {"curves": curves_document(after, body.curves)} if body.curves else {}
     is_same = not change["removed"] and "order" not in change
     whole = laid_over(before, pose) if is_same else pose_at(after, frame)
-    looked = _as_seen(after, before, whole, body) if body.views else {}
+    looked = _as_seen((entry.scene, before), (after, whole), body) if body.views else {}
     return {"version": entry.version, **change, "pose": moved, "snap": snap, **curves, **looked}
 
 
@@ -82,16 +83,18 @@ def _with_numbers(scene: Scene, numbers: Numbers, frame: float | None) -> Scene:
     return scene.with_parts(changed)
 
 
-def _as_seen(after: Scene, before: Pose, pose: Pose, body: PreviewedEdits) -> dict[str, Any]:
+def _as_seen(was: tuple[Scene, Pose], now: tuple[Scene, Pose], body: PreviewedEdits) -> dict[str, Any]:
     """What the views of a preview see otherwise than before, and the rings of the part that is picked."""
+    (_, before), (after, pose) = was, now
     known = [part_id for part_id in pose.part_ids if part_id in before.index]
     rows, old = [pose.index[part_id] for part_id in known], [before.index[part_id] for part_id in known]
     differs = (pose.world[rows] != before.world[old]).any(axis=(1, 2, 3))
     differs |= (pose.pivot[rows] != before.pivot[old]).any(axis=(1, 2))
     moved = {part_id for part_id, differ in zip(known, differs.tolist(), strict=True) if differ}
     moved |= set(pose.part_ids) - set(known)
-    looking = [view_of(after, asked, pose, 0, body.frame is None) for asked in body.views]
-    was = [view_of(after, asked, before, 0, body.frame is None) for asked in body.views]
-    some = [moved if view == known else None for view, known in zip(looking, was, strict=True)]
+    looked, looking = (
+        [view_of(scene, asked, shown, 0, body.frame is None) for asked in body.views] for scene, shown in (was, now)
+    )
+    some = [moved if view == known else None for view, known in zip(looking, looked, strict=True)]
     seen = seen_documents(after, pose, looking, some)
     return {"seen": seen, "rings": rings_document(after, body.lead, body.frame, looking)}
