@@ -63,7 +63,7 @@ class ReachTests(unittest.TestCase):
     def test_longer_chains_meet_every_goal_within_their_way_and_an_optimiser_comes_nearer_in_few_cases(self):
         random = np.random.default_rng(3)
         count_nearer = 0
-        for case in range(8 * TIMES):
+        for case in range(5 * TIMES):
             solver, length = self._chains(random, int(random.integers(3, 9)), case, 40)
             away = np.append(random.uniform(0, 1.1 * length, 39), 0.01)
             angle = random.uniform(-np.pi, np.pi, 40)
@@ -89,7 +89,7 @@ class ReachTests(unittest.TestCase):
             found = min(least_squares(missed, random.uniform(*ends), bounds=ends, max_nfev=40).cost for _ in range(4))
             count_nearer += miss[39] - (2 * found) ** 0.5 > 0.01 * length
         # Of 60 such chains 12 could come nearer to their base by more than a hundredth of their length.
-        self.assertLess(count_nearer, 8 * TIMES * 0.6)
+        self.assertLess(count_nearer, 5 * TIMES * 0.6)
 
     def test_a_goal_that_moves_a_little_moves_no_joint_farther_than_the_root_of_that(self):
         random = np.random.default_rng(4)

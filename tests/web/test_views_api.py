@@ -79,7 +79,7 @@ class PreviewedViewsTests(unittest.TestCase):
     @examples(8)
     def test_of_every_kind_of_edit(self, seed, data, frame):
         kept = self.kept(constrained(random_scene(seed, is_deep=True), seed), seed % 2)
-        for edit in some(data.draw(edits_for(kept.scene)), 0.3):
+        for edit in some(data.draw(edits_for(kept.scene)), 0.15):
             note(edit.kind)
             self.assert_a_preview_shows_what_is_kept(edit, frame)
 

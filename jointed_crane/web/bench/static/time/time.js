@@ -58,6 +58,7 @@ export function mountTime(root, shapes, bench, play, sheets) {
     }
     const count = look.view === "keys" ? result.length : curves.draw(height);
     find("empty").hidden = count > 0;
+    if (!count) find("empty").textContent = emptyWords(bench);
     picture.append(field);
     drawNow(height);
     drawButtons(root, find, bench);
@@ -97,6 +98,13 @@ export function mountTime(root, shapes, bench, play, sheets) {
   play.onFrame(follow);
   bench.on("state", () => bench.stage && axis.show(bench.frame));
   return acts;
+}
+
+/** What to do where there is nothing to see. */
+function emptyWords(bench) {
+  const lead = bench.part(bench.lead);
+  const begin = lead ? `${lead.name} has no curves yet.` : "Pick a part to see its keys.";
+  return `${begin} In Motion, turning, moving or scaling it sets a key at this frame.`;
 }
 
 /** The other button on a key opens the menu of its easing; one that is not picked is picked by it. */

@@ -42,6 +42,7 @@ export function mountTree(root, bench, acts, menu) {
     shown = elements;
     for (const id of made.keys()) if (!bench.parts.has(id)) made.delete(id);
     root.querySelector("[data-tree=empty]").hidden = all > 0;
+    root.querySelector("[data-tree=none]").hidden = all === 0 || shown.length > 0;
     if (focused) list.querySelector(`[data-row="${focused}"]`)?.focus();
   }
 
@@ -83,6 +84,11 @@ export function mountTree(root, bench, acts, menu) {
     if (event.key === "ArrowDown" || event.key === "Enter") list.firstElementChild?.focus();
   });
   filter.addEventListener("change", draw);
+  root.querySelector("[data-tree=show-all]").addEventListener("click", () => {
+    search.value = filter.value = "";
+    draw();
+    search.focus();
+  });
   root.querySelector("[data-tree=fold-all]").addEventListener("click", () => foldAll(true));
   root.querySelector("[data-tree=unfold-all]").addEventListener("click", () => foldAll(false));
 
