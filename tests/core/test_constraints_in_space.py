@@ -4,6 +4,7 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
+from hypothesis import example, given
 from scipy.spatial.transform import Rotation
 
 from jointed_crane.core.basics.errors import RuleError
@@ -19,13 +20,15 @@ from jointed_crane.core.edits import applied
 from jointed_crane.core.edits.constraints.constraining import Constrain, MakeReach
 from jointed_crane.core.edits.constraints.keeping_as_keys import KeepAsKeys
 from jointed_crane.core.edits.placing.poses import MoveBy, TurnBy
+from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.geometry.bearings import bearings_of
 from jointed_crane.core.model.scene import Drawing, Eyelet, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.viewing.projection import carried, linear_of, steps_in_space
-from tests.constrained_rigs import arm
-from tests.strategies import ASIDE, STUB_NAME, TIMES, random_scene
+from tests.constrained_rigs import arm, constrained
+from tests.meeting import meeting_scene
+from tests.strategies import ASIDE, STUB_NAME, TIMES, examples, random_scene, seeds
 
 OWN = {"x": (1, 0, 0), "y": (0, 1, 0), "front": (0, 0, 1), "sight": (0, 0, -1), (3.0, 5.0, -2.0): None}
 
@@ -70,6 +73,21 @@ def turned_and_tipped(own, sight, offset, by, up):
     first = Rotation.from_rotvec(turn * axis)
     across = np.cross(first.apply(level[0]), axis)
     return Rotation.from_rotvec(by * (rise[1] - rise[0]) * across / np.linalg.norm(across)) * first
+
+
+class FlatTests(unittest.TestCase):
+    @given(seeds)
+    @example(1498715031)  # what points by a share, from what it stands on, at a goal that is near
+    @examples(60)
+    def test_what_lies_flat_lies_the_same_whatever_else_leaves_the_plane(self, seed):
+        scene = meeting_scene(seed) if seed % 3 == 0 else constrained(random_scene(seed), seed)
+        tilted = Part("tilted", "Tilted", rest={"turn.x": 30.0, "move.z": 5.0})
+        flat, deep = (
+            evaluate(one, np.arange(0.0, 40.0, 3.5)) for one in (scene, replace(scene, parts=(*scene.parts, tilted)))
+        )
+        size = max(1.0, float(np.abs(flat.world).max()))
+        rows = [deep.index[part_id] for part_id in flat.part_ids]
+        np.testing.assert_allclose(deep.world[rows], flat.world, rtol=0, atol=1e-8 * size)
 
 
 class PointAtTests(unittest.TestCase):

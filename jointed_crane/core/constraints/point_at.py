@@ -105,6 +105,13 @@ def pointed(
     goal : array, shape (2, parts, frames), px
     offset, by : arrays, radians beyond the goal's direction; the weight of the constraint
     """
+    return placed.turned_by(_turn(placed, own, lever, goal, offset, by))
+
+
+def _turn(
+    placed: PlacedParts, own: Sequence[Entry], lever: Floats | None, goal: Floats, offset: Floats, by: Floats
+) -> Floats:
+    """The turns of `pointed`, radians."""
     x, y = placed.along(own)
     to_x, to_y = goal[0] - placed.place[0], goal[1] - placed.place[1]
     across, along = x * to_y - y * to_x, x * to_x + y * to_y
@@ -116,7 +123,7 @@ def pointed(
         own_on_stage = np.stack(np.broadcast_arrays(x, y))
         turn = np.where(is_elsewhere, _about_another_point(own_on_stage, lever, to_goal, offset, by), turn)
         has_none &= ~(is_elsewhere & (size > 0))
-    return placed.turned_by(np.where(has_none, 0.0, turn) if has_none.any() else turn)
+    return np.asarray(np.where(has_none, 0.0, turn) if has_none.any() else turn)
 
 
 def pointed_in_space(
@@ -127,8 +134,9 @@ def pointed_in_space(
 
     Parameters
     ----------
-    arm : array, shape (3, parts, frames), px, as `lever` above; the turn that lets the pivot come to where it points
-        from is found by going on from each turn to the next, which does as long as the goal is farther away than it
+    arm : array, shape (3, parts, frames), px, as `lever` above; where something rises, the turn that lets the pivot
+        come to where it points from is found by going on from each turn to the next, which does as long as the goal is
+        farther away than it
     goal : array, shape (3, parts, frames), px
     axis : 1 for y, 2 for z
     """
@@ -138,6 +146,9 @@ def pointed_in_space(
         for _ in range(_STEPS):
             gone = stacked_first(applied(product(tipped, rotation(axis, turn)), list(arm)), 3)
             turn, tipped = aimed(direction, goal - place - gone, offset, by, axis)
+        rises = (direction[2] != 0) | (goal[2] != place[2]) | (arm[2] != 0)
+        if axis == 2 and not rises.all():
+            turn = np.where(rises, turn, _turn(placed, own, arm[:2], goal[:2], offset, by))
     return placed.aimed_by(turn, tipped, axis)
 
 

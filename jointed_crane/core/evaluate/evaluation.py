@@ -138,16 +138,16 @@ def _standings(plan: Plan) -> Standings:
 
 
 def _linear_on_stage(plan: Plan, frames: Floats, standings: Standings) -> tuple[Floats, Floats, Floats]:
-    """The linear parts of all rows and what spins their art, both of shape (parts, frames, 3, 3), and where their zeros
-    lie, shape (parts, frames, 3).
+    """The linear parts of all rows and what spins their art, both of shape (parts, frames, 3, 3), and where what they
+    stand on lies, shape (parts, frames, 3).
     """
     every = np.union1d(frames, plan.moments)
     motion = gated(curve_values(plan.curves, every))
     values, more = _values(plan, every, motion, {}, False)
     world, spin = _world(plan, every, motion, values, more, {}, standings)
     shape, at = (len(plan.parts), len(every)), np.searchsorted(every, frames)
-    zeros = gated(stacked_column(world.origin, shape)[:, at])
-    return gated(stacked(world.linear, shape)[:, at]), stacked(spin, shape)[:, at], zeros
+    places = gated(stacked_column(world.place, shape)[:, at])
+    return gated(stacked(world.linear, shape)[:, at]), stacked(spin, shape)[:, at], places
 
 
 def stepped(scene: Scene, part_id: str, frame: float) -> Floats:

@@ -15,6 +15,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jointed_crane.core.basics.frozen import Memory
+from jointed_crane.core.constraints.constraint import WEIGHT, Constraint, number_channel
 from jointed_crane.core.evaluate.link_values import Motions, added, with_added
 from jointed_crane.core.evaluate.packing.plan import Plan, packed_plan
 from jointed_crane.core.evaluate.placement import Setting, foothold_shifts, linear_part
@@ -51,7 +52,7 @@ class Standing:
 #: What all rows stand on, by those of them that do.
 Standings = Mapping[int, Standing]
 #: The linear parts of all rows of a plan on the stage at ascending frames where these stand on footholds, what of each
-#: spins the art about its centre, both of shape (parts, frames, 3, 3), and where the zeros of their arts lie, of shape
+#: spins the art about its centre, both of shape (parts, frames, 3, 3), and where what they stand on lies, of shape
 #: (parts, frames, 3).
 Placed = Callable[[Plan, Floats, Standings], tuple[Floats, Floats, Floats]]
 
@@ -87,7 +88,8 @@ def _standings(plan: Plan, placed: Placed) -> Standings:
         world, spin, _ = placed(plan, together, known)
         for row, standing in shown.items():
             if any(one.is_on and one.TAKES_ALONG for one in plan.parts[row].constraints):
-                linear = np.linalg.pinv(_answers(plan, placed, together, known, row), _NO_ANSWER) @ world[row]
+                answers = _answers(plan, placed, together, known, row)
+                linear = _undone(answers, _above(plan, row, world)) @ world[row]
             else:
                 linear = _in_parent(plan, row, world)
             linear = linear @ np.swapaxes(spin[row], -1, -2)
@@ -100,9 +102,9 @@ def _standings(plan: Plan, placed: Placed) -> Standings:
 
 
 def _answers(plan: Plan, placed: Placed, frames: Floats, known: Standings, row: int) -> Floats:
-    """How far a carried part goes on the stage by each px that D_k takes it in its parent's space, shape (frames, 3,
-    3): who carries it takes its steps along, too. What stops it at a line takes none along, and none away: it lifts the
-    part by as much whatever point that stands on.
+    """How far the point that a carried part stands on goes on the stage by each px that D_k takes it in its parent's
+    space, shape (frames, 3, 3): who carries it takes its steps along, too. What stops it at a line takes none along,
+    and none away: it lifts the part by as much whatever point that stands on.
     """
     part = plan.parts[row]
     if any(one.is_on and one.STOPS for one in part.constraints):
@@ -118,6 +120,15 @@ def _answers(plan: Plan, placed: Placed, frames: Floats, known: Standings, row: 
     return np.stack([place - there for place in beside], axis=-1)
 
 
+def _undone(answers: Floats, above: Floats) -> Floats:
+    """How far D_k takes a part for each px on the stage, shape (frames, 3, 3), or not at all where it leads nowhere.
+    Without what places the part the answer is what it hangs on, `above`, of the same shape.
+    """
+    expected, sizes = (np.linalg.norm(one, 2, axis=(1, 2)) for one in (above, answers))
+    least = _NO_ANSWER * np.maximum(1.0, expected / np.where(sizes, sizes, 1.0))
+    return np.asarray(np.linalg.pinv(answers, least), dtype=np.float64)
+
+
 def _is_shown_otherwise(plan: Plan, row: int) -> bool:
     """Whether a part lies in its parent otherwise than its own O R K S."""
     return row not in plan.constraints.chained and steps_as_shown(plan.parts[row])
@@ -126,18 +137,32 @@ def _is_shown_otherwise(plan: Plan, row: int) -> bool:
 def steps_as_shown(part: Part) -> bool:
     """Whether something beside its own O R K S, and what reaches, has a say in how a part lies in its parent."""
     takes_part = part.parent is not None and part.inherits != Inherits()
-    return takes_part or any(one.is_on and not one.TAKES_ALONG for one in part.constraints)
+    return takes_part or any(one.is_on and not _takes_along_whole(part, one) for one in part.constraints)
+
+
+def _takes_along_whole(part: Part, one: Constraint) -> bool:
+    """Whether a constraint takes a part along with all of its weight throughout, so that its step is taken along as it
+    is; a share of that takes another share of where the part stands than of how it lies.
+    """
+    weight = number_channel(one.id, WEIGHT.name)
+    moves = weight in part.channels or any(link.onto == weight for link in part.links)
+    return one.TAKES_ALONG and not moves and part.rest_value(weight) == 1.0
 
 
 def _in_parent(plan: Plan, row: int, world: Floats) -> Floats:
     """The linear parts of a part in what its place is measured in, shape (frames, 3, 3). Where its parent has vanished
     nothing can be stepped off there.
     """
+    result: Floats = np.linalg.pinv(_above(plan, row, world)) @ world[row]
+    return result
+
+
+def _above(plan: Plan, row: int, world: Floats) -> Floats:
+    """The linear parts of what a part's place is measured in, shape (frames, 3, 3)."""
     part = plan.parts[row]
-    own: Floats = world[row]
     if part.parent is None or not part.inherits.position:
-        return own
-    result: Floats = np.linalg.pinv(world[plan.row_of[part.parent]]) @ own
+        return np.broadcast_to(np.eye(3), world[row].shape)
+    result: Floats = world[plan.row_of[part.parent]]
     return result
 
 

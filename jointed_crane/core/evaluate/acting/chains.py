@@ -33,12 +33,14 @@ class ReachedIn:
     linear, origin : arrays, shapes (2, 2, chains, frames) and (2, chains, frames), what first joints hang on
     goals : array, shape (2, chains, frames), px
     whole : the same linear parts in space, shape (3, 3, chains, frames); None where nothing leaves the stage's plane
+    axes : array, shape (3, 2, chains, frames), the axes of the planes in space; None there, too
     """
 
     linear: Floats
     origin: Floats
     goals: Floats
     whole: Floats | None = None
+    axes: Floats | None = None
 
 
 @dataclass
@@ -85,7 +87,8 @@ class Chains:
             levelling = self._levelling(chain, place, plane_of, world, local) if chain.reach.keeps_turn else None
             if chain.reach.changes:
                 columns = [self.moment.column(change.frame) for change in chain.reach.changes]
-                own, level = with_changes(pose.of(place), aim.of(place), own, levelling, chain.reach, columns)
+                axes = None if plane_of.axes is None else plane_of.axes[:, :, place]
+                own, level = with_changes(pose.of(place), aim.of(place), own, levelling, chain.reach, columns, axes)
                 turns[:, place] = own.turns
             elif levelling is not None:
                 level = levelling.level(own.turns)
@@ -123,7 +126,7 @@ class Chains:
         axes = bearings[:, :2]
         linear = np.einsum("iacf,ibcf->abcf", axes, whole[:, :2])
         origin, at = (np.einsum("iacf,icf->acf", axes, each) for each in (place, self.moment.points(goals, world, 3)))
-        return ReachedIn(linear, origin, at, whole)
+        return ReachedIn(linear, origin, at, whole, axes)
 
     def _above(self, above: Places, world: World, size: int) -> tuple[Floats, Floats]:
         """What first joints hang on: linear parts, shape (size, size, rows, frames), and where their zeros lie, (size,

@@ -29,6 +29,7 @@ def with_changes(
     levelling: Levelling | None,
     reach: Reach,
     columns: Sequence[int],
+    axes: Floats | None = None,
 ) -> tuple[Reached, Level | None]:
     """One chain over all frames: from each change on it goes on from the pose that it has there.
 
@@ -41,6 +42,7 @@ def with_changes(
     reaching : the chain as it reaches before the first change
     levelling : what keeps its end level; None where it goes with the chain
     columns : the place among the frames of each change
+    axes : array, shape (3, 2, frames), those of the plane in which it turns; None where they are the stage's
     """
     turns, stretch = reaching.turns.copy(), reaching.stretch.copy()
     level = None if levelling is None else levelling.level(turns)
@@ -50,7 +52,7 @@ def with_changes(
             turns[:, at:], stretch[at:] = held[:, None], length
         else:
             base = pose.turned(np.broadcast_to(held[:, None], turns.shape), length)
-            result = reached(base, _met(aim, base, held, at, float(reach.bends)), held=float(length))
+            result = reached(base, _met(aim, base, held, at, float(reach.bends), axes), held=float(length))
             # A chain that is straight there bends by the root of the last digit, which is no way that it has gone.
             gone = np.where(np.abs(result.turns[:, at]) > _CHANCE, result.turns[:, at], 0.0)
             turns[:, at:] = (held[:, None] + result.turns - gone[:, None])[:, at:]
@@ -61,9 +63,9 @@ def with_changes(
     return Reached(turns, stretch), level
 
 
-def _met(aim: Aim, base: ChainPose, held: Floats, at: int, bends: float) -> Aim:
+def _met(aim: Aim, base: ChainPose, held: Floats, at: int, bends: float, axes: Floats | None) -> Aim:
     """The aim of a chain whose goal is taken with the offset at which the end lies from it at one frame, its joints
-    turned as they are held there already.
+    turned as they are held there already. The offset stays as it is in space, however the plane lies from there on.
     """
     end, _ = base.end(np.zeros(base.linear[:, 0, 0].shape))
     above = aim.linear[..., at]
@@ -80,4 +82,6 @@ def _met(aim: Aim, base: ChainPose, held: Floats, at: int, bends: float) -> Aim:
         through = base.limb.bends(aim.side())[:, at, None]
         # Of a straight chain it is no last digit that says on which side it bends.
         through = np.where(np.abs(through) > _CHANCE, through, 0.0)
-    return replace(aim, goals=aim.goals + (place - aim.goals[:, at])[:, None], through=through)
+    offset = (place - aim.goals[:, at])[:, None]
+    offset = offset if axes is None else np.einsum("iaf,ib,bc->af", axes, axes[..., at], offset)
+    return replace(aim, goals=aim.goals + offset, through=through)
