@@ -19,8 +19,23 @@ from jointed_crane.formats.bundle import read_bundle
 from jointed_crane.web import create_app
 from jointed_crane.web.static_files import ADDRESS
 from tests.demo_library import WORKERS, copy_demo
+from tests.strategies import STUB
 
 HERON = Path(__file__).parents[2] / "heron_lock" / "art" / "heron.svg"
+
+
+class AppTestCase(unittest.TestCase):
+    """One app for all tests of a class, which takes edits without a token."""
+
+    @classmethod
+    def setUpClass(cls):
+        folder = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(folder.cleanup)
+        cls.app = create_app(Path(folder.name), lambda _: [], WORKERS)
+        cls.app.config.update(WTF_CSRF_ENABLED=False)
+        cls.library = cls.app.extensions["library"]
+        cls.library.assets.put([STUB])
+        cls.client = cls.app.test_client()
 
 
 class ApiTestCase(unittest.TestCase):

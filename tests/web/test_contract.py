@@ -3,7 +3,6 @@
 import json
 import re
 import tempfile
-import unittest
 from dataclasses import fields
 from pathlib import Path
 
@@ -22,8 +21,8 @@ from jointed_crane.core.model.scene import Scene
 from jointed_crane.formats.lettering import with_outlines
 from jointed_crane.web import create_app
 from tests.demo_library import WORKERS
-from tests.strategies import STUB, examples, random_scene, some
-from tests.web.test_api import ApiTestCase
+from tests.strategies import examples, random_scene, some
+from tests.web.test_api import ApiTestCase, AppTestCase
 
 #: Values that were found to break one reader or another.
 ODD = (
@@ -32,16 +31,10 @@ ODD = (
 )
 
 
-class ContractTestCase(unittest.TestCase):
+class ContractTestCase(AppTestCase):
     @classmethod
     def setUpClass(cls):
-        folder = tempfile.TemporaryDirectory()
-        cls.addClassCleanup(folder.cleanup)
-        cls.app = create_app(Path(folder.name), lambda _: [], WORKERS)
-        cls.app.config.update(WTF_CSRF_ENABLED=False)
-        cls.library = cls.app.extensions["library"]
-        cls.library.assets.put([STUB])
-        cls.client = cls.app.test_client()
+        super().setUpClass()
         cls.begin()
 
     @classmethod

@@ -1,9 +1,6 @@
 """What views see, as the API says it: previews and kept edits alike, of every kind of edit."""
 
-import tempfile
-import unittest
 from dataclasses import replace
-from pathlib import Path
 
 import numpy as np
 from hypothesis import given, note
@@ -14,10 +11,9 @@ from jointed_crane.core.edits.placing.poses import SetValues
 from jointed_crane.core.edits.scene.cameras import AddCamera, SetCut
 from jointed_crane.core.model.cameras import LENS
 from jointed_crane.formats.edit_document import edit_document
-from jointed_crane.web import create_app
 from tests.constrained_rigs import constrained
-from tests.demo_library import WORKERS
-from tests.strategies import ASIDE, STUB, edits_for, examples, random_scene, seeds, some
+from tests.strategies import ASIDE, edits_for, examples, random_scene, seeds, some
+from tests.web.test_api import AppTestCase
 
 VIEWS = [
     {"side": "stage"},
@@ -26,17 +22,8 @@ VIEWS = [
 ]
 
 
-class PreviewedViewsTests(unittest.TestCase):
-    @classmethod
-    def setUpClass(cls):
-        folder = tempfile.TemporaryDirectory()
-        cls.addClassCleanup(folder.cleanup)
-        cls.app = create_app(Path(folder.name), lambda _: [], WORKERS)
-        cls.app.config.update(WTF_CSRF_ENABLED=False)
-        cls.library = cls.app.extensions["library"]
-        cls.library.assets.put([STUB])
-        cls.client = cls.app.test_client()
-        cls.number = 0
+class PreviewedViewsTests(AppTestCase):
+    number = 0
 
     def kept(self, scene, has_camera):
         type(self).number += 1
