@@ -74,6 +74,20 @@ export function mountTree(root, bench, acts, menu) {
     if (!list.querySelector(":focus")) made.get(bench.lead)?.element.scrollIntoView({ block: "nearest" });
   });
 
+  mountSifting(root, { search, filter, list, draw });
+  root.querySelector("[data-tree=fold-all]").addEventListener("click", () => foldAll(true));
+  root.querySelector("[data-tree=unfold-all]").addEventListener("click", () => foldAll(false));
+
+  const picking = mountPicking({ list, bench, acts, menu, folded, rowOf, toggleFold, foldAll, drawPicked });
+  mountJoining(root, bench, acts, rowOf);
+
+  mountHovering(list, bench, made, rowOf);
+  bench.on("scene", draw);
+  bench.on("picked scene", drawPicked);
+}
+
+/** Words and a choice say which parts are listed; a button shows all again where none is. */
+function mountSifting(root, { search, filter, list, draw }) {
   search.addEventListener("input", draw);
   search.addEventListener("keydown", (event) => {
     event.stopPropagation();
@@ -89,15 +103,6 @@ export function mountTree(root, bench, acts, menu) {
     draw();
     search.focus();
   });
-  root.querySelector("[data-tree=fold-all]").addEventListener("click", () => foldAll(true));
-  root.querySelector("[data-tree=unfold-all]").addEventListener("click", () => foldAll(false));
-
-  const picking = mountPicking({ list, bench, acts, menu, folded, rowOf, toggleFold, foldAll, drawPicked });
-  mountJoining(root, bench, acts, rowOf);
-
-  mountHovering(list, bench, made, rowOf);
-  bench.on("scene", draw);
-  bench.on("picked scene", drawPicked);
 }
 
 /**
