@@ -61,6 +61,21 @@ def linear(scene, part_id):
 
 
 class TurningTests(unittest.TestCase):
+    @given(seeds, st.floats(-1200, 1200))
+    @examples(40)
+    def test_what_lies_flat_turns_by_whole_turns_too_as_it_does_without_depth(self, seed, degrees):
+        flat = random_scene(seed)
+        part = flat.parts[seed % len(flat.parts)].id
+        shared, own = TurnAbout((part,), degrees, (40.0, -25.0), 7.0), TurnBy((part,), degrees, 7.0)
+        for edit, in_depth in ((shared, shared), (own, replace(own, about="sight", view=STAGE))):
+            known = applied(flat, [edit]).part(part)
+            found = applied(replace(flat, depth=True), [in_depth]).part(part)
+            for name in ("turn.z", "move.x", "move.y"):
+                one, other = (each.channels[name].keys if name in each.channels else () for each in (known, found))
+                np.testing.assert_allclose(
+                    [key.value for key in other], [key.value for key in one], rtol=0, atol=1e-9, err_msg=name
+                )
+
     @given(seeds)
     @examples(40)
     def test_turns_come_back_from_rotations_beside_the_ones_before(self, seed):

@@ -18,6 +18,8 @@ from jointed_crane.core.model.channels import TURN
 from jointed_crane.core.model.scene import Part, Scene
 
 Floats = npt.NDArray[np.float64]
+#: A line lies along an axis where the sine between them is less than this.
+_ALONG = 1e-12
 
 
 def rings_of(scene: Scene, part: Part, frame: float | None) -> list[TurningRing]:
@@ -28,7 +30,8 @@ def rings_of(scene: Scene, part: Part, frame: float | None) -> list[TurningRing]
 
 
 def turned_about(scene: Scene, part: Part, axis: Floats, degrees: float, frame: float | None) -> Iterator[NewValue]:
-    """The part turned about a line through its pivot, by the turns about its own axes that are nearest to those it has.
+    """The part turned about a line through its pivot, by the turns about its own axes that are nearest to those it has;
+    where one of the circles on which it turns lies about that line by that one alone, whole turns included.
 
     Of a part with fixed turns only the free ones change, by as much of it as is about them: a hinge so turns about
     its one axis. A part whose parent is skewed turns as nearly as its own turns let it.
@@ -37,12 +40,19 @@ def turned_about(scene: Scene, part: Part, axis: Floats, degrees: float, frame: 
     ----------
     axis : array, shape (3,), a unit vector on the stage; degrees count from x towards y for z
     """
-    free = [name for name in TURN.names if name not in part.fixed]
-    if len(free) < len(TURN.names):
-        steps = _steps_on_free(rings_of(scene, part, frame), free, axis * degrees)
+    free, rings = [name for name in TURN.names if name not in part.fixed], rings_of(scene, part, frame)
+    about = next((ring for ring in rings if _lies_along(ring.axis, axis) and ring.channel in free), None)
+    if about is not None:
+        steps = {about.channel: float(np.copysign(degrees, degrees * (about.axis @ axis)))}
+    elif len(free) < len(TURN.names):
+        steps = _steps_on_free(rings, free, axis * degrees)
     else:
         steps = _steps(scene, part, rotation_about(axis, degrees), frame)
     yield from _stepped(part, steps, frame)
+
+
+def _lies_along(one: Floats, other: Floats) -> bool:
+    return bool(one.any() and np.linalg.norm(np.cross(one, other)) < _ALONG)
 
 
 def turned_by_rotation(scene: Scene, part: Part, turn: Floats, frame: float | None) -> Iterator[NewValue]:

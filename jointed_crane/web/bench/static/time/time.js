@@ -57,8 +57,7 @@ export function mountTime(root, shapes, bench, play, sheets) {
       else drawRow(row, y);
     }
     const count = look.view === "keys" ? result.length : curves.draw(height);
-    find("empty").hidden = count > 0;
-    if (!count) find("empty").textContent = emptyWords(bench);
+    sayEmpty(find("empty"), count, bench);
     picture.append(field);
     drawNow(height);
     drawButtons(root, find, bench);
@@ -101,10 +100,12 @@ export function mountTime(root, shapes, bench, play, sheets) {
 }
 
 /** What to do where there is nothing to see. */
-function emptyWords(bench) {
+function sayEmpty(element, count, bench) {
+  element.hidden = count > 0;
+  if (count) return;
   const lead = bench.part(bench.lead);
   const begin = lead ? `${lead.name} has no curves yet.` : "Pick a part to see its keys.";
-  return `${begin} In Motion, turning, moving or scaling it sets a key at this frame.`;
+  element.textContent = `${begin} In Motion, turning, moving or scaling it sets a key at this frame.`;
 }
 
 /** The other button on a key opens the menu of its easing; one that is not picked is picked by it. */
