@@ -23,7 +23,7 @@ from jointed_crane.core.edits.placing.poses import MoveBy, TurnBy
 from jointed_crane.core.evaluate import evaluate
 from jointed_crane.core.evaluate.pose_at_frame import pivot_at, world_at
 from jointed_crane.core.geometry.bearings import bearings_of
-from jointed_crane.core.model.scene import Drawing, Eyelet, Inherits, Part, Scene
+from jointed_crane.core.model.scene import Drawing, Eyelet, Foothold, Inherits, Part, Scene
 from jointed_crane.core.motion.channel import Channel, Key
 from jointed_crane.core.viewing.projection import carried, linear_of, steps_in_space
 from tests.constrained_rigs import arm, constrained
@@ -76,6 +76,24 @@ def turned_and_tipped(own, sight, offset, by, up):
 
 
 class FlatTests(unittest.TestCase):
+    def test_what_nearly_lies_flat_lies_near_what_does(self):
+        """Goals of all weights about one axis, up to 220 degrees apart, and one of them tilted a little."""
+        random = np.random.default_rng(11)
+        for _ in range(8 * TIMES):
+            goals = [Part(f"p{n}", f"P{n}", rest={"turn.z": float(random.uniform(-110, 110))}) for n in range(3)]
+            rule = Between(id="c", name="C", goals=tuple(Goal(part=goal.id) for goal in goals), turns=True)
+            rest = {number_channel("c", f"goal{n}"): float(random.uniform(0.2, 2)) for n in (1, 2, 3)}
+            points = PointAt(id="d", name="D", goal=Goal(part="g"), along=(20.0, 9.0, 0.0))
+            weight = {number_channel("d", "weight"): float(random.uniform(0.2, 1.0))}
+            standing = (Foothold(0.0, (*random.uniform(-60, 60, 2).tolist(), 0.0)),)
+            pointing = Part("q", "Q", rest=weight, footholds=standing, constraints=(points,))
+            goal = Part("g", "G", rest={"move.x": 70.0, "move.y": float(random.uniform(-80, 80))})
+            parts = (*goals, goal, Part("b", "B", rest=rest, constraints=(rule,)), pointing)
+            flat = Scene("s", "S", parts=parts)
+            lifted = goals[0].with_rest({"turn.x": 1e-7}), goal.with_rest({"move.z": 1e-7})
+            one, other = (evaluate(each, [4.0]).world for each in (flat, flat.with_parts(lifted)))
+            np.testing.assert_allclose(other, one, rtol=0, atol=1e-4)
+
     @given(seeds)
     @example(1498715031)  # what points by a share, from what it stands on, at a goal that is near
     @examples(60)
@@ -268,7 +286,9 @@ class PlaceTests(unittest.TestCase):
             else:
                 weights = random.uniform(0.2, 2, 3)
                 numbers = {f"goal{place + 1}": float(weight) for place, weight in enumerate(weights)}
-                wanted = there.mean(weights)
+                about = there.mean(weights)
+                ways = (about.inv() * there).as_rotvec()
+                wanted = about * Rotation.from_rotvec(np.average(ways, axis=0, weights=weights))
             ready = ruled(scene, parts[0], Between(id="c", name="C", goals=goals, turns=True), **numbers)
             np.testing.assert_allclose(linear_of(world_at(ready, "p0", None)), wanted.as_matrix(), atol=1e-8)
 

@@ -121,7 +121,7 @@ def mean_turn(turns: Floats, is_shortest: bool, weights: Floats) -> Floats:
 
 def bearings_between(linears: Floats, turn: Floats, weights: Floats) -> Floats:
     """The mean bearings of goals, shape (3, 3, parts, frames): those that lie level, all seen from one side, by their
-    mean turn, of two others at their share of the shortest way, of more the nearest to their weighted sum.
+    mean turn, of two others at their share of the shortest way, of more at their mean.
 
     Parameters
     ----------

@@ -13,7 +13,7 @@ from jointed_crane.core.constraints.constraint import Body, Constraint, Given, G
 from jointed_crane.core.constraints.placements import Floats, PlacedParts, stacked_first
 from jointed_crane.core.geometry.aiming import aimed
 from jointed_crane.core.geometry.coordinates import Vector
-from jointed_crane.core.geometry.fields import Entry, applied, product, rotation
+from jointed_crane.core.geometry.fields import IDENTITY, Entry, Matrix, applied, product, rotation
 from jointed_crane.core.geometry.plane import angle_between, cross, dot, length_of, shortest, turned
 
 #: A lever below this share of what it is measured between is none.
@@ -134,8 +134,8 @@ def pointed_in_space(
 
     Parameters
     ----------
-    arm : array, shape (3, parts, frames), px, as `lever` above; where something rises, the turn that lets the pivot
-        come to where it points from is found by going on from each turn to the next, which does as long as the goal is
+    arm : array, shape (3, parts, frames), px, as `lever` above; how the part tips as its pivot comes to where it points
+        from, and how it turns about y, is found by going on from each to the next, which does as long as the goal is
         farther away than it
     goal : array, shape (3, parts, frames), px
     axis : 1 for y, 2 for z
@@ -144,12 +144,17 @@ def pointed_in_space(
     turn, tipped = aimed(direction, goal - place - (0.0 if arm is None else arm), offset, by, axis)
     if arm is not None:
         for _ in range(_STEPS):
-            gone = stacked_first(applied(product(tipped, rotation(axis, turn)), list(arm)), 3)
-            turn, tipped = aimed(direction, goal - place - gone, offset, by, axis)
-        rises = (direction[2] != 0) | (goal[2] != place[2]) | (arm[2] != 0)
-        if axis == 2 and not rises.all():
-            turn = np.where(rises, turn, _turn(placed, own, arm[:2], goal[:2], offset, by))
+            gone = _gone(arm, turn, tipped, axis)
+            found, tipped = aimed(direction, goal - place - gone, offset, by, axis)
+            # What heads about z does so as in the plane, beside what tipping makes of where its pivot comes to.
+            beside = gone[:2] - _gone(arm, turn, IDENTITY, axis)[:2]
+            turn = _turn(placed, own, arm[:2], goal[:2] - beside, offset, by) if axis == 2 else found
     return placed.aimed_by(turn, tipped, axis)
+
+
+def _gone(arm: Floats, turn: Floats, tipped: Matrix, axis: int) -> Floats:
+    """Where an arm comes to that is turned about an axis and then tipped, px, shape (3, parts, frames)."""
+    return stacked_first(applied(product(tipped, rotation(axis, turn)), list(arm)), 3)
 
 
 def _about_another_point(own: Floats, lever: Floats, to_goal: Floats, offset: Floats, by: Floats) -> Floats:

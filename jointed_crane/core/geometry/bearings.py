@@ -75,23 +75,42 @@ def by_a_share(bearings: Floats, share: Floats) -> Floats:
     """A share of rotations, the shortest way."""
     if (share == 1).all():
         return bearings
-    from scipy.spatial.transform import Rotation  # a third of a second to load, and most commands do without
-
-    shape = np.broadcast_shapes(bearings.shape[2:], share.shape)
-    whole = np.moveaxis(np.broadcast_to(bearings, (3, 3, *shape)), (0, 1), (-2, -1)).reshape(-1, 3, 3)
-    turns = Rotation.from_matrix(whole).as_rotvec() * np.broadcast_to(share, shape).reshape(-1, 1)
-    return _first(Rotation.from_rotvec(turns).as_matrix(), shape)
+    return _by_vectors(_vectors(bearings, np.broadcast_shapes(bearings.shape[2:], share.shape)) * share)
 
 
 def mean(bearings: Floats, weights: Floats) -> Floats:
-    """The rotation nearest to the weighted sum of bearings, shape (goals, 3, 3, parts, frames), by its polar part; of
-    two it lies on the shortest way between them, though not at the share that their weights say.
+    """The mean of bearings, shape (goals, 3, 3, parts, frames): from the one nearest to their weighted sum (its polar
+    part) on by the weighted mean of the shortest ways to them. About one axis that is the mean of the angles.
     """
-    total = np.moveaxis((weights[:, None, None] * bearings).sum(axis=0), (0, 1), (-2, -1))
-    u, _, v = np.linalg.svd(total)
+    about = _nearest((weights[:, None, None] * bearings).sum(axis=0))
+    ways = [
+        _vectors(product(back(about), each), about.shape[2:]) * by for each, by in zip(bearings, weights, strict=True)
+    ]
+    return product(about, _by_vectors(sum(ways, np.zeros(1))))
+
+
+def _nearest(total: Floats) -> Floats:
+    """The rotations nearest to matrices, shape (3, 3, ...)."""
+    u, _, v = np.linalg.svd(np.moveaxis(total, (0, 1), (-2, -1)))
     sign = np.linalg.det(u @ v)[..., None]
     u = np.concatenate([u[..., :2], u[..., 2:] * sign[..., None]], axis=-1)
     return np.moveaxis(u @ v, (-2, -1), (0, 1))
+
+
+def _vectors(bearings: Floats, shape: tuple[int, ...]) -> Floats:
+    """The shortest ways that rotations go, as vectors along their axes, radians, shape (3, *shape)."""
+    from scipy.spatial.transform import Rotation  # a third of a second to load, and most commands do without
+
+    whole = np.moveaxis(np.broadcast_to(bearings, (3, 3, *shape)), (0, 1), (-2, -1)).reshape(-1, 3, 3)
+    return np.asarray(Rotation.from_matrix(whole).as_rotvec().T.reshape(3, *shape))
+
+
+def _by_vectors(vectors: Floats) -> Floats:
+    """The rotations that go by vectors, radians, shape (3, ...)."""
+    from scipy.spatial.transform import Rotation
+
+    matrices = Rotation.from_rotvec(vectors.reshape(3, -1).T).as_matrix()
+    return _first(matrices, vectors.shape[1:])
 
 
 def _first(matrices: Floats, shape: tuple[int, ...]) -> Floats:

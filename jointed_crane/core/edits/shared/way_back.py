@@ -41,6 +41,8 @@ _NO_SAY = 1e-7
 _STEPS = 12
 #: What steps would still make better by less than this share is as good as it gets.
 _LEVEL = 1e-6
+#: A step that is this share of the greatest is one by chance: what lies flat is not to leave its plane by it.
+_CHANCE = 1e-14
 #: How much of one of them is tried, while the whole of it leads away.
 _SHARES = (1.0, 0.4, 0.15, 0.05)
 #: A place has a say in where something points, and the other way round: each is brought by itself, then all together.
@@ -203,6 +205,7 @@ class _Aim:
             if not np.abs(felt).max() > _NO_SAY:
                 return best, step > 0
             amounts, *_ = np.linalg.lstsq(felt, now, rcond=1e-9)
+            amounts = np.where(np.abs(amounts) > _CHANCE * np.abs(amounts).max(), amounts, 0.0)
             if np.linalg.norm(felt @ amounts) <= _LEVEL * np.linalg.norm(now):
                 break  # as near as these can come
             for share in _SHARES:
@@ -282,7 +285,7 @@ def with_steps(scene: Scene, steps: Iterable[tuple[Handle, float]], frame: float
     """The scene with unknowns changed: amounts are added, and multiply what is multiplied (by 1 and the amount)."""
     changed: dict[str, Part] = {}
     for handle, amount in steps:
-        for part_id, channel, share in handle.takes:
+        for part_id, channel, share in handle.takes if amount else ():
             part = changed.get(part_id) or scene.part(part_id)
             changed[part_id] = _stepped(part, channel, amount * share, frame, manner)
     return scene.with_parts(changed.values())
