@@ -131,17 +131,38 @@ class WorkersTests(unittest.TestCase):
         self.assertEqual(seen, [(3, 7, "layers")])
 
     def test_more_than_may_wait_are_told_to_come_again(self):
-        few, outcomes = replace(BRIEF, seconds=0.5, at_once=2, waiting=1), []
+        # Nobody is done before all have asked, however slow the machine is.
+        few, tasks = replace(BRIEF, seconds=60.0, at_once=2, waiting=1), [Task() for _ in range(4)]
+        outcomes, threads = self.asked_together(few, tasks)
+        for _ in range(600):
+            if outcomes:
+                break
+            time.sleep(0.05)
+        self.assertEqual(outcomes, [Busy])
+        for task in tasks:
+            task.stop()
+        for thread in threads:
+            thread.join()
+        self.assertEqual(Counter(outcomes), {Busy: 1, Stopped: 3})
 
-        def asked():
+    def test_who_waits_has_a_turn_once_another_is_done(self):
+        few = replace(BRIEF, seconds=0.3, at_once=1, waiting=2)
+        outcomes, threads = self.asked_together(few, [Task() for _ in range(3)])
+        for thread in threads:
+            thread.join()
+        self.assertEqual(outcomes, [ArtworkError] * 3)
+
+    def asked_together(self, bounds, tasks):
+        """What each task comes to, and the threads that wait for it."""
+        outcomes = []
+
+        def asked(task):
             try:
-                self.workers.do(few, for_ever)
+                self.workers.do(bounds, for_ever, task=task)
             except RuleError as error:
                 outcomes.append(type(error))
 
-        threads = [threading.Thread(target=asked) for _ in range(4)]
+        threads = [threading.Thread(target=asked, args=(task,)) for task in tasks]
         for thread in threads:
             thread.start()
-        for thread in threads:
-            thread.join()
-        self.assertEqual(Counter(outcomes), {Busy: 1, ArtworkError: 3})
+        return outcomes, threads
