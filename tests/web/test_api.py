@@ -33,6 +33,7 @@ class AppTestCase(unittest.TestCase):
         cls.addClassCleanup(folder.cleanup)
         cls.app = create_app(Path(folder.name), lambda _: [], WORKERS)
         cls.app.config.update(WTF_CSRF_ENABLED=False)
+        cls.addClassCleanup(cls.app.extensions["sender"].close)
         cls.library = cls.app.extensions["library"]
         cls.library.assets.put([STUB])
         cls.client = cls.app.test_client()
