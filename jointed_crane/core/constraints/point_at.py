@@ -146,9 +146,10 @@ def pointed_in_space(
         for _ in range(_STEPS):
             gone = _gone(arm, turn, tipped, axis)
             found, tipped = aimed(direction, goal - place - gone, offset, by, axis)
-            # What heads about z does so as in the plane, beside what tipping makes of where its pivot comes to.
-            beside = gone[:2] - _gone(arm, turn, IDENTITY, axis)[:2]
-            turn = _turn(placed, own, arm[:2], goal[:2] - beside, offset, by) if axis == 2 else found
+            if axis == 2:  # as in the plane, beside what tipping makes of where its pivot comes to
+                beside = gone[:2] - _gone(arm, turn, IDENTITY, axis)[:2]
+                found = _turn(placed, own, arm[:2], goal[:2] - beside, offset, by)
+            turn = found
     return placed.aimed_by(turn, tipped, axis)
 
 

@@ -83,10 +83,8 @@ def mean(bearings: Floats, weights: Floats) -> Floats:
     part) on by the weighted mean of the shortest ways to them. About one axis that is the mean of the angles.
     """
     about = _nearest((weights[:, None, None] * bearings).sum(axis=0))
-    ways = [
-        _vectors(product(back(about), each), about.shape[2:]) * by for each, by in zip(bearings, weights, strict=True)
-    ]
-    return product(about, _by_vectors(sum(ways, np.zeros(1))))
+    ways = np.stack([_vectors(product(back(about), each), about.shape[2:]) for each in bearings])
+    return product(about, _by_vectors((weights[:, None] * ways).sum(axis=0)))
 
 
 def _nearest(total: Floats) -> Floats:

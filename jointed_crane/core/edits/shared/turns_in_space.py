@@ -43,7 +43,7 @@ def turned_about(scene: Scene, part: Part, axis: Floats, degrees: float, frame: 
     free, rings = [name for name in TURN.names if name not in part.fixed], rings_of(scene, part, frame)
     about = next((ring for ring in rings if _lies_along(ring.axis, axis) and ring.channel in free), None)
     if about is not None:
-        steps = {about.channel: float(np.copysign(degrees, degrees * (about.axis @ axis)))}
+        steps = {about.channel: degrees * float(np.sign(about.axis @ axis))}
     elif len(free) < len(TURN.names):
         steps = _steps_on_free(rings, free, axis * degrees)
     else:
